@@ -1,0 +1,1 @@
+"""Hourly weather: data, generator, sun on faces, driving rain, indoor air."""

@@ -1,0 +1,276 @@
+"""What a simulation gives back: the field by hour, water and fluxes, balances, statistics."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core import case as c
+from core.air import ZERO_CELSIUS
+from core.errors import CaseRefused
+from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_function
+from core.resolve import resolve_material
+
+Array = NDArray[np.float64]
+ARRAYS = ("z", "temperature", "layer_water", "flux")
+FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """Arrays over records (hours, all passes one after another) and nodes (outside to inside).
+
+    temperature [K]; z = asinh(p_suc/1 kPa); layer_water [kg/m²], last column films on faces;
+    flux[record, end, FLUX_NAMES] [W/m², kg/(m² s)], positive into the wall.
+    totals: water in, energy in, water turnover, energy turnover, water stored, energy stored.
+    """
+
+    case: c.Case
+    depth: Array
+    volume: Array
+    node_layer: NDArray[np.int64]
+    node_material: NDArray[np.int64]
+    entry_faces: list[tuple[int, int]]
+    solid_entries: list[int]
+    planes: dict[str, int]
+    record_step_s: float
+    passes: int
+    records_per_pass: int
+    z: Array
+    temperature: Array
+    layer_water: Array
+    flux: Array
+    start_layer_water: Array
+    driven_rain_kg_m2: float
+    settled: bool
+    changes: list[tuple[float, float]]
+    totals: Array
+    steps: int
+    iterations: int
+    refused_steps: int
+    seconds: float
+
+    # --- values -----------------------------------------------------------------------------------
+
+    @property
+    def last_pass(self) -> slice:
+        """Records of the last (settled) pass."""
+        return slice((self.passes - 1) * self.records_per_pass, None)
+
+    @property
+    def first_pass(self) -> slice:
+        return slice(0, self.records_per_pass)
+
+    def rh(self, nodes: Any, records: Any = slice(None)) -> Array:
+        """φ at nodes over records."""
+        z = np.asarray(self.z[records][..., nodes], float)
+        kelvin = np.asarray(self.temperature[records][..., nodes], float)
+        constants = self.case.constants
+        suction = SUCTION_UNIT * np.sinh(z)
+        return np.asarray(np.exp(-suction / (constants.water_density_kg_m3 * constants.vapour_gas_constant * kelvin)))
+
+    def temperature_c(self, nodes: Any, records: Any = slice(None)) -> Array:
+        return np.asarray(self.temperature[records][..., nodes], float) - ZERO_CELSIUS
+
+    @cached_property
+    def _retention(self) -> list[tuple[Any, c.Retention]]:
+        names = sorted({layer.material for layer in self.case.layers if isinstance(layer, c.Layer)})
+        pairs = []
+        for name in names:
+            retention = resolve_material(self.case, name).retention
+            assert retention is not None
+            pairs.append((moisture_content_function(retention, self.case.constants), retention))
+        return pairs
+
+    def moisture_content(self, node: int, records: Any = slice(None)) -> Array:
+        """w [kg/m³] at a node, from the retention of the material on its outer side."""
+        function, retention = self._retention[self.node_material[node]]
+        suction = np.maximum(SUCTION_UNIT * np.sinh(np.asarray(self.z[records][..., node], float)), 0.0)
+        if retention.held_with_temperature == "rh":
+            reference = retention.reference_temperature_c + ZERO_CELSIUS
+            suction = suction * reference / np.asarray(self.temperature[records][..., node], float)
+        return np.asarray(function(suction))
+
+    def cells_of(self, entry: int) -> NDArray[np.int64]:
+        """Nodes with volume of one layer of the case."""
+        solid = self.solid_entries.index(entry)
+        return np.flatnonzero((self.node_layer == solid) & (self.volume > 0.0))
+
+    @property
+    def water_balance_error(self) -> float:
+        """|stored − in| over the turnover; with next to none, over 1 kg/m²."""
+        return float(abs(self.totals[4] - self.totals[0]) / max(self.totals[2], 1.0))
+
+    @property
+    def energy_balance_error(self) -> float:
+        """|stored − in| over the turnover; with next to none, over 1 MJ/m²."""
+        if not self.case.switches.heat:
+            return 0.0
+        return float(abs(self.totals[5] - self.totals[1]) / max(self.totals[3], 1.0e6))
+
+    # --- records ----------------------------------------------------------------------------------
+
+    def summary(self) -> dict[str, Any]:
+        """Statistics and balances, plain data."""
+        last = self.flux[self.last_pass]
+        seconds = self.record_step_s
+        return {
+            "case_sha256": self.case.hash,
+            "cells": int((self.volume > 0).sum()),
+            "passes": self.passes,
+            "settled": self.settled,
+            "changes_between_passes": [{"rh": h, "water_share": w} for h, w in self.changes],
+            "steps": self.steps,
+            "newton_iterations": self.iterations,
+            "refused_steps": self.refused_steps,
+            "seconds": self.seconds,
+            "balances": {
+                "water_in_kg_m2": float(self.totals[0]),
+                "water_stored_kg_m2": float(self.totals[4]),
+                "water_turnover_kg_m2": float(self.totals[2]),
+                "water_closure": self.water_balance_error,
+                "energy_in_j_m2": float(self.totals[1]),
+                "energy_stored_j_m2": float(self.totals[5]),
+                "energy_turnover_j_m2": float(self.totals[3]),
+                "energy_closure": self.energy_balance_error,
+            },
+            "last_pass_sums": {
+                side: {
+                    "heat_in_kwh_m2": float((last[:, end, 0] + last[:, end, 1]).sum() * seconds / 3.6e6),
+                    "vapour_in_kg_m2": float(last[:, end, 2].sum() * seconds),
+                    "liquid_in_kg_m2": float(last[:, end, 3].sum() * seconds),
+                    "rain_offered_kg_m2": float(last[:, end, 4].sum() * seconds),
+                    "run_off_kg_m2": float(last[:, end, 5].sum() * seconds),
+                }
+                for end, side in ((0, "outside"), (1, "inside"))
+            },
+        }
+
+    def profile(self, record: int) -> dict[str, list[float]]:
+        """T, RH, w and suction by depth at one record."""
+        nodes = np.arange(len(self.depth))
+        return {
+            "depth_m": self.depth.tolist(),
+            "temperature_c": self.temperature_c(nodes, record).tolist(),
+            "rh": self.rh(nodes, record).tolist(),
+            "w_kg_m3": [float(self.moisture_content(int(node), record)) for node in nodes],
+            "suction_pa": (SUCTION_UNIT * np.sinh(np.asarray(self.z[record], float))).tolist(),
+        }
+
+    def as_document(self) -> dict[str, Any]:
+        """The result file of the command line: case with every default, sums, series, profiles."""
+        hours = (np.arange(len(self.z)) + 1) * self.record_step_s
+        profiles = []
+        for when in self.case.output.profile_times_s:
+            record = int(round(when / self.record_step_s)) - 1
+            if not 0 <= record < len(self.z):
+                raise CaseRefused(f"profile time {when:g} s lies outside the run", "output.profile_times_s")
+            profile = self.profile(record)
+            wanted = self.case.output.profile_depths_m
+            if wanted is not None:
+                known = profile["depth_m"]
+                profile = {key: np.interp(wanted, known, values).tolist() for key, values in profile.items()}
+            profiles.append({"time_s": when, **profile})
+        solid_names = [self.case.layers[entry].name or str(entry) for entry in self.solid_entries]
+        return {
+            "format": "wendrick-result",
+            "version": 1,
+            "case": self.case.model_dump(mode="json"),
+            "summary": self.summary(),
+            "time_s": hours.tolist(),
+            "planes": {
+                name: {
+                    "temperature_c": np.round(self.temperature_c(node), 4).tolist(),
+                    "rh": np.round(self.rh(node), 6).tolist(),
+                    "w_kg_m3": np.round(self.moisture_content(node), 4).tolist(),
+                }
+                for name, node in self.planes.items()
+            },
+            "layer_water_kg_m2": {
+                name: np.round(self.layer_water[:, i], 6).tolist()
+                for i, name in enumerate([*solid_names, "free water on faces"])
+            },
+            "fluxes": {
+                side: {name: self.flux[:, end, i].tolist() for i, name in enumerate(FLUX_NAMES)}
+                for end, side in ((0, "outside"), (1, "inside"))
+            },
+            "profiles": profiles,
+        }
+
+    def as_csv(self) -> str:
+        """Hourly results: planes, water by layer, fluxes at both faces. Units in the heading."""
+        out = io.StringIO()
+        writer = csv.writer(out)
+        solid_names = [self.case.layers[entry].name or f"layer {entry}" for entry in self.solid_entries]
+        head = ["pass", "hour of pass"]
+        columns: list[Array] = []
+        for name, node in self.planes.items():
+            head += [f"{name}: T [°C]", f"{name}: RH [%]"]
+            columns += [np.round(self.temperature_c(node), 3), np.round(100.0 * self.rh(node), 3)]
+        for i, name in enumerate([*solid_names, "free water on faces"]):
+            head.append(f"{name}: water [kg/m²]")
+            columns.append(np.round(self.layer_water[:, i], 5))
+        for end, side in ((0, "outside"), (1, "inside")):
+            for i, name in enumerate(FLUX_NAMES):
+                unit = "W/m²" if i < 2 else "kg/m²h"
+                head.append(f"{side} {name.replace('_', ' ')} [{unit}]")
+                columns.append(np.round(self.flux[:, end, i] * (1.0 if i < 2 else 3600.0), 7))
+        writer.writerow(head)
+        step = self.record_step_s / 3600.0
+        for record, row in enumerate(zip(*columns, strict=True)):
+            number, within = divmod(record, self.records_per_pass)
+            writer.writerow([number + 1, f"{(within + 1) * step:g}", *(f"{value:g}" for value in row)])
+        return out.getvalue()
+
+    # --- storage ----------------------------------------------------------------------------------
+
+    def save(self, folder: Path) -> None:
+        """Write the arrays (one .npy each, to be mapped into memory) and the rest as JSON."""
+        folder.mkdir(parents=True, exist_ok=True)
+        for name in ARRAYS:
+            values = getattr(self, name)
+            np.save(folder / f"{name}.npy", values.astype(np.float32) if name in ("z", "temperature") else values)
+        rest = {
+            "case": self.case.model_dump(mode="json"),
+            "depth": self.depth.tolist(),
+            "volume": self.volume.tolist(),
+            "node_layer": self.node_layer.tolist(),
+            "node_material": self.node_material.tolist(),
+            "entry_faces": self.entry_faces,
+            "solid_entries": self.solid_entries,
+            "planes": self.planes,
+            "record_step_s": self.record_step_s,
+            "passes": self.passes,
+            "records_per_pass": self.records_per_pass,
+            "start_layer_water": self.start_layer_water.tolist(),
+            "driven_rain_kg_m2": self.driven_rain_kg_m2,
+            "settled": self.settled,
+            "changes": self.changes,
+            "totals": self.totals.tolist(),
+            "steps": self.steps,
+            "iterations": self.iterations,
+            "refused_steps": self.refused_steps,
+            "seconds": self.seconds,
+        }
+        (folder / "outcome.json").write_text(json.dumps(rest))
+
+    @staticmethod
+    def load(folder: Path) -> Outcome:
+        """The outcome written by `save`, its large arrays mapped, not read."""
+        rest = json.loads((folder / "outcome.json").read_text())
+        arrays = {name: np.load(folder / f"{name}.npy", mmap_mode="r") for name in ARRAYS}
+        for name in ("depth", "volume", "start_layer_water", "totals"):
+            rest[name] = np.array(rest[name])
+        for name in ("node_layer", "node_material"):
+            rest[name] = np.array(rest[name], np.int64)
+        rest["case"] = c.Case.model_validate(rest["case"])
+        rest["entry_faces"] = [tuple(pair) for pair in rest["entry_faces"]]
+        return Outcome(**rest, **arrays)

@@ -1,0 +1,304 @@
+"""`simulate`: a case in, an outcome out. Blocks of time, so that a caller sees progress and can cancel."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core import case as c
+from core.air import ZERO_CELSIUS
+from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
+from core.moisture.transient import kernel
+from core.moisture.transient.boundary import Boundary, build_boundary
+from core.moisture.transient.grid import Grid, build_grid, plane_node
+from core.moisture.transient.outcome import Outcome
+from core.moisture.transient.tables import (
+    SUCTION_UNIT,
+    MaterialTables,
+    air_table,
+    build_tables,
+    check_valid,
+    phi_table,
+    suction_from_rh,
+    z_from_suction,
+)
+from core.resolve import resolve_material
+
+Array = NDArray[np.float64]
+Progress = Callable[[float, str], None]
+BLOCK_S = 20.0 * 86400.0
+
+
+@dataclass
+class _State:
+    z: Array
+    temperature: Array
+    carry_mass: Array
+    carry_energy: Array
+    z_seen: Array
+    control: Array
+    totals: Array
+    stats: Array
+
+
+def simulate(
+    case: c.Case,
+    progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
+    refine: int = 1,
+) -> Outcome:
+    """Compute a case whose references have been checked.
+
+    progress(share 0 to 1, what is being done) is called between blocks of about three weeks; cancelled()
+    is asked there too. refine: every cell cut in so many parts (for refinement studies).
+    Raises CaseRefused, OutOfRange, NotConverged (with place and time), Cancelled.
+    """
+    began = time.perf_counter()
+    report = progress or (lambda share, what: None)
+    report(0.0, "preparing")
+    tables = [
+        build_tables(name, resolve_material(case, name), case.constants, case.switches.liquid)
+        for name in sorted({layer.material for layer in case.layers if isinstance(layer, c.Layer)})
+    ]
+    index = {table.name: i for i, table in enumerate(tables)}
+    grid = build_grid(case, index, refine)
+    boundary = build_boundary(case)
+    state = _start(case, grid, tables)
+    start_water = _stored_water(grid, tables, state)
+    planes = {plane.name: plane_node(case, grid, plane) for plane in case.output.planes}
+    record_every = max(1, int(round(case.output.step_s / boundary.step_s)))
+    passes_wanted, most = _passes(case)
+    run = _Runner(case, grid, boundary, tables, state, record_every)
+
+    recorded: list[tuple[Array, Array, Array, Array]] = []
+    changes: list[tuple[float, float]] = []
+    settled = False
+    for number in range(most):
+        recorded.append(
+            run.one_pass(
+                lambda share, n=number: _between(report, cancelled, share, n, passes_wanted, case)  # type: ignore[misc]
+            )
+        )
+        if number > 0:
+            changes.append(_change(recorded[-2], recorded[-1], list(planes.values()), case))
+            humid, water = changes[-1]
+            settled = humid < case.time.settled_rh and water < case.time.settled_water_share
+        if case.time.repeat == "until_settled" and settled and number + 1 >= case.time.least_passes:
+            break
+        if case.time.repeat != "until_settled" and number + 1 >= passes_wanted:
+            break
+    report(1.0, "done")
+    return Outcome(
+        case=case,
+        depth=grid.depth,
+        volume=grid.volume,
+        node_layer=grid.node_layer,
+        node_material=grid.material_left,
+        entry_faces=grid.entry_faces,
+        solid_entries=grid.solid_entries,
+        planes=planes,
+        record_step_s=boundary.step_s * record_every,
+        passes=len(recorded),
+        records_per_pass=len(recorded[0][0]),
+        z=np.concatenate([part[0] for part in recorded]),
+        temperature=np.concatenate([part[1] for part in recorded]),
+        layer_water=np.concatenate([part[2] for part in recorded]),
+        flux=np.concatenate([part[3] for part in recorded]),
+        start_layer_water=start_water,
+        driven_rain_kg_m2=boundary.driven_rain_kg_m2,
+        settled=settled,
+        changes=changes,
+        totals=state.totals.copy(),
+        steps=int(state.stats[0]),
+        iterations=int(state.stats[1]),
+        refused_steps=int(state.stats[2]),
+        seconds=time.perf_counter() - began,
+    )
+
+
+def _passes(case: c.Case) -> tuple[int, int]:
+    if case.time.repeat == "once":
+        return 1, 1
+    if case.time.repeat == "fixed":
+        return case.time.fixed_passes, case.time.fixed_passes
+    return case.time.least_passes, max(case.time.most_passes, case.time.least_passes)
+
+
+def _between(
+    report: Progress, cancelled: Callable[[], bool] | None, share: float, number: int, wanted: int, case: c.Case
+) -> None:
+    if cancelled is not None and cancelled():
+        raise Cancelled
+    expected = max(wanted, number + 1)
+    what = f"year {number + 1}" if case.time.repeat != "once" else "the run"
+    tail = ", until the years repeat" if case.time.repeat == "until_settled" else ""
+    report(min(0.99, (number + share) / expected), f"{what}{tail}")
+
+
+def _change(before: tuple[Array, ...], after: tuple[Array, ...], nodes: list[int], case: c.Case) -> tuple[float, float]:
+    """Largest rms change of RH at the watch points, and the relative change of the water at the end."""
+    first, second = (relative_humidity(part[0][:, nodes], part[1][:, nodes], case.constants) for part in (before, after))
+    humid = float(np.sqrt(np.mean((first - second) ** 2, axis=0)).max())
+    w0, w1 = before[2][-1].sum(), after[2][-1].sum()
+    return humid, float(abs(w1 - w0) / max(w0, 1e-9))
+
+
+def relative_humidity(z: Array, temperature: Array, constants: c.Constants) -> Array:
+    """φ from z and T by Kelvin; may pass 1 slightly where a face holds free water."""
+    suction = SUCTION_UNIT * np.sinh(np.asarray(z, float))
+    return np.asarray(np.exp(-suction / (constants.water_density_kg_m3 * constants.vapour_gas_constant * temperature)))
+
+
+# --- start state ----------------------------------------------------------------------------------
+
+
+def _by_depth(value: object, depth: Array) -> Array:
+    if isinstance(value, list):
+        return np.interp(depth, [row[0] for row in value], [row[1] for row in value])
+    assert isinstance(value, float | int)
+    return np.full_like(depth, float(value))
+
+
+def _start(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> _State:
+    n = grid.size
+    z, temperature = np.empty(n), np.empty(n)
+    for solid, entry in enumerate(grid.solid_entries):
+        layer = case.layers[entry]
+        assert isinstance(layer, c.Layer)
+        nodes = np.flatnonzero(grid.node_layer == solid)
+        initial = layer.initial or case.initial
+        depth = grid.depth[nodes]
+        temperature[nodes] = _by_depth(initial.temperature_c, depth) + ZERO_CELSIUS
+        table = tables[grid.material_left[nodes[-1]]]
+        if initial.rh is not None:
+            kelvin = table.kelvin_temperature or temperature[nodes]
+            suction = suction_from_rh(_by_depth(initial.rh, depth), kelvin, case.constants)
+        elif initial.suction_pa is not None:
+            suction = _by_depth(initial.suction_pa, depth)
+        else:
+            suction = _suction_of_water(table, _by_depth(initial.w_kg_m3, depth), f"layers.{entry}.initial")
+        z[nodes] = z_from_suction(suction)
+    return _State(
+        z, temperature, np.zeros(n), np.zeros(n), np.stack([z, z], axis=1), np.array([60.0]), np.zeros(8), np.zeros(8)
+    )  # fmt: skip
+
+
+def _suction_of_water(table: MaterialTables, wanted: Array, where: str) -> Array:
+    suction = np.concatenate(([0.0], np.logspace(1, 9.2, 4000)))
+    w = table.moisture_content(suction)
+    if np.any(wanted > w[0]) or np.any(wanted < w[-1]):
+        raise OutOfRange(f"start water must lie in {w[-1]:g} to {w[0]:g} kg/m³ for {table.name}", where)
+    return np.interp(-wanted, -w, suction)
+
+
+def _stored_water(grid: Grid, tables: list[MaterialTables], state: _State) -> Array:
+    """kg/m² per layer at the start."""
+    totals = np.zeros(len(grid.solid_entries))
+    suction = np.maximum(SUCTION_UNIT * np.sinh(state.z), 0.0)
+    for node in np.flatnonzero(grid.volume > 0.0):
+        table = tables[grid.material_left[node]]
+        scale = table.reference_temperature / state.temperature[node] if table.held_rh else 1.0
+        totals[grid.node_layer[node]] += float(table.moisture_content(suction[node] * scale)) * grid.volume[node]
+    return totals
+
+
+# --- the loop -------------------------------------------------------------------------------------
+
+
+class _Runner:
+    """Holds what the kernel needs and runs one pass of the boundary series at a time."""
+
+    def __init__(
+        self,
+        case: c.Case,
+        grid: Grid,
+        boundary: Boundary,
+        tables: list[MaterialTables],
+        state: _State,
+        record_every: int,
+    ) -> None:
+        self.case, self.grid, self.boundary, self.tables, self.state = case, grid, boundary, tables, state
+        self.record_every = record_every
+        constants = case.constants
+        self.by_z = np.stack([table.by_z for table in tables])
+        self.by_phi = np.stack([table.by_phi for table in tables])
+        self.by_t = np.stack([table.by_temperature for table in tables])
+        self.scalars = np.array(
+            [
+                [t.volumetric_heat, t.held_rh, t.factor_by_phi, t.reference_temperature, t.kelvin_temperature]
+                for t in tables
+            ],
+            float,
+        )
+        rows = grid.membranes or [[(0.0, 1.0)]]
+        self.membranes = np.stack([phi_table(table) for table in rows])
+        self.air = air_table(constants)
+        self.rho_rv = constants.water_density_kg_m3 * constants.vapour_gas_constant
+        carried = case.switches.enthalpy_carried_by_flow
+        latent = constants.latent_heat_j_kg if case.switches.latent_heat else 0.0
+        # With flow carried: h_l = c_w (T − T0); h_v = L0 + c_v (T − T0), or L + h_l for a constant L.
+        by_temperature = constants.latent_heat_form == "by_temperature" and case.switches.latent_heat
+        slope = constants.vapour_heat_j_kgk if by_temperature else constants.water_heat_j_kgk
+        self.energy = (
+            constants.water_heat_j_kgk,
+            latent,
+            slope if carried else 0.0,
+            constants.water_heat_j_kgk if carried else 0.0,
+            carried,
+            case.switches.heat,
+        )
+        if record_every * boundary.step_s - case.output.step_s > 1e-6:
+            raise CaseRefused("the output step must be a multiple of the series' step", "output.step_s")
+
+    def one_pass(self, between: Callable[[float], None]) -> tuple[Array, Array, Array, Array]:
+        """z, T, water by layer (last: films on faces) and fluxes of one pass, at every record."""
+        steps, n = self.boundary.steps, self.grid.size
+        records = steps // self.record_every
+        layers = len(self.grid.solid_entries)
+        rec_z, rec_t = np.zeros((records, n), np.float32), np.zeros((records, n), np.float32)
+        rec_water, rec_flux = np.zeros((records, layers + 1)), np.zeros((records, 2, 6))
+        block = max(self.record_every, int(BLOCK_S / self.boundary.step_s) // self.record_every * self.record_every)
+        for first in range(0, steps, block):
+            between(first / steps)
+            last = min(first + block, steps)
+            status = self._advance(first, last, first // self.record_every, rec_z, rec_t, rec_water, rec_flux)
+            self._check(status)
+        return rec_z, rec_t, rec_water, rec_flux
+
+    def _advance(
+        self, first: int, last: int, record_at: int, rec_z: Array, rec_t: Array, rec_water: Array, rec_flux: Array
+    ) -> int:
+        g, b, s, t = self.grid, self.boundary, self.state, self.case.time
+        return int(
+            kernel.advance(
+                g.volume, g.material_left, g.material_right, g.edge_kind, g.material_left, g.edge_length,
+                g.edge_heat, g.edge_sd, g.edge_table, g.edge_rh_of, g.edge_liquid, g.node_layer,
+                len(g.solid_entries), self.by_z, self.by_phi, self.by_t, self.scalars, self.membranes, self.air,
+                self.rho_rv, *self.energy, b.kinds, b.runoff_on, b.series, b.sources,
+                b.step_s, first, last, t.largest_step_s, t.smallest_step_s, t.mass_tolerance_kg_m2,
+                t.energy_tolerance_j_m2, s.control, self.record_every,
+                s.z, s.temperature, s.carry_mass, s.carry_energy, s.z_seen,
+                record_at, rec_z, rec_t, rec_water, rec_flux, s.totals, s.stats,
+            )
+        )  # fmt: skip
+
+    def _check(self, status: int) -> None:
+        if status != kernel.OK:
+            node = int(self.state.stats[4])
+            entry = self.grid.solid_entries[self.grid.node_layer[node]]
+            layer = self.case.layers[entry]
+            raise NotConverged(
+                float(self.state.stats[3]),
+                f"{self.grid.depth[node] * 1000:.1f} mm from outside, in {layer.name or f'layer {entry}'}",
+                float(self.state.stats[5]),
+            )
+        for i, table in enumerate(self.tables):
+            if table.valid_z == (-np.inf, np.inf):
+                continue
+            nodes = np.flatnonzero((self.grid.material_left == i) & (self.grid.volume > 0.0))
+            low, high = self.state.z_seen[nodes, 0].min(), self.state.z_seen[nodes, 1].max()
+            check_valid(table, float(low), float(high), f"around record hour {self.state.stats[0]:.0f}")
