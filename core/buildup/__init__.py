@@ -1,0 +1,1 @@
+"""Build-ups: layers from outside to inside with framing, limits and how each is known."""

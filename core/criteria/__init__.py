@@ -1,0 +1,1 @@
+"""What a result means: mould, timber, accumulation, and the verdict in words."""

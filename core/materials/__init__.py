@@ -1,0 +1,1 @@
+"""Generic materials, every value with where it is from, and how they enter a case."""

@@ -1,0 +1,1 @@
+"""Moisture: steady by month, vapour profile, and transient."""

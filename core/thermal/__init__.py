@@ -1,0 +1,1 @@
+"""R and U of build-ups."""

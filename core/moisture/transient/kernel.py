@@ -30,13 +30,13 @@ MAX_ITERATIONS = 14
 OK, FAILED = 0, 1
 
 
-@njit(cache=True, fastmath=FAST, inline="always")
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _cubic(row, offset, t):
     a, b, c, d = row[offset], row[offset + 1], row[offset + 2], row[offset + 3]
     return a + t * (b + t * (c + t * d)), b + t * (2.0 * c + 3.0 * t * d)
 
 
-@njit(cache=True, fastmath=FAST, inline="always")
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     """Fill `out` with the state of material m at (z, T); derivatives by z and T.
 
@@ -121,7 +121,7 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     out[17] = da
 
 
-@njit(cache=True, fastmath=FAST, nogil=True)
+@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
 def advance(
     # grid
     volume, material_left, material_right, edge_kind, edge_material, edge_length,

@@ -1,0 +1,142 @@
+"""What a consultant draws: an element in its place, and the layers of one option.
+
+Plain data with units in the names, shared by the API, the project file and the core.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from core.case import Celsius, NonNegative, Positive, Strict
+from core.materials.library import AirLayer, Sheet, Solid, entry_of
+from core.quantities import MAX_THICKNESS
+
+Known = Literal["seen", "probed", "drawing", "assumed"]
+Exposure = Literal["sheltered", "moderate", "exposed", "severe"]
+Kind = Literal["wall", "roof", "floor", "window", "door"]
+Adjoining = Literal["outside", "ground", "unheated"]
+ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]
+
+# Terrain × obstruction × wall factors of ISO 15927-3 for four words; topography stays 1. The grouping is ours.
+EXPOSURE_FACTORS: dict[Exposure, tuple[float, float, float]] = {
+    "sheltered": (0.65, 0.3, 0.3),
+    "moderate": (0.75, 0.5, 0.4),
+    "exposed": (0.9, 0.6, 0.4),
+    "severe": (1.0, 1.0, 0.4),
+}
+
+
+class Framing(Strict):
+    """A share of the layer's face that is another material: studs, rafters, joists."""
+
+    material: str
+    share: Annotated[float, Field(gt=0, lt=1)]
+
+
+class BuildUpLayer(Strict):
+    """One layer. Membranes and coatings have no thickness; everything else must have one."""
+
+    id: Annotated[str, Field(min_length=1, max_length=40)]
+    material: str
+    thickness_mm: ThicknessMm | None = None
+    known: Known = "assumed"
+    framing: Framing | None = None
+    existing: bool = False
+
+    @model_validator(mode="after")
+    def _thickness_fits(self) -> BuildUpLayer:
+        from core.errors import CaseRefused
+
+        try:
+            entry = entry_of(self.material)
+            frame = entry_of(self.framing.material) if self.framing is not None else None
+        except CaseRefused as error:
+            raise ValueError(error.message) from error
+        if isinstance(entry, Sheet) and (self.thickness_mm is not None or self.framing is not None):
+            raise ValueError(f"{entry.name} has no thickness and no framing of its own; leave both empty")
+        if not isinstance(entry, Sheet) and self.thickness_mm is None:
+            raise ValueError(f"{entry.name} needs a thickness in mm")
+        if frame is not None and not isinstance(frame, Solid):
+            raise ValueError(f"{frame.name} cannot be framing")
+        return self
+
+    @property
+    def entry(self) -> Solid | Sheet | AirLayer:
+        return entry_of(self.material)
+
+    @property
+    def thickness(self) -> float:
+        """m; 0 for membranes and coatings."""
+        return (self.thickness_mm or 0.0) / 1000.0
+
+
+class BuildUp(Strict):
+    """Layers from outside to inside (roofs and floors: from above… the cold side… to the room)."""
+
+    layers: Annotated[list[BuildUpLayer], Field(min_length=1, max_length=40)]
+
+    @model_validator(mode="after")
+    def _ids(self) -> BuildUp:
+        ids = [layer.id for layer in self.layers]
+        if len(set(ids)) != len(ids):
+            raise ValueError("two layers share one id")
+        if not any(layer.thickness_mm for layer in self.layers):
+            raise ValueError("a build-up needs at least one layer with thickness")
+        return self
+
+    @property
+    def thickness(self) -> float:
+        """m."""
+        return sum(layer.thickness for layer in self.layers)
+
+
+class Place(Strict):
+    """Where an element stands: what the core needs to know beside its layers."""
+
+    kind: Kind = "wall"
+    adjoining: Adjoining = "outside"
+    facing_deg: Annotated[float, Field(ge=0, lt=360)] = 0.0
+    slope_deg: Annotated[float, Field(ge=0, le=180)] = 90.0
+    factor_b: Annotated[float, Field(ge=0, le=1)] = 1.0
+    exposure: Exposure = "moderate"
+    climate: str = "corrie"
+    occupancy: Literal["normal", "high"] = "normal"
+    set_point_c: Annotated[Celsius, Field(ge=5, le=30)] = 20.0
+    start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8
+
+
+class Limits(Strict):
+    """How far an element may grow from the as-found finish [mm]; absent: no limit known."""
+
+    room_mm: NonNegative | None = None
+    outside_mm: NonNegative | None = None
+    target_u_w_m2k: Positive | None = None
+
+
+def datum_layer(as_found: BuildUp) -> BuildUpLayer:
+    """The layer whose inner face is the datum: the thickest existing solid layer as found."""
+    return max(as_found.layers, key=lambda layer: layer.thickness)
+
+
+def growth(as_found: BuildUp, option: BuildUp) -> tuple[float, float]:
+    """(growth outside, room lost) of an option [m], both from the as-found finish.
+
+    Negative when the option is thinner on that side. Measured about the datum layer when the option
+    still has it, else all of the difference counts to the room.
+    """
+    datum = datum_layer(as_found).id
+
+    def split(build_up: BuildUp) -> tuple[float, float] | None:
+        position = 0.0
+        for layer in build_up.layers:
+            position += layer.thickness
+            if layer.id == datum:
+                return position, build_up.thickness - position
+        return None
+
+    found, new = split(as_found), split(option)
+    if found is None or new is None:
+        return 0.0, option.thickness - as_found.thickness
+    return new[0] - found[0], new[1] - found[1]

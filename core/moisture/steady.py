@@ -1,0 +1,270 @@
+"""ISO 13788 by month: mould at the inner surface, interstitial condensation; and the drying ability.
+
+All of it is steady vapour diffusion between monthly means. It knows nothing of rain, liquid transport
+or storage, and says where it does not judge.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.air import ZERO_CELSIUS, saturation_pressure
+from core.buildup.model import BuildUp, BuildUpLayer, Place
+from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means
+from core.climate.indoor import indoor_relative_humidity, indoor_temperature_c
+from core.materials.library import AirLayer, Sheet, Solid
+from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, layer_resistance
+
+Array = NDArray[np.float64]
+
+DELTA_AIR = 2.0e-10  # kg/(m s Pa), ISO 13788
+STILL_AIR_SD = 0.01
+MOULD_SURFACE_RH = 0.8
+HUMID_SIDE_SPLIT = 0.25  # thick layers are cut so that no piece has more R than this (ISO 13788, 6.4.2)
+DRYING_MONTHS = (3, 4, 5, 6, 7, 8)  # April to September
+R_SURFACE_MOULD = 0.25  # ISO 13788: inner surface resistance for mould, opaque elements
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """Monthly means, 12 values each. Temperatures °C, pressures Pa."""
+
+    outside_c: Array
+    outside_pa: Array
+    inside_c: Array
+    inside_pa: Array
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A slice of a layer: R [m²K/W], sd [m] and the layer it belongs to."""
+
+    layer_id: str
+    resistance: float
+    sd: float
+
+
+@dataclass(frozen=True)
+class Condensation:
+    """ISO 13788, 6.4. Amounts g/m² by month, January first; planes named by the layer outside them."""
+
+    judged: bool
+    why_not: str
+    planes: list[str]
+    accumulated_g_m2: list[list[float]]
+    peak_g_m2: float
+    peak_month: int
+    dries_each_year: bool
+    surface_factor: float
+    surface_factor_needed: float
+    surface_month: int
+
+
+@dataclass(frozen=True)
+class DryingAbility:
+    """From a plane held at 100 % RH, April to September, steady vapour only [g/m²]; sd to each side [m]."""
+
+    outward_g_m2: float
+    inward_g_m2: float
+    outward_sd_m: float
+    inward_sd_m: float
+
+
+def conditions(place: Place, climate: Climate) -> Conditions:
+    """Monthly outdoor means and the EN 15026 indoor class at them."""
+    outside = monthly_means(climate["temperature_c"])
+    pressure = monthly_means(climate.vapour_pressure)
+    inside = indoor_temperature_c(outside, place.set_point_c, max(25.0, place.set_point_c))
+    humidity = indoor_relative_humidity(outside, place.occupancy)
+    return Conditions(outside, pressure, inside, humidity * saturation_pressure(inside + ZERO_CELSIUS))
+
+
+def sd_of(layer: BuildUpLayer, rh: float) -> float:
+    """sd [m] of a layer at an RH; a still air layer has 0.01 m whatever its thickness."""
+    entry = layer.entry
+    if isinstance(entry, Sheet):
+        return entry.sd_at(rh)
+    if isinstance(entry, AirLayer):
+        return STILL_AIR_SD
+    return max(entry.mu * layer.thickness, 1e-4)
+
+
+def steady_layers(build_up: BuildUp) -> list[BuildUpLayer]:
+    """The layers that count: what lies outside a ventilated cavity is left out."""
+    layers = list(build_up.layers)
+    for index in range(len(layers) - 1, -1, -1):
+        entry = layers[index].entry
+        if isinstance(entry, AirLayer) and entry.ventilated:
+            return layers[index + 1 :]
+    return layers
+
+
+def pieces(build_up: BuildUp, kind: str, rh: float = 0.6) -> list[Piece]:
+    """Slices from outside to inside, thick insulation cut; variable sheets at the given RH."""
+    flow = heat_flow(kind)
+    out: list[Piece] = []
+    for layer in steady_layers(build_up):
+        resistance, sd = layer_resistance(layer, flow), sd_of(layer, rh)
+        count = max(1, int(np.ceil(resistance / HUMID_SIDE_SPLIT)))
+        out += [Piece(layer.id, resistance / count, sd / count)] * count
+    return out
+
+
+def why_not_judged(build_up: BuildUp, place: Place) -> str:
+    """A sentence where ISO 13788 does not judge, or ""."""
+    entries = [layer.entry for layer in build_up.layers]
+    if any(isinstance(e, Solid) and e.capillary_active for e in entries):
+        return "does not judge this wall: a capillary-active lining moves liquid water, which ISO 13788 leaves out"
+    outer = next((e for e in entries if isinstance(e, Solid)), None)
+    cavity = any(isinstance(e, AirLayer) and e.ventilated for e in entries)
+    rained = place.kind == "wall" and place.adjoining == "outside" and not cavity
+    if rained and outer is not None and (outer.a_value_kg_m2s05 or 0.0) > 0.0:
+        return "does not judge this wall: rain soaks into its face, which ISO 13788 leaves out"
+    if place.adjoining == "ground":
+        return "does not judge this element: wet soil, which ISO 13788 leaves out"
+    return ""
+
+
+def condensation(build_up: BuildUp, place: Place, climate: Climate) -> Condensation:
+    """ISO 13788, 6.4: condensation and evaporation month by month until the year repeats."""
+    air = conditions(place, climate)
+    rse, rsi = EXTERNAL_SURFACE, INTERNAL_SURFACE[heat_flow(place.kind)]
+    slices = pieces(build_up, place.kind)
+    resistances = np.array([piece.resistance for piece in slices])
+    sd = np.array([piece.sd for piece in slices])
+    depth_r = rse + np.concatenate(([0.0], np.cumsum(resistances)))  # R from outside to every slice face
+    depth_sd = np.concatenate(([0.0], np.cumsum(sd)))
+    total = depth_r[-1] + rsi
+    inner = np.arange(1, len(slices))  # planes between slices
+    water = np.zeros(len(slices) + 1)
+    history = np.zeros((12, len(water)))
+    start = _first_wet_month(air, depth_r, depth_sd, total)
+    order = [(start + i) % 12 for i in range(12)]
+    dries = True
+    for year in range(2):
+        for month in order:
+            face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
+            saturation = saturation_pressure(face_c + ZERO_CELSIUS)
+            seconds = DAYS_IN_MONTHS[month] * 86400.0
+            water = _one_month(water, inner, depth_sd, saturation, air.outside_pa[month], air.inside_pa[month], seconds)
+            history[month] = water
+        if year == 0:
+            dries = bool(water.max() < 1e-6)
+            if dries:
+                break
+    wet = [int(plane) for plane in inner if history[:, plane].max() > 1e-5]
+    peak = history.max()
+    month_needed, factor, needed = _surface(build_up, place, air)
+    reason = why_not_judged(build_up, place)
+    return Condensation(
+        judged=not reason,
+        why_not=reason,
+        planes=[slices[plane - 1].layer_id for plane in wet],
+        accumulated_g_m2=[[round(float(x) * 1000.0, 2) for x in history[:, plane]] for plane in wet],
+        peak_g_m2=float(peak * 1000.0),
+        peak_month=int(np.unravel_index(history.argmax(), history.shape)[0]),
+        dries_each_year=dries,
+        surface_factor=factor,
+        surface_factor_needed=needed,
+        surface_month=month_needed,
+    )
+
+
+def _first_wet_month(air: Conditions, depth_r: Array, depth_sd: Array, total: float) -> int:
+    """ISO 13788, 6.4.4: the first month with condensation after one without; October when there is none."""
+    wet = []
+    for month in range(12):
+        face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
+        line = air.outside_pa[month] + (air.inside_pa[month] - air.outside_pa[month]) * depth_sd / depth_sd[-1]
+        wet.append(bool(np.any(line[1:-1] > saturation_pressure(face_c[1:-1] + ZERO_CELSIUS))))
+    for month in range(12):
+        if wet[month] and not wet[month - 1]:
+            return month
+    return 9
+
+
+def _one_month(
+    water: Array, inner: Array, depth_sd: Array, saturation: Array, outside: float, inside: float, seconds: float
+) -> Array:
+    """Water at every plane after one month. Planes that dry out within the month free their plane."""
+    water, left = water.copy(), seconds
+    for _ in range(40):
+        pinned = _pinned_planes(water, inner, depth_sd, saturation, outside, inside)
+        nodes = [0, *pinned, len(depth_sd) - 1]
+        pressure = [outside, *(saturation[plane] for plane in pinned), inside]
+        rate = np.zeros_like(water)
+        for i in range(1, len(nodes) - 1):
+            arriving = (pressure[i + 1] - pressure[i]) / (depth_sd[nodes[i + 1]] - depth_sd[nodes[i]])
+            leaving = (pressure[i] - pressure[i - 1]) / (depth_sd[nodes[i]] - depth_sd[nodes[i - 1]])
+            rate[nodes[i]] = DELTA_AIR * (arriving - leaving)
+        drying = [plane for plane in pinned if rate[plane] < 0.0 and water[plane] > 0.0]
+        dry_after = [water[plane] / -rate[plane] for plane in drying]
+        span = min([left, *dry_after])
+        water = np.maximum(water + rate * span, 0.0)  # a plane without water cannot give any
+        water[water < 1e-12] = 0.0
+        left -= span
+        if left <= 1.0:
+            break
+    return water
+
+
+def _pinned_planes(
+    water: Array, inner: Array, depth_sd: Array, saturation: Array, outside: float, inside: float
+) -> list[int]:
+    """Planes at saturation: those with water, and the taut string under the saturation line."""
+    pinned = sorted(int(plane) for plane in inner if water[plane] > 0.0)
+    while True:
+        nodes = [0, *pinned, len(depth_sd) - 1]
+        values = [outside, *(saturation[plane] for plane in pinned), inside]
+        line = np.interp(depth_sd, depth_sd[nodes], values)
+        excess = line[inner] - saturation[inner]
+        excess[[i for i, plane in enumerate(inner) if plane in pinned]] = 0.0
+        if len(excess) == 0 or excess.max() <= 1e-6:
+            return pinned
+        pinned = sorted([*pinned, int(inner[int(excess.argmax())])])
+
+
+def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, float, float]:
+    """(critical month, f_Rsi of the clear wall, f_Rsi needed against 80 % RH), ISO 13788, 5."""
+    flow = heat_flow(place.kind)
+    total = EXTERNAL_SURFACE + sum(layer_resistance(layer, flow) for layer in steady_layers(build_up)) + R_SURFACE_MOULD
+    factor = 1.0 - R_SURFACE_MOULD / total
+    grid = np.linspace(-30.0, 40.0, 7001)
+    curve = saturation_pressure(grid + ZERO_CELSIUS)
+    needed_surface = np.interp(air.inside_pa / MOULD_SURFACE_RH, curve, grid)
+    cold = air.inside_c - air.outside_c > 1.0
+    needed = np.where(cold, (needed_surface - air.outside_c) / np.where(cold, air.inside_c - air.outside_c, 1.0), -np.inf)
+    month = int(needed.argmax())
+    return month, factor, float(needed[month])
+
+
+def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane_after: str) -> DryingAbility:
+    """Steady vapour from the inner face of layer `plane_after` held at 100 % RH, outward and inward apart.
+
+    Monthly means, April to September, g/m² per half-year; months in which vapour would flow to the plane
+    count against it. Variable sheets at the mean of 100 % and the air's RH on their side. Liquid drying is left out.
+    """
+    air = conditions(place, climate)
+    flow = heat_flow(place.kind)
+    layers = steady_layers(build_up)
+    resistance = np.array([layer_resistance(layer, flow) for layer in layers])
+    split = next((i + 1 for i, layer in enumerate(layers) if layer.id == plane_after), len(layers))
+    to_plane = EXTERNAL_SURFACE + resistance[:split].sum()
+    total = EXTERNAL_SURFACE + resistance.sum() + INTERNAL_SURFACE[flow]
+    outward = inward = 0.0
+    sd_out = sd_in = 0.0
+    for month in DRYING_MONTHS:
+        plane_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * to_plane / total
+        pressure = float(saturation_pressure(plane_c + ZERO_CELSIUS))
+        out_rh = air.outside_pa[month] / saturation_pressure(air.outside_c[month] + ZERO_CELSIUS)
+        in_rh = air.inside_pa[month] / saturation_pressure(air.inside_c[month] + ZERO_CELSIUS)
+        # 0.008 m of still air stands for the surface film on each side (1/β at the usual coefficients).
+        sd_out = 0.008 + sum(sd_of(layer, 0.5 * (1.0 + float(out_rh))) for layer in layers[:split])
+        sd_in = 0.008 + sum(sd_of(layer, 0.5 * (1.0 + float(in_rh))) for layer in layers[split:])
+        seconds = DAYS_IN_MONTHS[month] * 86400.0
+        outward += DELTA_AIR * (pressure - air.outside_pa[month]) / sd_out * seconds
+        inward += DELTA_AIR * (pressure - air.inside_pa[month]) / sd_in * seconds
+    return DryingAbility(outward * 1000.0, inward * 1000.0, sd_out, sd_in)

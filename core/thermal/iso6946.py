@@ -1,0 +1,149 @@
+"""Thermal resistance and transmittance of a build-up, ISO 6946 (combined method for framing)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import product
+from typing import Literal
+
+from core.buildup.model import BuildUp, BuildUpLayer
+from core.errors import CaseRefused
+from core.materials.library import AirLayer, Sheet, Solid, entry_of
+
+HeatFlow = Literal["horizontal", "up", "down"]
+
+# ISO 6946 Table 7: surface resistances [m²K/W] by direction of heat flow.
+INTERNAL_SURFACE: dict[HeatFlow, float] = {"up": 0.10, "horizontal": 0.13, "down": 0.17}
+EXTERNAL_SURFACE = 0.04
+# ISO 6946 Table 8: unventilated air layers with high-emissivity faces, thickness [mm] -> R.
+AIR_LAYERS: dict[HeatFlow, list[tuple[float, float]]] = {
+    "up": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.16), (25, 0.16), (300, 0.16)],
+    "horizontal": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.18), (300, 0.18)],
+    "down": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.19), (50, 0.21), (100, 0.22), (300, 0.23)],
+}  # fmt: skip
+LIMIT_RATIO = 1.5
+METAL_CONDUCTIVITY = 10.0
+INSULATION_CONDUCTIVITY = 0.1
+
+
+@dataclass(frozen=True)
+class Transmittance:
+    """Resistances in m²K/W, transmittances in W/(m² K). U effective is of the combined method."""
+
+    r_insulation: float  # of the layers that insulate, as labelled
+    r_total_clear: float  # R_T of the clear path with surface resistances
+    upper_limit: float
+    lower_limit: float
+    r_effective: float
+    u_effective: float
+    u_clear: float
+    u_parallel_paths: float
+    u_isothermal_planes: float
+    layers: list[tuple[str, float]]  # layer id, R of the clear path
+    internal_surface: float
+    external_surface: float
+
+
+def heat_flow(kind: str) -> HeatFlow:
+    """Direction of winter heat flow through an element."""
+    return {"roof": "up", "floor": "down"}.get(kind, "horizontal")  # type: ignore[return-value]
+
+
+def air_layer_resistance(thickness: float, flow: HeatFlow) -> float:
+    """R [m²K/W] of an unventilated air layer [m], linear between the rows of Table 8."""
+    rows, mm = AIR_LAYERS[flow], thickness * 1000.0
+    if mm > rows[-1][0]:
+        raise CaseRefused(f"an air layer of {mm:g} mm is a room, not a layer: ISO 6946 covers up to 300 mm")
+    for (x0, r0), (x1, r1) in zip(rows, rows[1:], strict=False):
+        if mm <= x1:
+            return r0 + (r1 - r0) * (mm - x0) / (x1 - x0)
+    return rows[-1][1]
+
+
+def layer_resistance(layer: BuildUpLayer, flow: HeatFlow) -> float:
+    """R of a layer's main material [m²K/W]; 0 for membranes and coatings."""
+    entry = entry_of(layer.material)
+    if isinstance(entry, Sheet):
+        return 0.0
+    if isinstance(entry, AirLayer):
+        return air_layer_resistance(layer.thickness, flow)
+    return layer.thickness / entry.conductivity_w_mk
+
+
+def _framing_resistance(layer: BuildUpLayer) -> float:
+    assert layer.framing is not None
+    entry = entry_of(layer.framing.material)
+    assert isinstance(entry, Solid)
+    if entry.conductivity_w_mk > METAL_CONDUCTIVITY:
+        raise CaseRefused(
+            f"{entry.name} bridges {layer.entry.name}: ISO 6946's combined method does not hold for metal "
+            "through insulation; use a two-dimensional calculation",
+            f"layer {layer.id}",
+        )
+    return layer.thickness / entry.conductivity_w_mk
+
+
+def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
+    """ISO 6946:2017, 6.7.2: R_T = (R'_T + R''_T)/2 from the upper and the lower limit.
+
+    A well-ventilated cavity ends the build-up: it and all outside it are left out and the outer surface
+    resistance becomes the inner one (6.9.4). Raises CaseRefused where the limits lie further apart
+    than 1.5 or metal bridges insulation.
+    """
+    flow = heat_flow(kind)
+    inner, outer = INTERNAL_SURFACE[flow], EXTERNAL_SURFACE
+    layers = list(build_up.layers)
+    for index in range(len(layers) - 1, -1, -1):
+        entry = layers[index].entry
+        if isinstance(entry, AirLayer) and entry.ventilated:
+            layers, outer = layers[index + 1 :], inner
+            break
+    if not layers:
+        raise CaseRefused("nothing is left inside the ventilated cavity")
+    clear = [layer_resistance(layer, flow) for layer in layers]
+    r_clear = inner + sum(clear) + outer
+
+    framed = [index for index, layer in enumerate(layers) if layer.framing is not None]
+    upper_u = 0.0
+    for choice in product((False, True), repeat=len(framed)):
+        share, resistance = 1.0, r_clear
+        for index, is_frame in zip(framed, choice, strict=True):
+            framing = layers[index].framing
+            assert framing is not None
+            share *= framing.share if is_frame else 1.0 - framing.share
+            if is_frame:
+                resistance += _framing_resistance(layers[index]) - clear[index]
+        upper_u += share / resistance
+    lower = inner + outer
+    for index, layer in enumerate(layers):
+        if layer.framing is None:
+            lower += clear[index]
+        else:
+            share = layer.framing.share
+            lower += 1.0 / ((1.0 - share) / clear[index] + share / _framing_resistance(layer))
+    upper = 1.0 / upper_u
+    if upper / lower > LIMIT_RATIO:
+        raise CaseRefused(
+            f"the upper limit {upper:.2f} and the lower limit {lower:.2f} m²K/W lie further apart than "
+            f"{LIMIT_RATIO}: ISO 6946's combined method does not hold; use a two-dimensional calculation"
+        )
+    effective = 0.5 * (upper + lower)
+    insulation = sum(
+        resistance
+        for layer, resistance in zip(layers, clear, strict=True)
+        if isinstance(layer.entry, Solid) and layer.entry.conductivity_w_mk <= INSULATION_CONDUCTIVITY
+    )
+    return Transmittance(
+        r_insulation=insulation,
+        r_total_clear=r_clear,
+        upper_limit=upper,
+        lower_limit=lower,
+        r_effective=effective,
+        u_effective=1.0 / effective,
+        u_clear=1.0 / r_clear,
+        u_parallel_paths=upper_u,
+        u_isothermal_planes=1.0 / lower,
+        layers=[(layer.id, r) for layer, r in zip(layers, clear, strict=True)],
+        internal_surface=inner,
+        external_surface=outer,
+    )
