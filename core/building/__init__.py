@@ -1,0 +1,1 @@
+"""The whole building: heat loss before and after."""

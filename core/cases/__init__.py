@@ -1,0 +1,1 @@
+"""Benchmarks with their reference data, the example cases, and the runner of `verify`."""

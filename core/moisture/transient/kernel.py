@@ -18,12 +18,12 @@ from numba import njit
 # `nnan` and `ninf` are left out: they would let the compiler remove the checks for broken states.
 FAST = {"nsz", "arcp", "contract", "afn", "reassoc"}
 
-Z0, Z_END, Z_STEP_INVERSE = -6.0, 15.0, 100.0
+Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
 T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
 PHI_COUNT = 500
 ZERO = 273.15
 PA = 1000.0
-FILM_STORAGE = 1.0e-5  # kg/(m² Pa): condensate held on a face per Pa of over-saturation
+FILM_STORAGE = 1.0e-4  # kg/(m² Pa): condensate held on a face per Pa of over-saturation
 RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 MAX_ITERATIONS = 14
 

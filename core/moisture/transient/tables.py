@@ -22,7 +22,7 @@ from core.errors import CaseRefused, OutOfRange
 
 Array = NDArray[np.float64]
 
-Z_MIN, Z_MAX, Z_INTERVALS = -6.0, 15.0, 2100
+Z_MIN, Z_MAX, Z_INTERVALS = -8.0, 15.0, 2300
 PHI_INTERVALS = 500
 T_MIN, T_MAX, T_INTERVALS = 213.15, 373.15, 2560
 SUCTION_UNIT = 1000.0

@@ -1,0 +1,117 @@
+"""python -m core simulate|preview|verify|bench
+
+simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
+preview  FILE.json                                          steady figures of a build-up in its place
+verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
+bench    [--json]                                           the table of speeds
+schema                                                      the JSON Schema of a case
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from dataclasses import asdict
+from pathlib import Path
+
+from core.case import Case, read_case
+from core.errors import CoreError
+
+LARGEST_CASE = 50 * 1024 * 1024
+
+
+def _read(path: Path) -> Case:
+    from core.errors import CaseRefused
+
+    if not path.exists():
+        raise CaseRefused("there is no such file", str(path))
+    if path.stat().st_size > LARGEST_CASE:
+        raise CaseRefused(f"the file is larger than {LARGEST_CASE // 1024**2} MB", str(path))
+    return read_case(path.read_bytes())
+
+
+def simulate_command(arguments: argparse.Namespace) -> int:
+    from core.moisture.transient.solve import simulate
+
+    case = _read(arguments.case)
+
+    def tell(share: float, what: str) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{share * 100:3.0f} % {what:<40}", end="", file=sys.stderr)
+
+    outcome = simulate(case, progress=tell)
+    if arguments.out:
+        arguments.out.write_text(json.dumps(outcome.as_document()), encoding="utf-8")
+    if arguments.csv:
+        arguments.csv.write_text(outcome.as_csv(), encoding="utf-8")
+    print(json.dumps(outcome.summary(), indent=1))
+    return 0
+
+
+def preview_command(arguments: argparse.Namespace) -> int:
+    from core.buildup.model import BuildUp, Limits, Place
+    from core.preview import preview
+
+    raw = json.loads(arguments.file.read_text(encoding="utf-8"))
+    found = BuildUp.model_validate(raw["as_found"])
+    option = BuildUp.model_validate(raw.get("option", raw["as_found"]))
+    place, limits = Place.model_validate(raw.get("place", {})), Limits.model_validate(raw.get("limits", {}))
+    print(json.dumps(preview(found, option, place, limits).as_document(), indent=1, default=float))
+    return 0
+
+
+def verify_command(arguments: argparse.Namespace) -> int:
+    from core.cases.verify import run
+
+    rows = run(arguments.names or None)
+    if arguments.json:
+        print(json.dumps([{**asdict(row), "passed": row.passed} for row in rows], indent=1))
+    else:
+        for row in rows:
+            unit = "relative" if row.relative else row.unit
+            print(
+                f"{'ok  ' if row.passed else 'FAIL'} {row.case:<46} {row.quantity:<36} computed {row.computed:<12.6g} "
+                f"reference {row.reference:<12.6g} error {row.error:<10.2e} limit {row.limit:g} {unit}"
+            )
+        failed = sum(not row.passed for row in rows)
+        print(f"{len(rows)} comparisons, {failed} failed")
+    return 0 if all(row.passed for row in rows) else 1
+
+
+def main(argv: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="python -m core", description=__doc__, formatter_class=argparse.RawTextHelpFormatter)
+    commands = parser.add_subparsers(dest="command", required=True)
+    one = commands.add_parser("simulate")
+    one.add_argument("case", type=Path)
+    one.add_argument("--out", type=Path)
+    one.add_argument("--csv", type=Path)
+    two = commands.add_parser("preview")
+    two.add_argument("file", type=Path)
+    three = commands.add_parser("verify")
+    three.add_argument("--json", action="store_true")
+    three.add_argument("names", nargs="*")
+    four = commands.add_parser("bench")
+    four.add_argument("--json", action="store_true")
+    commands.add_parser("schema")
+    arguments = parser.parse_args(argv)
+    try:
+        if arguments.command == "simulate":
+            return simulate_command(arguments)
+        if arguments.command == "preview":
+            return preview_command(arguments)
+        if arguments.command == "verify":
+            return verify_command(arguments)
+        if arguments.command == "bench":
+            from core.bench import main as bench
+
+            return bench(arguments.json)
+        print(json.dumps(Case.model_json_schema(), indent=1))
+        return 0
+    except CoreError as error:
+        print(f"refused: {error}", file=sys.stderr)
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

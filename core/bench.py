@@ -1,0 +1,111 @@
+"""`bench`: the table of speeds, measured here and now. Never a test: machines differ."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import time
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from typing import Any
+
+import numpy as np
+
+from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place
+from core.case import Case
+from core.cases.examples import rained_wall
+from core.cases.vode import vode_month
+from core.moisture.transient.grid import build_grid
+from core.moisture.transient.solve import simulate
+from core.preview import preview
+
+MONTH_S = 30 * 86400.0
+
+
+def one_year(refine: int = 1) -> Case:
+    """The rained wall for one year."""
+    case = rained_wall()
+    return case.model_copy(update={"time": case.time.model_copy(update={"repeat": "once"})})
+
+
+def _wall_year(_: int) -> float:
+    return simulate(one_year()).seconds
+
+
+def _first_step() -> float:
+    """Seconds from the start of a new process to its first solver step."""
+    code = (
+        "import time, sys; began = time.time(); from core.bench import one_year; "
+        "from core.moisture.transient.solve import simulate\n"
+        "seen = []\n"
+        "def tick(share, what):\n"
+        "    seen.append(time.time())\n"
+        "simulate(one_year(), progress=tick)\n"
+        "print(seen[2] - began)"
+    )
+    # seen[2] is the report after the first block of three weeks: later than the first step, never earlier
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    return float(out.stdout.strip())
+
+
+def _preview_times() -> np.ndarray:
+    base = [
+        BuildUpLayer(id="stone", material="sandstone_rubble", thickness_mm=500, existing=True),
+        BuildUpLayer(id="plaster", material="lime_plaster", thickness_mm=20, existing=True),
+    ]
+    times = []
+    for i in range(200):
+        layers = [
+            *base,
+            BuildUpLayer(id="fibre", material="mineral_fibre_035", thickness_mm=60 + i % 90),
+            BuildUpLayer(id="membrane", material="membrane_variable_medium"),
+            BuildUpLayer(id="board", material="gypsum_board", thickness_mm=12.5),
+        ]
+        began = time.perf_counter()
+        preview(BuildUp(layers=base), BuildUp(layers=layers), Place(facing_deg=315), Limits())
+        times.append(time.perf_counter() - began)
+    return np.array(times[10:])
+
+
+def rows() -> list[dict[str, Any]]:
+    """Every row: what, measured, unit, target (None where there is none)."""
+    simulate(one_year())
+    single = [simulate(one_year()) for _ in range(5)]
+    seconds = float(np.median([outcome.seconds for outcome in single]))
+    outcome = single[0]
+    cells = int((outcome.volume > 0).sum())
+    table: list[dict[str, Any]] = []
+
+    def add(what: str, measured: float, unit: str, target: float | None) -> None:
+        table.append({"what": what, "measured": measured, "unit": unit, "target": target})
+
+    add(f"one wall-year, rained rubble, {cells} cells, {len(outcome.depth)} nodes (median of 5)", seconds, "s", 1.0)
+    fine = build_grid(one_year(), {name: i for i, name in enumerate(sorted(one_year().materials))})
+    add("Newton iterations per step", outcome.iterations / outcome.steps, "–", None)
+    add("time per Newton iteration", 1e6 * seconds / outcome.iterations, "µs", None)
+    add("time per node and iteration", 1e9 * seconds / outcome.iterations / fine.size, "ns", None)
+    began = time.perf_counter()
+    with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
+        list(pool.map(_wall_year, range(2)))
+        began = time.perf_counter()
+        list(pool.map(_wall_year, range(100)))
+    add("100 wall-years on two cores", time.perf_counter() - began, "s", 50.0)
+    add("new process, warm compile cache, to the first three weeks", min(_first_step() for _ in range(3)), "s", 1.5)
+    add("preview, 95th percentile, in the core", 1000.0 * float(np.quantile(_preview_times(), 0.95)), "ms", 50.0)
+    add("balance closure of the wall-year", outcome.water_balance_error, "of turnover", 1e-6)
+    table += vode_month(one_year(), MONTH_S)
+    return table
+
+
+def main(as_json: bool) -> int:
+    """Print the table; returns 0."""
+    table = rows()
+    if as_json:
+        print(json.dumps(table, indent=1))
+        return 0
+    print(f"{'what':<78} {'measured':>10} {'unit':<12} {'target':>8}")
+    for row in table:
+        target = "" if row["target"] is None else f"≤ {row['target']:g}"
+        print(f"{row['what']:<78} {row['measured']:>10.3g} {row['unit']:<12} {target:>8}")
+    return 0
