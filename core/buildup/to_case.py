@@ -13,12 +13,12 @@ from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_mate
 
 NOT_AVAILABLE = "needs cavities or ground: not available yet"
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
-Role = Literal["face", "inside", "room"]
+Role = Literal["face", "masonry", "inside", "room"]
 
 
 @dataclass(frozen=True)
 class WatchPoint:
-    """A plane of the case and how mould is judged there. role: weathered face, inside, facing the room."""
+    """A plane of the case and how mould is judged there. role: weathered face, inside masonry, inside, room face."""
 
     name: str
     role: Role
@@ -160,7 +160,10 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
             name = unique(f"{here.name} / {beyond.name}")
         bonded = _bonded(here, beyond)
         why = "bonded in lime without air" if bonded else ""
-        point = WatchPoint(name, "inside", _worse(here.mould_class, beyond.mould_class), not bonded, why, layers[index].id)
+        role: Role = "inside"
+        if here.group == beyond.group == "masonry":
+            role, bonded, why = "masonry", True, "inside the masonry"
+        point = WatchPoint(name, role, _worse(here.mould_class, beyond.mould_class), not bonded, why, layers[index].id)
         out.append((point, index, "inner"))
     last = layers[-1].entry
     room = WatchPoint(f"room face of {last.name}", "room", last.mould_class, True, "", layers[-1].id)

@@ -122,11 +122,11 @@ def judge(model: Model, outcome: Outcome) -> Verdict:
     judgements.append(_accumulation(outcome))
     judgements.sort(key=lambda j: -j.share)
     worst = judgements[0]
-    inside = [p for p in points if p.role != "face"]
+    inside = [p for p in points if p.role in ("inside", "room")]
     worst_point = max(inside, key=lambda p: (p.judged or p.role == "inside", p.worst_month_rh))
     driver = _driver(outcome)
     if worst.state == "over a limit":
-        headline = f"Over a limit: {worst.criterion} {worst.value:.{_digits(worst)}f}"
+        headline = f"Over a limit: {_figure(worst)}"
     else:
         headline = "Marginal" if worst.state == "marginal" else "Within limits"
     return Verdict(
@@ -143,8 +143,13 @@ def judge(model: Model, outcome: Outcome) -> Verdict:
     )
 
 
-def _digits(judgement: Judgement) -> int:
-    return 0 if judgement.unit in ("days",) else 1
+def _figure(judgement: Judgement) -> str:
+    """“mould 3.3”, “wood moisture 31 %”, “wood moisture, 71 days”."""
+    if judgement.unit == "days":
+        return f"{judgement.criterion}, {judgement.value:.0f} days"
+    if judgement.unit == "%":
+        return f"{judgement.criterion} {judgement.value:.0f} %"
+    return f"{judgement.criterion} {judgement.value:.1f}"
 
 
 def _point(outcome: Outcome, watch: Any, humidity: Array, index: Array) -> Point:
@@ -190,7 +195,7 @@ def _timber(outcome: Outcome, layer: Any) -> Judgement:
     # 25 % while warm is near in any damp wood; it counts from 20 % of the way, like every limit.
     if warm_share > 1.0 or (warm_share > spell_share and warm_share >= MARGIN):
         when = date_of(outcome, moisture.warm_peak_day * per_day)
-        sentence = f"{layer.name.capitalize()} holds {moisture.warm_peak_percent:.0f} % water while above 10 °C on {when}; limit 25 %."
+        sentence = f"{layer.name.capitalize()}: {moisture.warm_peak_percent:.0f} % water while above 10 °C on {when}; limit 25 %."
         return Judgement(
             "wood moisture", layer.name, layer.layer_id, moisture.warm_peak_percent, NEVER_ABOVE, "%", warm_share,
             _state(warm_share), when, sentence,
@@ -198,14 +203,14 @@ def _timber(outcome: Outcome, layer: Any) -> Judgement:
     when = date_of(outcome, moisture.spell_ends_day * per_day)
     if moisture.longest_spell_days:
         sentence = (
-            f"{layer.name.capitalize()} stays above {moisture.limit:.0f} % water for {moisture.longest_spell_days} days "
+            f"{layer.name.capitalize()}: above {moisture.limit:.0f} % water for {moisture.longest_spell_days} days "
             f"(to {when}); limit {LONGEST_SPELL_DAYS} days."
         )
     else:
         top = int(moisture.daily_percent.argmax())
         when = date_of(outcome, top * per_day)
         sentence = (
-            f"{layer.name.capitalize()} holds at most {moisture.daily_percent[top]:.0f} % water ({when}); "
+            f"{layer.name.capitalize()}: at most {moisture.daily_percent[top]:.0f} % water ({when}); "
             f"limit {moisture.limit:.0f} % for 8 weeks."
         )
     return Judgement(

@@ -41,6 +41,7 @@ class Solid(Entry):
     a_value_kg_m2s05: float | None
     moisture_supplement: float
     timber: Literal["solid", "sheet"] | None
+    sorption_rh_mass_percent: list[tuple[float, float]] | None = None
     capillary_active: bool
     lime_bound: bool
     usual_thickness_mm: float
@@ -95,7 +96,7 @@ def entry_of(material_id: str) -> Solid | Sheet | AirLayer:
 
 
 def case_material(solid: Solid) -> c.Material:
-    """The solid as a case states it: Künzel retention and liquid, constant μ, λ rising with w."""
+    """The solid as a case states it: retention (Künzel, or the sorption curve given), Künzel liquid, μ, λ(w)."""
     liquid: Any = c.LiquidNone(form="none")
     if solid.a_value_kg_m2s05 is not None:
         liquid = c.LiquidKuenzel(
@@ -103,11 +104,16 @@ def case_material(solid: Solid) -> c.Material:
             a_value_kg_m2s05=solid.a_value_kg_m2s05,
             free_saturation_kg_m3=solid.free_saturation_kg_m3,
         )
+    retention: Any = c.RetentionKuenzel(
+        form="kuenzel", w80_kg_m3=solid.w80_kg_m3, free_saturation_kg_m3=solid.free_saturation_kg_m3
+    )
+    if solid.sorption_rh_mass_percent is not None:
+        # Künzel's two-parameter curve gives wood twice its sorption at 95 %: a curve is given instead.
+        rows = [(rh, percent / 100.0 * solid.density_kg_m3) for rh, percent in solid.sorption_rh_mass_percent]
+        retention = c.RetentionTable(form="table", argument="rh", rows=rows)
     return c.Material(
         name=solid.name,
-        retention=c.RetentionKuenzel(
-            form="kuenzel", w80_kg_m3=solid.w80_kg_m3, free_saturation_kg_m3=solid.free_saturation_kg_m3
-        ),
+        retention=retention,
         liquid=liquid,
         vapour=c.Vapour(mu=solid.mu),
         heat=c.Heat(

@@ -262,9 +262,10 @@ class _Runner:
         rec_z, rec_t = np.zeros((records, n), np.float32), np.zeros((records, n), np.float32)
         rec_water, rec_flux = np.zeros((records, layers + 1)), np.zeros((records, 2, 6))
         block = max(self.record_every, int(BLOCK_S / self.boundary.step_s) // self.record_every * self.record_every)
-        for first in range(0, steps, block):
+        # a short first block: the caller hears early that the run is under way
+        starts = [0, *range(max(1, int(86400 / self.boundary.step_s)) // self.record_every * self.record_every or block, steps, block)]
+        for first, last in zip(starts, [*starts[1:], steps], strict=True):
             between(first / steps)
-            last = min(first + block, steps)
             status = self._advance(first, last, first // self.record_every, rec_z, rec_t, rec_water, rec_flux)
             self._check(status)
         return rec_z, rec_t, rec_water, rec_flux

@@ -1,0 +1,17 @@
+"""The API under /api. Session cookies, CSRF checked on everything that changes something."""
+
+from __future__ import annotations
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from server import problems
+from server.accounts.api import router as accounts
+from server.projects.api import router as projects
+from server.runs.api import router as runs
+
+api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None)
+problems.install(api)
+api.add_router("", accounts)
+api.add_router("", projects)
+api.add_router("", runs)

@@ -1,0 +1,205 @@
+"""One action per use case: checks permission, changes in one transaction, writes one history entry."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
+from django.db import transaction
+from django.http import Http404
+from django.utils import timezone
+
+from core.buildup.model import BuildUp
+from core.climate.data import shipped_names
+from server.problems import Problem
+from server.projects.models import Element, HistoryEntry, Option, Project
+from server.projects.schemas import ElementFields, NewElement, NewOption, OptionBody, ProjectFields
+
+User = AbstractBaseUser | AnonymousUser
+DEFAULT_LAYER = {"id": "structure", "material": "brick_old", "thickness_mm": 215, "known": "assumed", "existing": True}
+
+
+def visible_project(user: User, project_id: int) -> Project:
+    """The project, or 404 whether it is missing or somebody else's."""
+    project = Project.objects.visible_to(user).filter(pk=project_id).first()
+    if project is None:
+        raise Http404
+    return project
+
+
+def visible_element(user: User, element_id: int) -> Element:
+    element = Element.objects.visible_to(user).select_related("project").filter(pk=element_id).first()
+    if element is None:
+        raise Http404
+    return element
+
+
+def visible_option(user: User, option_id: int) -> Option:
+    option = Option.objects.visible_to(user).select_related("element__project").filter(pk=option_id).first()
+    if option is None:
+        raise Http404
+    return option
+
+
+def _check_climate(fields: ProjectFields) -> None:
+    if fields.climate not in shipped_names():
+        raise Problem(422, "no_such_climate", f"There is no climate “{fields.climate}”.", f"Choose one of: {', '.join(shipped_names())}.")
+
+
+@transaction.atomic
+def create_project(user: User, fields: ProjectFields) -> Project:
+    _check_climate(fields)
+    project = Project.objects.create(owner=user, **fields.model_dump())
+    HistoryEntry.write(project, user, "create project", f"made “{project.name}”")
+    return project
+
+
+@transaction.atomic
+def change_project(user: User, project_id: int, fields: ProjectFields) -> Project:
+    _check_climate(fields)
+    project = visible_project(user, project_id)
+    changed = [name for name, value in fields.model_dump().items() if getattr(project, name) != value]
+    for name, value in fields.model_dump().items():
+        setattr(project, name, value)
+    project.save()
+    HistoryEntry.write(project, user, "change project", f"changed {', '.join(changed) or 'nothing'}")
+    return project
+
+
+@transaction.atomic
+def delete_project(user: User, project_id: int) -> None:
+    visible_project(user, project_id).delete()
+
+
+def _check_element(fields: ElementFields) -> None:
+    if fields.kind in ("window", "door") and fields.u_w_m2k is None:
+        raise Problem(422, "u_missing", f"A {fields.kind} needs its U-value.", "Type U of frame and glass together.")
+    if fields.adjoining == "outside" and fields.factor_b != 1.0:
+        raise Problem(422, "factor_b", "Factor b belongs to ground or an unheated space; outside it is 1.", "Set b to 1.")
+
+
+@transaction.atomic
+def create_element(user: User, project_id: int, fields: NewElement) -> Element:
+    project = visible_project(user, project_id)
+    _check_element(fields)
+    values = fields.model_dump(exclude={"build_up"})
+    element = Element.objects.create(project=project, position=project.elements.count(), **values)
+    if element.has_build_up:
+        build_up = fields.build_up or BuildUp.model_validate({"layers": [DEFAULT_LAYER]})
+        Option.objects.create(
+            element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
+        )
+    HistoryEntry.write(project, user, "add element", f"added {element.kind} “{element.name}”")
+    project.save(update_fields=["changed_at"])
+    return element
+
+
+@transaction.atomic
+def change_element(user: User, element_id: int, fields: ElementFields) -> Element:
+    element = visible_element(user, element_id)
+    _check_element(fields)
+    if (fields.kind in ("window", "door")) == element.has_build_up:
+        raise Problem(422, "kind", "A window or door cannot become a wall, roof or floor, nor the other way round.", "Add a new element.")
+    for name, value in fields.model_dump().items():
+        setattr(element, name, value)
+    element.save()
+    HistoryEntry.write(element.project, user, "change element", f"changed “{element.name}”")
+    element.project.save(update_fields=["changed_at"])
+    return element
+
+
+@transaction.atomic
+def delete_element(user: User, element_id: int) -> None:
+    element = visible_element(user, element_id)
+    HistoryEntry.write(element.project, user, "delete element", f"deleted “{element.name}”")
+    element.delete()
+
+
+@transaction.atomic
+def create_option(user: User, element_id: int, fields: NewOption) -> Option:
+    element = visible_element(user, element_id)
+    if not element.has_build_up:
+        raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
+    position = max(element.options.values_list("position", flat=True), default=0) + 1
+    option = Option.objects.create(
+        element=element,
+        position=position,
+        name=fields.name,
+        school=fields.school,
+        build_up=fields.build_up.model_dump(mode="json"),
+    )
+    HistoryEntry.write(element.project, user, "add option", f"added “{option.name}” to “{element.name}”")
+    return option
+
+
+@transaction.atomic
+def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
+    """The edit becomes the option. Refused with 409 when somebody committed in the meantime."""
+    option = visible_option(user, option_id)
+    if option.revision != body.revision:
+        raise Problem(
+            409,
+            "changed_meanwhile",
+            f"“{option.name}” was changed in another window since you began.",
+            "Your edit is kept here. Take theirs, or keep yours as a new option.",
+            revision=option.revision,
+        )
+    option.build_up = body.build_up.model_dump(mode="json")
+    option.draft = None
+    option.name = body.name or option.name
+    option.school = option.school if body.school is None else body.school
+    option.revision += 1
+    option.save()
+    HistoryEntry.write(option.element.project, user, "change option", f"changed “{option.name}” of “{option.element.name}”")
+    option.element.project.save(update_fields=["changed_at"])
+    return option
+
+
+@transaction.atomic
+def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
+    """What was typed so far; no history entry, because nothing is decided yet."""
+    option = visible_option(user, option_id)
+    option.draft = build_up.model_dump(mode="json")
+    option.save(update_fields=["draft"])
+
+
+@transaction.atomic
+def delete_option(user: User, option_id: int) -> None:
+    option = visible_option(user, option_id)
+    if option.role == Option.AS_FOUND:
+        raise Problem(422, "as_found", "The as-found build-up cannot be removed.", "Remove the element in Survey.")
+    HistoryEntry.write(option.element.project, user, "delete option", f"removed “{option.name}”")
+    option.delete()
+
+
+@transaction.atomic
+def choose_option(user: User, element_id: int, option_id: int | None, reason: str) -> Element:
+    """Choose an option with the reason, or none again."""
+    element = visible_element(user, element_id)
+    option: Option | None = None
+    if option_id is not None:
+        option = element.options.filter(pk=option_id, role=Option.UPGRADE).first()
+        if option is None:
+            raise Http404
+        if not reason.strip():
+            raise Problem(422, "reason_missing", "A choice needs its reason.", "Write why this option was chosen.")
+    element.chosen = option
+    element.chosen_reason = reason.strip() if option else ""
+    element.chosen_by = str(getattr(user, "username", "")) if option else ""
+    element.chosen_at = timezone.now() if option else None
+    element.save()
+    what = f"chose “{option.name}” for “{element.name}”: {reason}" if option else f"took back the choice for “{element.name}”"
+    HistoryEntry.write(element.project, user, "choose option", what)
+    element.project.save(update_fields=["changed_at"])
+    return element
+
+
+def option_values(option: Option) -> dict[str, Any]:
+    """Name, role and layers of an option, for the project file."""
+    return {
+        "role": option.role,
+        "name": option.name,
+        "school": option.school,
+        "build_up": option.build_up,
+        "draft": option.draft,
+    }

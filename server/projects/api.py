@@ -1,0 +1,241 @@
+"""Projects, elements, options, figures, heat, exchange. Thin: actions and figures do the work."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Count
+from django.http import FileResponse, HttpRequest, HttpResponse
+from ninja import File, Router, Schema, UploadedFile
+
+from core.buildup.model import BuildUp
+from core.climate.data import shipped, shipped_names
+from core.materials.library import APPROXIMATION, Solid, library
+from core.quantities import parse_thickness
+from server.projects import actions, exchange
+from server.projects import figures as fig
+from server.projects.models import Option, Project
+from server.projects.schemas import (
+    ChoiceBody,
+    DraftBody,
+    ElementFields,
+    ElementOut,
+    HeatOut,
+    NewElement,
+    NewOption,
+    OptionBody,
+    OptionOut,
+    PreviewBody,
+    PreviewOut,
+    ProjectFields,
+    ProjectListed,
+    ProjectOut,
+    ProjectPage,
+    Sheet as SheetOut,
+)
+
+router = Router(tags=["projects"])
+
+
+class MaterialOut(Schema):
+    """A library entry; fields that do not apply are null."""
+
+    id: str
+    kind: str
+    name: str
+    group: str
+    hatch: str
+    note: str
+    mould_class: str
+    sources: dict[str, str]
+    conductivity_w_mk: float | None = None
+    density_kg_m3: float | None = None
+    mu: float | None = None
+    w80_kg_m3: float | None = None
+    free_saturation_kg_m3: float | None = None
+    a_value_kg_m2s05: float | None = None
+    sd_m: float | None = None
+    sd_by_rh: list[tuple[float, float]] | None = None
+    usual_thickness_mm: float | None = None
+    capillary_active: bool = False
+
+
+class ClimateOut(Schema):
+    name: str
+    label: str
+    origin: str
+    mean_temperature_c: float
+    rain_mm: float
+    design_temperature_c: float
+
+
+class LibraryOut(Schema):
+    materials: list[MaterialOut]
+    climates: list[ClimateOut]
+    approximation: str
+
+
+@router.get("/library", response=LibraryOut)
+def read_library(request: HttpRequest) -> LibraryOut:
+    materials = []
+    for entry in library().values():
+        values: dict[str, Any] = {name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields}
+        materials.append(MaterialOut(**values))
+    climates = [
+        ClimateOut(
+            name=name,
+            label=shipped(name).label,
+            origin=shipped(name).origin,
+            mean_temperature_c=float(shipped(name)["temperature_c"].mean()),
+            rain_mm=float(shipped(name)["rain_mm"].sum()),
+            design_temperature_c=shipped(name).design_temperature_c,
+        )
+        for name in shipped_names()
+    ]
+    return LibraryOut(materials=materials, climates=climates, approximation=APPROXIMATION)
+
+
+@router.get("/projects", response=list[ProjectListed])
+def list_projects(request: HttpRequest) -> list[ProjectListed]:
+    found = Project.objects.visible_to(request.user).annotate(
+        element_count=Count("elements"), chosen_count=Count("elements__chosen")
+    )
+    return [
+        ProjectListed(
+            id=p.pk, name=p.name, climate=p.climate, elements=p.element_count, chosen=p.chosen_count, changed_at=p.changed_at
+        )
+        for p in found
+    ]
+
+
+@router.post("/projects", response={201: ProjectOut})
+def create_project(request: HttpRequest, body: ProjectFields) -> tuple[int, Project]:
+    return 201, actions.create_project(request.user, body)
+
+
+@router.post("/projects/import", response={201: ProjectOut})
+def import_project(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Project]:
+    """A new project from an open project file; the file is checked before anything is written."""
+    content = exchange.read(file.file, file.size or 0)
+    return 201, exchange.import_project(request.user, content)
+
+
+@router.get("/projects/{project_id}", response=ProjectPage)
+def read_project(request: HttpRequest, project_id: int) -> dict[str, Any]:
+    project = actions.visible_project(request.user, project_id)
+    return {"project": project, "elements": list(project.elements.all()), "history": list(project.history.all()[:30])}
+
+
+@router.put("/projects/{project_id}", response=ProjectOut)
+def change_project(request: HttpRequest, project_id: int, body: ProjectFields) -> Project:
+    return actions.change_project(request.user, project_id, body)
+
+
+@router.delete("/projects/{project_id}", response={204: None})
+def delete_project(request: HttpRequest, project_id: int) -> tuple[int, None]:
+    actions.delete_project(request.user, project_id)
+    return 204, None
+
+
+@router.get("/projects/{project_id}/export")
+def export_project(request: HttpRequest, project_id: int) -> FileResponse:
+    project = actions.visible_project(request.user, project_id)
+    name = "".join(ch if ch.isalnum() else "-" for ch in project.name.lower()).strip("-") or "project"
+    return FileResponse(exchange.write(project), as_attachment=True, filename=f"{name}.wendrick.zip")
+
+
+@router.get("/projects/{project_id}/heat", response=HeatOut)
+def read_heat(request: HttpRequest, project_id: int) -> HeatOut:
+    return fig.heat(actions.visible_project(request.user, project_id))
+
+
+@router.post("/projects/{project_id}/elements", response={201: ElementOut})
+def create_element(request: HttpRequest, project_id: int, body: NewElement) -> tuple[int, Any]:
+    return 201, actions.create_element(request.user, project_id, body)
+
+
+@router.put("/elements/{element_id}", response=ElementOut)
+def change_element(request: HttpRequest, element_id: int, body: ElementFields) -> Any:
+    return actions.change_element(request.user, element_id, body)
+
+
+@router.delete("/elements/{element_id}", response={204: None})
+def delete_element(request: HttpRequest, element_id: int) -> tuple[int, None]:
+    actions.delete_element(request.user, element_id)
+    return 204, None
+
+
+@router.get("/elements/{element_id}/sheet", response=SheetOut)
+def read_sheet(request: HttpRequest, element_id: int) -> SheetOut:
+    return fig.sheet(_with_layers(request, element_id))
+
+
+def _with_layers(request: HttpRequest, element_id: int) -> Any:
+    element = actions.visible_element(request.user, element_id)
+    if not element.has_build_up:
+        raise actions.Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
+    return element
+
+
+@router.post("/elements/{element_id}/preview", response=PreviewOut)
+def preview_build_up(request: HttpRequest, element_id: int, body: PreviewBody) -> PreviewOut:
+    """Figures of a build-up that is not saved; `typing` is parsed and put into its layer first."""
+    element = _with_layers(request, element_id)
+    build_up = body.build_up
+    if body.typing is not None:
+        build_up = _typed(build_up, body.typing.layer_id, body.typing.text, body.typing.unit)
+    return fig.figures(element, element.as_found.current, build_up)
+
+
+def _typed(build_up: BuildUp, layer_id: str, text: str, unit: str) -> BuildUp:
+    layers = []
+    for layer in build_up.layers:
+        if layer.id == layer_id:
+            entry = layer.entry
+            conductivity = entry.conductivity_w_mk if isinstance(entry, Solid) else 0.0
+            mm = round(parse_thickness(text, conductivity, unit) * 1000.0, 3)
+            layer = layer.model_copy(update={"thickness_mm": mm})
+        layers.append(layer)
+    return BuildUp.model_validate({"layers": [layer.model_dump() for layer in layers]})
+
+
+@router.post("/elements/{element_id}/options", response={201: OptionOut})
+def create_option(request: HttpRequest, element_id: int, body: NewOption) -> tuple[int, OptionOut]:
+    return 201, _option_out(actions.create_option(request.user, element_id, body))
+
+
+def _option_out(option: Option) -> OptionOut:
+    element = option.element
+    return fig.option_out(element, option, element.as_found.current, list(option.runs.all()))
+
+
+@router.get("/options/{option_id}", response=OptionOut)
+def read_option(request: HttpRequest, option_id: int) -> OptionOut:
+    return _option_out(actions.visible_option(request.user, option_id))
+
+
+@router.put("/options/{option_id}", response=OptionOut)
+def commit_option(request: HttpRequest, option_id: int, body: OptionBody) -> OptionOut:
+    return _option_out(actions.commit_option(request.user, option_id, body))
+
+
+@router.put("/options/{option_id}/draft", response={204: None})
+def keep_draft(request: HttpRequest, option_id: int, body: DraftBody) -> tuple[int, None]:
+    actions.keep_draft(request.user, option_id, body.build_up)
+    return 204, None
+
+
+@router.delete("/options/{option_id}", response={204: None})
+def delete_option(request: HttpRequest, option_id: int) -> tuple[int, None]:
+    actions.delete_option(request.user, option_id)
+    return 204, None
+
+
+@router.put("/elements/{element_id}/choice", response=ElementOut)
+def choose(request: HttpRequest, element_id: int, body: ChoiceBody) -> Any:
+    return actions.choose_option(request.user, element_id, body.option_id, body.reason)
+
+
+def health(request: HttpRequest) -> HttpResponse:
+    """For the start script: the server answers."""
+    return HttpResponse("ok", content_type="text/plain")

@@ -1,0 +1,187 @@
+"""Projects, their elements, and the options of each element. Build-ups are stored as core data."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Self
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
+from django.db import models
+from django.db.models import Q
+
+from core.buildup.model import BuildUp, Limits, Place
+
+if TYPE_CHECKING:
+    from django.db.models.manager import RelatedManager
+
+
+def _person(user: AbstractBaseUser | AnonymousUser | None) -> User:
+    if not isinstance(user, User):
+        raise ValueError("a permission was asked for without a signed-in person")
+    return user
+
+
+class ProjectQuerySet(models.QuerySet["Project"]):
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        """Projects this person may see: their own."""
+        return self.filter(owner=_person(user))
+
+
+class Project(models.Model):
+    """A building under study."""
+
+    owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="projects")
+    name = models.CharField(max_length=120)
+    climate = models.CharField(max_length=40, default="corrie")
+    occupancy = models.CharField(max_length=10, default="normal")
+    set_point_c = models.FloatField(default=20.0)
+    start_rh = models.FloatField(default=0.8)
+    volume_m3 = models.FloatField(null=True)
+    floor_area_m2 = models.FloatField(null=True)
+    air_kind = models.CharField(max_length=10, default="n50")
+    air_value = models.FloatField(null=True)
+    air_value_after = models.FloatField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    objects = ProjectQuerySet.as_manager()
+    elements: RelatedManager[Element]
+
+    class Meta:
+        ordering = ["-changed_at"]
+
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
+        return self.owner_id == _person(user).pk
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ElementQuerySet(models.QuerySet["Element"]):
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.filter(project__owner=_person(user))
+
+
+class Element(models.Model):
+    """A wall face, roof slope, floor, window or door. Windows and doors have U and g, no build-up."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="elements")
+    position = models.PositiveIntegerField(default=0)
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10)
+    area_m2 = models.FloatField()
+    facing_deg = models.FloatField(default=0.0)
+    slope_deg = models.FloatField(default=90.0)
+    adjoining = models.CharField(max_length=10, default="outside")
+    factor_b = models.FloatField(default=1.0)
+    exposure = models.CharField(max_length=10, default="moderate")
+    room_limit_mm = models.FloatField(null=True)
+    outside_limit_mm = models.FloatField(null=True)
+    target_u_w_m2k = models.FloatField(null=True)
+    u_w_m2k = models.FloatField(null=True)
+    g_value = models.FloatField(null=True)
+    planned_u_w_m2k = models.FloatField(null=True)
+    planned_g_value = models.FloatField(null=True)
+    chosen = models.ForeignKey("Option", on_delete=models.SET_NULL, null=True, related_name="+")
+    chosen_reason = models.TextField(default="", blank=True)
+    chosen_by = models.CharField(max_length=150, default="", blank=True)
+    chosen_at = models.DateTimeField(null=True)
+
+    objects = ElementQuerySet.as_manager()
+    options: RelatedManager[Option]
+
+    class Meta:
+        ordering = ["position", "pk"]
+
+    @property
+    def has_build_up(self) -> bool:
+        return self.kind not in ("window", "door")
+
+    @property
+    def place(self) -> Place:
+        """What the core needs to know of where it stands."""
+        project = self.project
+        return Place.model_validate(
+            {
+                "kind": self.kind,
+                "adjoining": self.adjoining,
+                "facing_deg": self.facing_deg,
+                "slope_deg": self.slope_deg,
+                "factor_b": self.factor_b,
+                "exposure": self.exposure,
+                "climate": project.climate,
+                "occupancy": project.occupancy,
+                "set_point_c": project.set_point_c,
+                "start_rh": project.start_rh,
+            }
+        )
+
+    @property
+    def limits(self) -> Limits:
+        return Limits(
+            room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k
+        )
+
+    @property
+    def as_found(self) -> Option:
+        """The as-found build-up. Raises Option.DoesNotExist for windows and doors."""
+        return self.options.get(role=Option.AS_FOUND)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class OptionQuerySet(models.QuerySet["Option"]):
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.filter(element__project__owner=_person(user))
+
+
+class Option(models.Model):
+    """A build-up of an element: as found, or a way to upgrade it. A draft is what was typed, not yet committed."""
+
+    AS_FOUND, UPGRADE = "as_found", "option"
+
+    element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="options")
+    role = models.CharField(max_length=10, default=UPGRADE)
+    position = models.PositiveIntegerField(default=0)
+    name = models.CharField(max_length=120)
+    school = models.CharField(max_length=60, default="", blank=True)
+    build_up = models.JSONField()
+    draft = models.JSONField(null=True)
+    revision = models.PositiveIntegerField(default=1)
+
+    objects = OptionQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["position", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["element"], condition=Q(role="as_found"), name="one_as_found_build_up_an_element"
+            )
+        ]
+
+    @property
+    def current(self) -> BuildUp:
+        """The committed build-up."""
+        return BuildUp.model_validate(self.build_up)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class HistoryEntry(models.Model):
+    """Who changed what and when; one for each action."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="history")
+    person = models.CharField(max_length=150)
+    action = models.CharField(max_length=40)
+    what = models.CharField(max_length=300)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+
+    @staticmethod
+    def write(project: Project, user: Any, action: str, what: str) -> HistoryEntry:
+        return HistoryEntry.objects.create(
+            project=project, person=_person(user).get_username(), action=action, what=what[:300]
+        )

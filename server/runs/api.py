@@ -1,0 +1,296 @@
+"""Runs: ask, watch, cancel; and what the Year in the wall draws."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from functools import lru_cache
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from core.buildup.model import BuildUp, Place
+from core.buildup.to_case import Model, model_of
+from core.climate.data import first_hour, shipped
+from core.criteria.mould import mould_index
+from core.criteria.timber import timber_moisture
+from core.criteria.verdict import date_of
+from core.moisture.transient.outcome import Outcome
+from server.problems import Problem
+from server.projects.figures import facing_word
+from server.projects.schemas import RunState
+from server.runs import actions
+from server.runs.models import Run
+
+router = Router(tags=["runs"])
+FIELD_ROWS = 150
+
+
+class RunOut(Schema):
+    id: int
+    option_id: int
+    option_name: str
+    element_id: int
+    element_name: str
+    project_name: str
+    status: str
+    progress: float
+    doing: str
+    error: str
+    asked_at: datetime
+    finished_at: datetime | None
+
+
+class LayerEdge(Schema):
+    """A layer of the case on the depth axis."""
+
+    layer_id: str
+    name: str
+    from_mm: float
+    to_mm: float
+    hatch_material: str
+    membrane: bool
+
+
+class Line(Schema):
+    """One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd."""
+
+    key: str
+    name: str
+    kind: str
+    unit: str
+    judged: bool
+    limit: float | None
+    values: list[float]
+
+
+class Year(Schema):
+    """What the Year in the wall draws of one run."""
+
+    run_id: int
+    option_id: int
+    option_name: str
+    role: str
+    state: RunState
+    hours: int
+    passes: int
+    hours_per_pass: int
+    start_hour_of_year: int
+    edges: list[LayerEdge]
+    planes: dict[str, float]
+    lines: list[Line]
+    every: int
+    rows: int
+    depth_mm: float
+
+
+class Moment(Schema):
+    """Profile and weather of one hour."""
+
+    hour: int
+    date: str
+    depth_mm: list[float]
+    temperature_c: list[float]
+    rh: list[float]
+    w_kg_m3: list[float]
+    planes: dict[str, tuple[float, float]]
+    outside_c: float
+    outside_rh: float
+    rain_mm: float
+    wind_m_s: float
+    wind_from: str
+    driven_rain_mm: float
+
+
+def _out(run: Run) -> RunOut:
+    element = run.option.element
+    return RunOut(
+        id=run.pk,
+        option_id=run.option_id,
+        option_name=run.option.name,
+        element_id=element.pk,
+        element_name=element.name,
+        project_name=element.project.name,
+        status=run.status,
+        progress=run.progress,
+        doing=run.doing if not run.cancel_asked or run.status != Run.RUNNING else "stopping",
+        error=run.error,
+        asked_at=run.asked_at,
+        finished_at=run.finished_at,
+    )
+
+
+@router.post("/options/{option_id}/runs", response={202: RunOut})
+def ask_run(request: HttpRequest, option_id: int) -> tuple[int, RunOut]:
+    return 202, _out(actions.ask_run(request.user, option_id))
+
+
+@router.get("/runs", response=list[RunOut])
+def list_runs(request: HttpRequest) -> list[RunOut]:
+    """My runs, newest first."""
+    found = Run.objects.visible_to(request.user).select_related("option__element__project")
+    return [_out(run) for run in found[:60]]
+
+
+@router.get("/runs/{run_id}", response=RunOut)
+def read_run(request: HttpRequest, run_id: int) -> RunOut:
+    return _out(actions.visible_run(request.user, run_id))
+
+
+@router.post("/runs/{run_id}/cancel", response=RunOut)
+def cancel_run(request: HttpRequest, run_id: int) -> RunOut:
+    return _out(actions.cancel_run(request.user, run_id))
+
+
+@lru_cache(maxsize=24)
+def _loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
+    run = Run.objects.get(pk=run_id)
+    model = model_of(BuildUp.model_validate(run.build_up), Place.model_validate(run.place))
+    return Outcome.load(run.folder), model
+
+
+def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
+    run = actions.visible_run(request.user, run_id)
+    if run.status != Run.DONE:
+        raise Problem(409, "no_result", f"This run is {run.status}; it has no result.", "Run the years of the option again.")
+    if not (run.folder / "outcome.json").exists():
+        raise Problem(410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again.")
+    outcome, model = _loaded(str(run.folder), run.pk)
+    return run, outcome, model
+
+
+def _edges(outcome: Outcome, model: Model) -> list[LayerEdge]:
+    edges = []
+    for entry, layer in enumerate(outcome.case.layers):
+        outer, inner = outcome.entry_faces[entry]
+        edges.append(
+            LayerEdge(
+                layer_id=model.layer_of_entry[entry],
+                name=layer.name,
+                from_mm=float(outcome.depth[outer] * 1000.0),
+                to_mm=float(outcome.depth[inner] * 1000.0),
+                hatch_material=getattr(layer, "material", ""),
+                membrane=layer.kind == "membrane",
+            )
+        )
+    return edges
+
+
+def _lines(outcome: Outcome, model: Model, every: int) -> list[Line]:
+    def thin(values: np.ndarray) -> list[float]:
+        usable = len(values) // every * every
+        return [round(float(v), 4) for v in values[:usable].reshape(-1, every).mean(axis=1)]
+
+    lines: list[Line] = []
+    limits = {"inside": 3.0, "room": 1.0}
+    for point in model.watch_points:
+        node = outcome.planes[point.name]
+        humidity = outcome.rh(node)
+        lines.append(Line(key=f"rh:{point.name}", name=point.name, kind="rh", unit="%", judged=point.judged, limit=None, values=thin(np.minimum(humidity, 1.0) * 100)))  # fmt: skip
+        index = mould_index(outcome.temperature_c(node), humidity, point.mould_class, outcome.record_step_s)
+        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=limits.get(point.role), values=thin(index)))  # fmt: skip
+    for layer in model.timber:
+        moisture = timber_moisture(outcome, layer)
+        hourly = np.repeat(moisture.daily_percent, 24)[: len(outcome.z)]
+        lines.append(Line(key=f"wood:{layer.layer_id}", name=layer.name, kind="wood", unit="mass-%", judged=True, limit=moisture.limit, values=thin(hourly)))  # fmt: skip
+    total = outcome.layer_water.sum(axis=1)
+    lines.append(Line(key="water", name="total water", kind="water", unit="kg/m²", judged=True, limit=None, values=thin(total)))
+    return lines
+
+
+@router.get("/runs/{run_id}/year", response=Year)
+def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
+    """Edges, watch points and lines; the field comes apart, as bytes."""
+    run, outcome, model = _result(request, run_id)
+    every = max(1, min(every, 168))
+    option = run.option
+    return Year(
+        run_id=run.pk,
+        option_id=option.pk,
+        option_name=option.name,
+        role=option.role,
+        state=RunState(state="current", run_id=run.pk, progress=1.0, doing="", error="", verdict=run.verdict, summary=run.summary),
+        hours=len(outcome.z),
+        passes=outcome.passes,
+        hours_per_pass=outcome.records_per_pass,
+        start_hour_of_year=first_hour(outcome.case.time.start),
+        edges=_edges(outcome, model),
+        planes={name: float(outcome.depth[node] * 1000.0) for name, node in outcome.planes.items()},
+        lines=_lines(outcome, model, every),
+        every=every,
+        rows=FIELD_ROWS,
+        depth_mm=float(outcome.depth[-1] * 1000.0),
+    )
+
+
+@router.get("/runs/{run_id}/field")
+def read_field(request: HttpRequest, run_id: int, from_hour: int = 0, to_hour: int = 0, columns: int = 1000) -> HttpResponse:
+    """RH over depth and time as bytes, one a pixel: 0 to 250 for 0 to 100 %, column by column.
+
+    Rows are even steps of depth from outside; X-Columns tells how many columns came.
+    """
+    _, outcome, _ = _result(request, run_id)
+    hours = len(outcome.z)
+    first, last = max(0, from_hour), min(to_hour or hours, hours)
+    if last <= first:
+        raise Problem(422, "no_hours", "The stretch of time is empty.", "Zoom out.")
+    count = max(1, min(columns, 2000, last - first))
+    records = np.unique(np.linspace(first, last - 1, count).astype(int))
+    depths = (np.arange(FIELD_ROWS) + 0.5) / FIELD_ROWS * outcome.depth[-1]
+    humidity = np.minimum(outcome.rh(slice(None), records), 1.0)
+    nearest = np.clip(np.searchsorted(outcome.depth, depths), 1, len(outcome.depth) - 1)
+    left, right = outcome.depth[nearest - 1], outcome.depth[nearest]
+    part = np.where(right > left, (depths - left) / np.where(right > left, right - left, 1.0), 0.0)
+    picture = humidity[:, nearest - 1] * (1 - part) + humidity[:, nearest] * part
+    response = HttpResponse(np.round(picture * 250).astype(np.uint8).tobytes(), content_type="application/octet-stream")
+    response["X-Columns"] = str(len(records))
+    return response
+
+
+@router.get("/runs/{run_id}/moment", response=Moment)
+def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
+    """The profile at an hour of the run, and that hour's weather."""
+    run, outcome, _ = _result(request, run_id)
+    record = max(0, min(hour, len(outcome.z) - 1))
+    profile = outcome.profile(record)
+    place = Place.model_validate(run.place)
+    climate = shipped(place.climate)
+    at = (first_hour(outcome.case.time.start) + record % outcome.records_per_pass) % climate.hours
+    return Moment(
+        hour=record,
+        date=date_of(outcome, record),
+        depth_mm=[x * 1000.0 for x in profile["depth_m"]],
+        temperature_c=profile["temperature_c"],
+        rh=profile["rh"],
+        w_kg_m3=profile["w_kg_m3"],
+        planes={
+            name: (float(outcome.rh(node, record)), float(outcome.temperature_c(node, record)))
+            for name, node in outcome.planes.items()
+        },
+        outside_c=float(climate["temperature_c"][at]),
+        outside_rh=float(climate["relative_humidity"][at]),
+        rain_mm=float(climate["rain_mm"][at]),
+        wind_m_s=float(climate["wind_speed_m_s"][at]),
+        wind_from=facing_word(float(climate["wind_direction_deg"][at])),
+        driven_rain_mm=float(outcome.flux[record, 0, 4] * 3600.0),
+    )
+
+
+@router.get("/runs/{run_id}/hourly.csv")
+def hourly_csv(request: HttpRequest, run_id: int) -> HttpResponse:
+    """Hourly results as CSV; units stand in the heading."""
+    run, outcome, _ = _result(request, run_id)
+    response = HttpResponse(outcome.as_csv(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="run-{run.pk}.csv"'
+    return response
+
+
+@router.get("/options/{option_id}/case.json")
+def case_file(request: HttpRequest, option_id: int) -> HttpResponse:
+    """The case of an option as committed, every default written out: `python -m core simulate` reads it."""
+    option = actions.visible_option(request.user, option_id)
+    model = model_of(option.current, option.element.place, f"{option.element.name}: {option.name}")
+    response = HttpResponse(model.case.model_dump_json(indent=1), content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="case-{option.pk}.json"'
+    return response
+
