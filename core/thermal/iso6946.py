@@ -39,7 +39,7 @@ class Transmittance:
     u_clear: float
     u_parallel_paths: float
     u_isothermal_planes: float
-    layers: list[tuple[str, float]]  # layer id, R of the clear path
+    layers: dict[str, float]  # R of the clear path by layer id
     internal_surface: float
     external_surface: float
 
@@ -143,7 +143,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
         u_clear=1.0 / r_clear,
         u_parallel_paths=upper_u,
         u_isothermal_planes=1.0 / lower,
-        layers=[(layer.id, r) for layer, r in zip(layers, clear, strict=True)],
+        layers={layer.id: r for layer, r in zip(layers, clear, strict=True)},
         internal_surface=inner,
         external_surface=outer,
     )

@@ -55,7 +55,7 @@ class MaterialOut(Schema):
     free_saturation_kg_m3: float | None = None
     a_value_kg_m2s05: float | None = None
     sd_m: float | None = None
-    sd_by_rh: list[tuple[float, float]] | None = None
+    sd_by_rh: list[list[float]] | None = None
     usual_thickness_mm: float | None = None
     capillary_active: bool = False
 

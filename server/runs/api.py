@@ -84,6 +84,11 @@ class Year(Schema):
     depth_mm: float
 
 
+class AtPlane(Schema):
+    rh: float
+    temperature_c: float
+
+
 class Moment(Schema):
     """Profile and weather of one hour."""
 
@@ -93,7 +98,7 @@ class Moment(Schema):
     temperature_c: list[float]
     rh: list[float]
     w_kg_m3: list[float]
-    planes: dict[str, tuple[float, float]]
+    planes: dict[str, AtPlane]
     outside_c: float
     outside_rh: float
     rain_mm: float
@@ -264,7 +269,9 @@ def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
         rh=profile["rh"],
         w_kg_m3=profile["w_kg_m3"],
         planes={
-            name: (float(outcome.rh(node, record)), float(outcome.temperature_c(node, record)))
+            name: AtPlane(
+                rh=float(outcome.rh(node, record)), temperature_c=float(outcome.temperature_c(node, record))
+            )
             for name, node in outcome.planes.items()
         },
         outside_c=float(climate["temperature_c"][at]),

@@ -4,23 +4,90 @@
  */
 
 export interface paths {
-    "/api/session": {
+    "/api/elements/{element_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Who
-         * @description Who is signed in, and the CSRF token for what follows.
-         */
-        get: operations["server_accounts_api_who"];
+        get?: never;
+        /** Change Element */
+        put: operations["server_projects_api_change_element"];
+        post?: never;
+        /** Delete Element */
+        delete: operations["server_projects_api_delete_element"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose */
+        put: operations["server_projects_api_choose"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
-        /** Sign In */
-        post: operations["server_accounts_api_sign_in"];
-        /** Sign Out */
-        delete: operations["server_accounts_api_sign_out"];
+        /** Create Option */
+        post: operations["server_projects_api_create_option"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Build Up
+         * @description Figures of a build-up that is not saved; `typing` is parsed and put into its layer first.
+         */
+        post: operations["server_projects_api_preview_build_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Sheet */
+        get: operations["server_projects_api_read_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -37,6 +104,79 @@ export interface paths {
         get: operations["server_projects_api_read_library"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Option */
+        get: operations["server_projects_api_read_option"];
+        /** Commit Option */
+        put: operations["server_projects_api_commit_option"];
+        post?: never;
+        /** Delete Option */
+        delete: operations["server_projects_api_delete_option"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/case.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Case File
+         * @description The case of an option as committed, every default written out: `python -m core simulate` reads it.
+         */
+        get: operations["server_runs_api_case_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Draft */
+        put: operations["server_projects_api_keep_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask Run */
+        post: operations["server_runs_api_ask_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -100,6 +240,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/elements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Create Element */
+        post: operations["server_projects_api_create_element"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/export": {
         parameters: {
             query?: never;
@@ -128,165 +285,6 @@ export interface paths {
         get: operations["server_projects_api_read_heat"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/elements": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Create Element */
-        post: operations["server_projects_api_create_element"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/elements/{element_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Change Element */
-        put: operations["server_projects_api_change_element"];
-        post?: never;
-        /** Delete Element */
-        delete: operations["server_projects_api_delete_element"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/elements/{element_id}/sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Read Sheet */
-        get: operations["server_projects_api_read_sheet"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/elements/{element_id}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Build Up
-         * @description Figures of a build-up that is not saved; `typing` is parsed and put into its layer first.
-         */
-        post: operations["server_projects_api_preview_build_up"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/elements/{element_id}/options": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Create Option */
-        post: operations["server_projects_api_create_option"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/options/{option_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Read Option */
-        get: operations["server_projects_api_read_option"];
-        /** Commit Option */
-        put: operations["server_projects_api_commit_option"];
-        post?: never;
-        /** Delete Option */
-        delete: operations["server_projects_api_delete_option"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/options/{option_id}/draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Keep Draft */
-        put: operations["server_projects_api_keep_draft"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/elements/{element_id}/choice": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Choose */
-        put: operations["server_projects_api_choose"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/options/{option_id}/runs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Ask Run */
-        post: operations["server_runs_api_ask_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -347,26 +345,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{run_id}/year": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Year
-         * @description Edges, watch points and lines; the field comes apart, as bytes.
-         */
-        get: operations["server_runs_api_read_year"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/runs/{run_id}/field": {
         parameters: {
             query?: never;
@@ -381,26 +359,6 @@ export interface paths {
          *     Rows are even steps of depth from outside; X-Columns tells how many columns came.
          */
         get: operations["server_runs_api_read_field"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{run_id}/moment": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Moment
-         * @description The profile at an hour of the run, and that hour's weather.
-         */
-        get: operations["server_runs_api_read_moment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -429,7 +387,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/options/{option_id}/case.json": {
+    "/api/runs/{run_id}/moment": {
         parameters: {
             query?: never;
             header?: never;
@@ -437,13 +395,55 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Case File
-         * @description The case of an option as committed, every default written out: `python -m core simulate` reads it.
+         * Read Moment
+         * @description The profile at an hour of the run, and that hour's weather.
          */
-        get: operations["server_runs_api_case_file"];
+        get: operations["server_runs_api_read_moment"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Year
+         * @description Edges, watch points and lines; the field comes apart, as bytes.
+         */
+        get: operations["server_runs_api_read_year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who
+         * @description Who is signed in, and the CSRF token for what follows.
+         */
+        get: operations["server_accounts_api_who"];
+        put?: never;
+        /** Sign In */
+        post: operations["server_accounts_api_sign_in"];
+        /** Sign Out */
+        delete: operations["server_accounts_api_sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -453,345 +453,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** Person */
-        Person: {
-            /** Username */
-            username: string;
-            /** Name */
-            name: string;
-        };
-        /** Session */
-        Session: {
-            person: components["schemas"]["Person"] | null;
-            /** Csrf Token */
-            csrf_token: string;
-        };
-        /** LoginBody */
-        LoginBody: {
-            /** Username */
-            username: string;
-            /** Password */
-            password: string;
-        };
-        /** ClimateOut */
-        ClimateOut: {
-            /** Name */
-            name: string;
-            /** Label */
-            label: string;
-            /** Origin */
-            origin: string;
-            /** Mean Temperature C */
-            mean_temperature_c: number;
-            /** Rain Mm */
-            rain_mm: number;
-            /** Design Temperature C */
-            design_temperature_c: number;
-        };
-        /** LibraryOut */
-        LibraryOut: {
-            /** Materials */
-            materials: components["schemas"]["MaterialOut"][];
-            /** Climates */
-            climates: components["schemas"]["ClimateOut"][];
-            /** Approximation */
-            approximation: string;
-        };
-        /**
-         * MaterialOut
-         * @description A library entry; fields that do not apply are null.
-         */
-        MaterialOut: {
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Group */
-            group: string;
-            /** Hatch */
-            hatch: string;
-            /** Note */
-            note: string;
-            /** Mould Class */
-            mould_class: string;
-            /** Sources */
-            sources: {
-                [key: string]: string;
-            };
-            /** Conductivity W Mk */
-            conductivity_w_mk?: number | null;
-            /** Density Kg M3 */
-            density_kg_m3?: number | null;
-            /** Mu */
-            mu?: number | null;
-            /** W80 Kg M3 */
-            w80_kg_m3?: number | null;
-            /** Free Saturation Kg M3 */
-            free_saturation_kg_m3?: number | null;
-            /** A Value Kg M2S05 */
-            a_value_kg_m2s05?: number | null;
-            /** Sd M */
-            sd_m?: number | null;
-            /** Sd By Rh */
-            sd_by_rh?: [
-                number,
-                number
-            ][] | null;
-            /** Usual Thickness Mm */
-            usual_thickness_mm?: number | null;
-            /**
-             * Capillary Active
-             * @default false
-             */
-            capillary_active: boolean;
-        };
-        /** ProjectListed */
-        ProjectListed: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Climate */
-            climate: string;
-            /** Elements */
-            elements: number;
-            /** Chosen */
-            chosen: number;
-            /**
-             * Changed At
-             * Format: date-time
-             */
-            changed_at: string;
-        };
-        /** ProjectOut */
-        ProjectOut: {
-            /** Name */
-            name: string;
-            /**
-             * Climate
-             * @default corrie
-             */
-            climate: string;
-            /**
-             * Occupancy
-             * @default normal
-             * @enum {string}
-             */
-            occupancy: "normal" | "high";
-            /**
-             * Set Point C
-             * @default 20
-             */
-            set_point_c: number;
-            /**
-             * Start Rh
-             * @default 0.8
-             */
-            start_rh: number;
-            /** Volume M3 */
-            volume_m3?: number | null;
-            /** Floor Area M2 */
-            floor_area_m2?: number | null;
-            /**
-             * Air Kind
-             * @default n50
-             * @enum {string}
-             */
-            air_kind: "n50" | "natural";
-            /** Air Value */
-            air_value?: number | null;
-            /** Air Value After */
-            air_value_after?: number | null;
-            /** Id */
-            id: number;
-            /**
-             * Changed At
-             * Format: date-time
-             */
-            changed_at: string;
-        };
-        /**
-         * ProjectFields
-         * @description What a project states of itself; everything may be changed later.
-         */
-        ProjectFields: {
-            /** Name */
-            name: string;
-            /**
-             * Climate
-             * @default corrie
-             */
-            climate: string;
-            /**
-             * Occupancy
-             * @default normal
-             * @enum {string}
-             */
-            occupancy: "normal" | "high";
-            /**
-             * Set Point C
-             * @default 20
-             */
-            set_point_c: number;
-            /**
-             * Start Rh
-             * @default 0.8
-             */
-            start_rh: number;
-            /** Volume M3 */
-            volume_m3?: number | null;
-            /** Floor Area M2 */
-            floor_area_m2?: number | null;
-            /**
-             * Air Kind
-             * @default n50
-             * @enum {string}
-             */
-            air_kind: "n50" | "natural";
-            /** Air Value */
-            air_value?: number | null;
-            /** Air Value After */
-            air_value_after?: number | null;
-        };
-        /** ElementOut */
-        ElementOut: {
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "wall" | "roof" | "floor" | "window" | "door";
-            /** Area M2 */
-            area_m2: number;
-            /**
-             * Facing Deg
-             * @default 0
-             */
-            facing_deg: number;
-            /**
-             * Slope Deg
-             * @default 90
-             */
-            slope_deg: number;
-            /**
-             * Adjoining
-             * @default outside
-             * @enum {string}
-             */
-            adjoining: "outside" | "ground" | "unheated";
-            /**
-             * Factor B
-             * @default 1
-             */
-            factor_b: number;
-            /**
-             * Exposure
-             * @default moderate
-             * @enum {string}
-             */
-            exposure: "sheltered" | "moderate" | "exposed" | "severe";
-            /** Room Limit Mm */
-            room_limit_mm?: number | null;
-            /** Outside Limit Mm */
-            outside_limit_mm?: number | null;
-            /** Target U W M2K */
-            target_u_w_m2k?: number | null;
-            /** U W M2K */
-            u_w_m2k?: number | null;
-            /** G Value */
-            g_value?: number | null;
-            /** Planned U W M2K */
-            planned_u_w_m2k?: number | null;
-            /** Planned G Value */
-            planned_g_value?: number | null;
-            /** Id */
-            id: number;
-            /** Position */
-            position: number;
-            /** Chosen Id */
-            chosen_id: number | null;
-            /** Chosen Reason */
-            chosen_reason: string;
-            /** Chosen By */
-            chosen_by: string;
-            /** Chosen At */
-            chosen_at: string | null;
-        };
-        /** HistoryOut */
-        HistoryOut: {
-            /** Person */
-            person: string;
-            /** Action */
-            action: string;
-            /** What */
-            what: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-        };
-        /** ProjectPage */
-        ProjectPage: {
-            project: components["schemas"]["ProjectOut"];
-            /** Elements */
-            elements: components["schemas"]["ElementOut"][];
-            /** History */
-            history: components["schemas"]["HistoryOut"][];
-        };
-        /** HeatOut */
-        HeatOut: {
-            /** Rows */
-            rows: components["schemas"]["HeatRow"][];
-            total: components["schemas"]["HeatRow"];
-            /** Degree Hours Kh */
-            degree_hours_kh: number;
-            /** Set Point C */
-            set_point_c: number;
-            /** Design C */
-            design_c: number;
-            /** Climate Label */
-            climate_label: string;
-            /** Climate Origin */
-            climate_origin: string;
-            /** Missing */
-            missing: string[];
-            /** Arithmetic */
-            arithmetic: string[];
-        };
-        /** HeatRow */
-        HeatRow: {
-            /** Element Id */
-            element_id: number | null;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Area M2 */
-            area_m2: number | null;
-            /** Factor B */
-            factor_b: number | null;
-            /** U Before */
-            u_before: number | null;
-            /** U After */
-            u_after: number | null;
-            /** Before W K */
-            before_w_k: number;
-            /** After W K */
-            after_w_k: number;
-            /** Before Kwh */
-            before_kwh: number;
-            /** After Kwh */
-            after_kwh: number;
-            /** Before W */
-            before_w: number;
-            /** After W */
-            after_w: number;
-            /** Note */
-            note: string;
+        /** AtPlane */
+        AtPlane: {
+            /** Rh */
+            rh: number;
+            /** Temperature C */
+            temperature_c: number;
         };
         /**
          * BuildUp
@@ -806,24 +473,235 @@ export interface components {
          * @description One layer. Membranes and coatings have no thickness; everything else must have one.
          */
         BuildUpLayer: {
+            /**
+             * Existing
+             * @default false
+             */
+            existing: boolean;
+            framing?: components["schemas"]["Framing"] | null;
             /** Id */
             id: string;
-            /** Material */
-            material: string;
-            /** Thickness Mm */
-            thickness_mm?: number | null;
             /**
              * Known
              * @default assumed
              * @enum {string}
              */
             known: "seen" | "probed" | "drawing" | "assumed";
-            framing?: components["schemas"]["Framing"] | null;
+            /** Material */
+            material: string;
+            /** Thickness Mm */
+            thickness_mm?: number | null;
+        };
+        /** ChoiceBody */
+        ChoiceBody: {
+            /** Option Id */
+            option_id: number | null;
             /**
-             * Existing
-             * @default false
+             * Reason
+             * @default
              */
-            existing: boolean;
+            reason: string;
+        };
+        /** ClimateOut */
+        ClimateOut: {
+            /** Design Temperature C */
+            design_temperature_c: number;
+            /** Label */
+            label: string;
+            /** Mean Temperature C */
+            mean_temperature_c: number;
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Rain Mm */
+            rain_mm: number;
+        };
+        /**
+         * Condensation
+         * @description ISO 13788, 6.4. Amounts g/m² by month, January first; planes named by the layer outside them.
+         */
+        Condensation: {
+            /** Accumulated G M2 */
+            accumulated_g_m2: number[][];
+            /** Dries Each Year */
+            dries_each_year: boolean;
+            /** Judged */
+            judged: boolean;
+            /** Peak G M2 */
+            peak_g_m2: number;
+            /** Peak Month */
+            peak_month: number;
+            /** Planes */
+            planes: string[];
+            /** Surface Factor */
+            surface_factor: number;
+            /** Surface Factor Needed */
+            surface_factor_needed: number;
+            /** Surface Month */
+            surface_month: number;
+            /** Why Not */
+            why_not: string;
+        };
+        /** Conditions */
+        Conditions: {
+            /** Climate Label */
+            climate_label: string;
+            /** Climate Origin */
+            climate_origin: string;
+            /** Driven Rain Mm */
+            driven_rain_mm: number;
+            /** Exposure */
+            exposure: string;
+            /** Facing */
+            facing: string;
+            /** Occupancy */
+            occupancy: string;
+            /** Set Point C */
+            set_point_c: number;
+            /** Start Rh */
+            start_rh: number;
+            /** Target U W M2K */
+            target_u_w_m2k: number | null;
+        };
+        /** DraftBody */
+        DraftBody: {
+            build_up: components["schemas"]["BuildUp"];
+        };
+        /**
+         * DryingAbility
+         * @description From a plane held at 100 % RH, April to September, steady vapour only [g/m²]; sd to each side [m].
+         */
+        DryingAbility: {
+            /** Inward G M2 */
+            inward_g_m2: number;
+            /** Inward Sd M */
+            inward_sd_m: number;
+            /** Outward G M2 */
+            outward_g_m2: number;
+            /** Outward Sd M */
+            outward_sd_m: number;
+        };
+        /**
+         * ElementFields
+         * @description One element. Windows and doors state U and g; everything else has a build-up.
+         */
+        ElementFields: {
+            /**
+             * Adjoining
+             * @default outside
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Area M2 */
+            area_m2: number;
+            /**
+             * Exposure
+             * @default moderate
+             * @enum {string}
+             */
+            exposure: "sheltered" | "moderate" | "exposed" | "severe";
+            /**
+             * Facing Deg
+             * @default 0
+             */
+            facing_deg: number;
+            /**
+             * Factor B
+             * @default 1
+             */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "roof" | "floor" | "window" | "door";
+            /** Name */
+            name: string;
+            /** Outside Limit Mm */
+            outside_limit_mm?: number | null;
+            /** Planned G Value */
+            planned_g_value?: number | null;
+            /** Planned U W M2K */
+            planned_u_w_m2k?: number | null;
+            /** Room Limit Mm */
+            room_limit_mm?: number | null;
+            /**
+             * Slope Deg
+             * @default 90
+             */
+            slope_deg: number;
+            /** Target U W M2K */
+            target_u_w_m2k?: number | null;
+            /** U W M2K */
+            u_w_m2k?: number | null;
+        };
+        /** ElementOut */
+        ElementOut: {
+            /**
+             * Adjoining
+             * @default outside
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Area M2 */
+            area_m2: number;
+            /** Chosen At */
+            chosen_at: string | null;
+            /** Chosen By */
+            chosen_by: string;
+            /** Chosen Id */
+            chosen_id: number | null;
+            /** Chosen Reason */
+            chosen_reason: string;
+            /**
+             * Exposure
+             * @default moderate
+             * @enum {string}
+             */
+            exposure: "sheltered" | "moderate" | "exposed" | "severe";
+            /**
+             * Facing Deg
+             * @default 0
+             */
+            facing_deg: number;
+            /**
+             * Factor B
+             * @default 1
+             */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "roof" | "floor" | "window" | "door";
+            /** Name */
+            name: string;
+            /** Outside Limit Mm */
+            outside_limit_mm?: number | null;
+            /** Planned G Value */
+            planned_g_value?: number | null;
+            /** Planned U W M2K */
+            planned_u_w_m2k?: number | null;
+            /** Position */
+            position: number;
+            /** Room Limit Mm */
+            room_limit_mm?: number | null;
+            /**
+             * Slope Deg
+             * @default 90
+             */
+            slope_deg: number;
+            /** Target U W M2K */
+            target_u_w_m2k?: number | null;
+            /** U W M2K */
+            u_w_m2k?: number | null;
         };
         /**
          * Framing
@@ -835,195 +713,314 @@ export interface components {
             /** Share */
             share: number;
         };
-        /** NewElement */
-        NewElement: {
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "wall" | "roof" | "floor" | "window" | "door";
-            /** Area M2 */
-            area_m2: number;
-            /**
-             * Facing Deg
-             * @default 0
-             */
-            facing_deg: number;
-            /**
-             * Slope Deg
-             * @default 90
-             */
-            slope_deg: number;
-            /**
-             * Adjoining
-             * @default outside
-             * @enum {string}
-             */
-            adjoining: "outside" | "ground" | "unheated";
-            /**
-             * Factor B
-             * @default 1
-             */
-            factor_b: number;
-            /**
-             * Exposure
-             * @default moderate
-             * @enum {string}
-             */
-            exposure: "sheltered" | "moderate" | "exposed" | "severe";
-            /** Room Limit Mm */
-            room_limit_mm?: number | null;
-            /** Outside Limit Mm */
-            outside_limit_mm?: number | null;
-            /** Target U W M2K */
-            target_u_w_m2k?: number | null;
-            /** U W M2K */
-            u_w_m2k?: number | null;
-            /** G Value */
-            g_value?: number | null;
-            /** Planned U W M2K */
-            planned_u_w_m2k?: number | null;
-            /** Planned G Value */
-            planned_g_value?: number | null;
-            build_up?: components["schemas"]["BuildUp"] | null;
-        };
-        /**
-         * ElementFields
-         * @description One element. Windows and doors state U and g; everything else has a build-up.
-         */
-        ElementFields: {
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "wall" | "roof" | "floor" | "window" | "door";
-            /** Area M2 */
-            area_m2: number;
-            /**
-             * Facing Deg
-             * @default 0
-             */
-            facing_deg: number;
-            /**
-             * Slope Deg
-             * @default 90
-             */
-            slope_deg: number;
-            /**
-             * Adjoining
-             * @default outside
-             * @enum {string}
-             */
-            adjoining: "outside" | "ground" | "unheated";
-            /**
-             * Factor B
-             * @default 1
-             */
-            factor_b: number;
-            /**
-             * Exposure
-             * @default moderate
-             * @enum {string}
-             */
-            exposure: "sheltered" | "moderate" | "exposed" | "severe";
-            /** Room Limit Mm */
-            room_limit_mm?: number | null;
-            /** Outside Limit Mm */
-            outside_limit_mm?: number | null;
-            /** Target U W M2K */
-            target_u_w_m2k?: number | null;
-            /** U W M2K */
-            u_w_m2k?: number | null;
-            /** G Value */
-            g_value?: number | null;
-            /** Planned U W M2K */
-            planned_u_w_m2k?: number | null;
-            /** Planned G Value */
-            planned_g_value?: number | null;
-        };
-        /**
-         * Condensation
-         * @description ISO 13788, 6.4. Amounts g/m² by month, January first; planes named by the layer outside them.
-         */
-        Condensation: {
-            /** Judged */
-            judged: boolean;
-            /** Why Not */
-            why_not: string;
-            /** Planes */
-            planes: string[];
-            /** Accumulated G M2 */
-            accumulated_g_m2: number[][];
-            /** Peak G M2 */
-            peak_g_m2: number;
-            /** Peak Month */
-            peak_month: number;
-            /** Dries Each Year */
-            dries_each_year: boolean;
-            /** Surface Factor */
-            surface_factor: number;
-            /** Surface Factor Needed */
-            surface_factor_needed: number;
-            /** Surface Month */
-            surface_month: number;
-        };
-        /** Conditions */
-        Conditions: {
+        /** HeatOut */
+        HeatOut: {
+            /** Arithmetic */
+            arithmetic: string[];
             /** Climate Label */
             climate_label: string;
             /** Climate Origin */
             climate_origin: string;
-            /** Facing */
-            facing: string;
-            /** Driven Rain Mm */
-            driven_rain_mm: number;
-            /** Exposure */
-            exposure: string;
-            /** Occupancy */
-            occupancy: string;
+            /** Degree Hours Kh */
+            degree_hours_kh: number;
+            /** Design C */
+            design_c: number;
+            /** Missing */
+            missing: string[];
+            /** Rows */
+            rows: components["schemas"]["HeatRow"][];
             /** Set Point C */
             set_point_c: number;
-            /** Start Rh */
-            start_rh: number;
-            /** Target U W M2K */
-            target_u_w_m2k: number | null;
+            total: components["schemas"]["HeatRow"];
+        };
+        /** HeatRow */
+        HeatRow: {
+            /** After Kwh */
+            after_kwh: number;
+            /** After W */
+            after_w: number;
+            /** After W K */
+            after_w_k: number;
+            /** Area M2 */
+            area_m2: number | null;
+            /** Before Kwh */
+            before_kwh: number;
+            /** Before W */
+            before_w: number;
+            /** Before W K */
+            before_w_k: number;
+            /** Element Id */
+            element_id: number | null;
+            /** Factor B */
+            factor_b: number | null;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** U After */
+            u_after: number | null;
+            /** U Before */
+            u_before: number | null;
+        };
+        /** HistoryOut */
+        HistoryOut: {
+            /** Action */
+            action: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string;
+            /** What */
+            what: string;
         };
         /**
-         * DryingAbility
-         * @description From a plane held at 100 % RH, April to September, steady vapour only [g/m²]; sd to each side [m].
+         * LayerEdge
+         * @description A layer of the case on the depth axis.
          */
-        DryingAbility: {
-            /** Outward G M2 */
-            outward_g_m2: number;
-            /** Inward G M2 */
-            inward_g_m2: number;
-            /** Outward Sd M */
-            outward_sd_m: number;
-            /** Inward Sd M */
-            inward_sd_m: number;
+        LayerEdge: {
+            /** From Mm */
+            from_mm: number;
+            /** Hatch Material */
+            hatch_material: string;
+            /** Layer Id */
+            layer_id: string;
+            /** Membrane */
+            membrane: boolean;
+            /** Name */
+            name: string;
+            /** To Mm */
+            to_mm: number;
+        };
+        /** LibraryOut */
+        LibraryOut: {
+            /** Approximation */
+            approximation: string;
+            /** Climates */
+            climates: components["schemas"]["ClimateOut"][];
+            /** Materials */
+            materials: components["schemas"]["MaterialOut"][];
+        };
+        /**
+         * Line
+         * @description One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd.
+         */
+        Line: {
+            /** Judged */
+            judged: boolean;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Limit */
+            limit: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
+        /** LoginBody */
+        LoginBody: {
+            /** Password */
+            password: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * MaterialOut
+         * @description A library entry; fields that do not apply are null.
+         */
+        MaterialOut: {
+            /** A Value Kg M2S05 */
+            a_value_kg_m2s05?: number | null;
+            /**
+             * Capillary Active
+             * @default false
+             */
+            capillary_active: boolean;
+            /** Conductivity W Mk */
+            conductivity_w_mk?: number | null;
+            /** Density Kg M3 */
+            density_kg_m3?: number | null;
+            /** Free Saturation Kg M3 */
+            free_saturation_kg_m3?: number | null;
+            /** Group */
+            group: string;
+            /** Hatch */
+            hatch: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Mould Class */
+            mould_class: string;
+            /** Mu */
+            mu?: number | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Sd By Rh */
+            sd_by_rh?: number[][] | null;
+            /** Sd M */
+            sd_m?: number | null;
+            /** Sources */
+            sources: {
+                [key: string]: string;
+            };
+            /** Usual Thickness Mm */
+            usual_thickness_mm?: number | null;
+            /** W80 Kg M3 */
+            w80_kg_m3?: number | null;
+        };
+        /**
+         * Moment
+         * @description Profile and weather of one hour.
+         */
+        Moment: {
+            /** Date */
+            date: string;
+            /** Depth Mm */
+            depth_mm: number[];
+            /** Driven Rain Mm */
+            driven_rain_mm: number;
+            /** Hour */
+            hour: number;
+            /** Outside C */
+            outside_c: number;
+            /** Outside Rh */
+            outside_rh: number;
+            /** Planes */
+            planes: {
+                [key: string]: components["schemas"]["AtPlane"];
+            };
+            /** Rain Mm */
+            rain_mm: number;
+            /** Rh */
+            rh: number[];
+            /** Temperature C */
+            temperature_c: number[];
+            /** W Kg M3 */
+            w_kg_m3: number[];
+            /** Wind From */
+            wind_from: string;
+            /** Wind M S */
+            wind_m_s: number;
+        };
+        /** NewElement */
+        NewElement: {
+            /**
+             * Adjoining
+             * @default outside
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Area M2 */
+            area_m2: number;
+            build_up?: components["schemas"]["BuildUp"] | null;
+            /**
+             * Exposure
+             * @default moderate
+             * @enum {string}
+             */
+            exposure: "sheltered" | "moderate" | "exposed" | "severe";
+            /**
+             * Facing Deg
+             * @default 0
+             */
+            facing_deg: number;
+            /**
+             * Factor B
+             * @default 1
+             */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "roof" | "floor" | "window" | "door";
+            /** Name */
+            name: string;
+            /** Outside Limit Mm */
+            outside_limit_mm?: number | null;
+            /** Planned G Value */
+            planned_g_value?: number | null;
+            /** Planned U W M2K */
+            planned_u_w_m2k?: number | null;
+            /** Room Limit Mm */
+            room_limit_mm?: number | null;
+            /**
+             * Slope Deg
+             * @default 90
+             */
+            slope_deg: number;
+            /** Target U W M2K */
+            target_u_w_m2k?: number | null;
+            /** U W M2K */
+            u_w_m2k?: number | null;
+        };
+        /** NewOption */
+        NewOption: {
+            build_up: components["schemas"]["BuildUp"];
+            /** Name */
+            name: string;
+            /**
+             * School
+             * @default
+             */
+            school: string;
+        };
+        /**
+         * OptionBody
+         * @description Commit of an option; `revision` is the one the edit began from.
+         */
+        OptionBody: {
+            build_up: components["schemas"]["BuildUp"];
+            /** Name */
+            name?: string | null;
+            /** Revision */
+            revision: number;
+            /** School */
+            school?: string | null;
         };
         /** OptionOut */
         OptionOut: {
-            /** Id */
-            id: number;
-            /** Role */
-            role: string;
-            /** Position */
-            position: number;
-            /** Name */
-            name: string;
-            /** School */
-            school: string;
-            /** Revision */
-            revision: number;
             build_up: components["schemas"]["BuildUp"];
             draft: components["schemas"]["BuildUp"] | null;
             figures: components["schemas"]["PreviewOut"];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Position */
+            position: number;
+            /** Revision */
+            revision: number;
+            /** Role */
+            role: string;
             run: components["schemas"]["RunState"];
+            /** School */
+            school: string;
+        };
+        /** Person */
+        Person: {
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+        };
+        /** PreviewBody */
+        PreviewBody: {
+            build_up: components["schemas"]["BuildUp"];
+            typing?: components["schemas"]["Typing"] | null;
         };
         /**
          * PreviewOut
@@ -1031,104 +1028,250 @@ export interface components {
          */
         PreviewOut: {
             build_up: components["schemas"]["BuildUp"];
-            thermal: components["schemas"]["Transmittance"] | null;
-            /** Refused */
-            refused: string;
-            /** Thickness Mm */
-            thickness_mm: number;
-            /** Room Lost Mm */
-            room_lost_mm: number;
-            /** Growth Outside Mm */
-            growth_outside_mm: number;
-            /** Over Limits */
-            over_limits: string[];
+            /** Case Hash */
+            case_hash: string;
+            condensation: components["schemas"]["Condensation"] | null;
             drying: components["schemas"]["DryingAbility"] | null;
             /** Drying Plane */
             drying_plane: string;
-            condensation: components["schemas"]["Condensation"] | null;
-            /** Transient Refused */
-            transient_refused: string;
-            /** Case Hash */
-            case_hash: string;
+            /** Growth Outside Mm */
+            growth_outside_mm: number;
             /** Loss Kwh M2A */
             loss_kwh_m2a: number | null;
+            /** Over Limits */
+            over_limits: string[];
+            /** Refused */
+            refused: string;
+            /** Room Lost Mm */
+            room_lost_mm: number;
+            thermal: components["schemas"]["Transmittance"] | null;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Transient Refused */
+            transient_refused: string;
+        };
+        /**
+         * ProjectFields
+         * @description What a project states of itself; everything may be changed later.
+         */
+        ProjectFields: {
+            /**
+             * Air Kind
+             * @default n50
+             * @enum {string}
+             */
+            air_kind: "n50" | "natural";
+            /** Air Value */
+            air_value?: number | null;
+            /** Air Value After */
+            air_value_after?: number | null;
+            /**
+             * Climate
+             * @default corrie
+             */
+            climate: string;
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Occupancy
+             * @default normal
+             * @enum {string}
+             */
+            occupancy: "normal" | "high";
+            /**
+             * Set Point C
+             * @default 20
+             */
+            set_point_c: number;
+            /**
+             * Start Rh
+             * @default 0.8
+             */
+            start_rh: number;
+            /** Volume M3 */
+            volume_m3?: number | null;
+        };
+        /** ProjectListed */
+        ProjectListed: {
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Chosen */
+            chosen: number;
+            /** Climate */
+            climate: string;
+            /** Elements */
+            elements: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** ProjectOut */
+        ProjectOut: {
+            /**
+             * Air Kind
+             * @default n50
+             * @enum {string}
+             */
+            air_kind: "n50" | "natural";
+            /** Air Value */
+            air_value?: number | null;
+            /** Air Value After */
+            air_value_after?: number | null;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /**
+             * Climate
+             * @default corrie
+             */
+            climate: string;
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Occupancy
+             * @default normal
+             * @enum {string}
+             */
+            occupancy: "normal" | "high";
+            /**
+             * Set Point C
+             * @default 20
+             */
+            set_point_c: number;
+            /**
+             * Start Rh
+             * @default 0.8
+             */
+            start_rh: number;
+            /** Volume M3 */
+            volume_m3?: number | null;
+        };
+        /** ProjectPage */
+        ProjectPage: {
+            /** Elements */
+            elements: components["schemas"]["ElementOut"][];
+            /** History */
+            history: components["schemas"]["HistoryOut"][];
+            project: components["schemas"]["ProjectOut"];
+        };
+        /** RunOut */
+        RunOut: {
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Doing */
+            doing: string;
+            /** Element Id */
+            element_id: number;
+            /** Element Name */
+            element_name: string;
+            /** Error */
+            error: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Id */
+            id: number;
+            /** Option Id */
+            option_id: number;
+            /** Option Name */
+            option_name: string;
+            /** Progress */
+            progress: number;
+            /** Project Name */
+            project_name: string;
+            /** Status */
+            status: string;
         };
         /**
          * RunState
          * @description The hourly years of an option: state in words, and the newest result that fits or used to.
          */
         RunState: {
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string;
+            /** Progress */
+            progress: number;
+            /** Run Id */
+            run_id: number | null;
             /**
              * State
              * @enum {string}
              */
             state: "not run" | "waiting" | "running" | "current" | "out of date" | "failed" | "cancelled" | "not available";
-            /** Run Id */
-            run_id: number | null;
-            /** Progress */
-            progress: number;
-            /** Doing */
-            doing: string;
-            /** Error */
-            error: string;
-            /** Verdict */
-            verdict: {
-                [key: string]: unknown;
-            } | null;
             /** Summary */
             summary: {
                 [key: string]: unknown;
             } | null;
+            /** Verdict */
+            verdict: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** Session */
+        Session: {
+            /** Csrf Token */
+            csrf_token: string;
+            person: components["schemas"]["Person"] | null;
         };
         /** Sheet */
         Sheet: {
-            project: components["schemas"]["ProjectOut"];
-            element: components["schemas"]["ElementOut"];
-            /** Siblings */
-            siblings: number[];
             conditions: components["schemas"]["Conditions"];
             /** Datum Layer Id */
             datum_layer_id: string;
+            element: components["schemas"]["ElementOut"];
             /** Options */
             options: components["schemas"]["OptionOut"][];
+            project: components["schemas"]["ProjectOut"];
+            /** Siblings */
+            siblings: number[];
         };
         /**
          * Transmittance
          * @description Resistances in m²K/W, transmittances in W/(m² K). U effective is of the combined method.
          */
         Transmittance: {
-            /** R Insulation */
-            r_insulation: number;
-            /** R Total Clear */
-            r_total_clear: number;
-            /** Upper Limit */
-            upper_limit: number;
+            /** External Surface */
+            external_surface: number;
+            /** Internal Surface */
+            internal_surface: number;
+            /** Layers */
+            layers: {
+                [key: string]: number;
+            };
             /** Lower Limit */
             lower_limit: number;
             /** R Effective */
             r_effective: number;
-            /** U Effective */
-            u_effective: number;
+            /** R Insulation */
+            r_insulation: number;
+            /** R Total Clear */
+            r_total_clear: number;
             /** U Clear */
             u_clear: number;
-            /** U Parallel Paths */
-            u_parallel_paths: number;
+            /** U Effective */
+            u_effective: number;
             /** U Isothermal Planes */
             u_isothermal_planes: number;
-            /** Layers */
-            layers: [
-                string,
-                number
-            ][];
-            /** Internal Surface */
-            internal_surface: number;
-            /** External Surface */
-            external_surface: number;
-        };
-        /** PreviewBody */
-        PreviewBody: {
-            build_up: components["schemas"]["BuildUp"];
-            typing?: components["schemas"]["Typing"] | null;
+            /** U Parallel Paths */
+            u_parallel_paths: number;
+            /** Upper Limit */
+            upper_limit: number;
         };
         /**
          * Typing
@@ -1146,185 +1289,42 @@ export interface components {
              */
             unit: "mm" | "in";
         };
-        /** NewOption */
-        NewOption: {
-            /** Name */
-            name: string;
-            /**
-             * School
-             * @default
-             */
-            school: string;
-            build_up: components["schemas"]["BuildUp"];
-        };
-        /**
-         * OptionBody
-         * @description Commit of an option; `revision` is the one the edit began from.
-         */
-        OptionBody: {
-            /** Revision */
-            revision: number;
-            /** Name */
-            name?: string | null;
-            /** School */
-            school?: string | null;
-            build_up: components["schemas"]["BuildUp"];
-        };
-        /** DraftBody */
-        DraftBody: {
-            build_up: components["schemas"]["BuildUp"];
-        };
-        /** ChoiceBody */
-        ChoiceBody: {
-            /** Option Id */
-            option_id: number | null;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /** RunOut */
-        RunOut: {
-            /** Id */
-            id: number;
-            /** Option Id */
-            option_id: number;
-            /** Option Name */
-            option_name: string;
-            /** Element Id */
-            element_id: number;
-            /** Element Name */
-            element_name: string;
-            /** Project Name */
-            project_name: string;
-            /** Status */
-            status: string;
-            /** Progress */
-            progress: number;
-            /** Doing */
-            doing: string;
-            /** Error */
-            error: string;
-            /**
-             * Asked At
-             * Format: date-time
-             */
-            asked_at: string;
-            /** Finished At */
-            finished_at: string | null;
-        };
-        /**
-         * LayerEdge
-         * @description A layer of the case on the depth axis.
-         */
-        LayerEdge: {
-            /** Layer Id */
-            layer_id: string;
-            /** Name */
-            name: string;
-            /** From Mm */
-            from_mm: number;
-            /** To Mm */
-            to_mm: number;
-            /** Hatch Material */
-            hatch_material: string;
-            /** Membrane */
-            membrane: boolean;
-        };
-        /**
-         * Line
-         * @description One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd.
-         */
-        Line: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Unit */
-            unit: string;
-            /** Judged */
-            judged: boolean;
-            /** Limit */
-            limit: number | null;
-            /** Values */
-            values: number[];
-        };
         /**
          * Year
          * @description What the Year in the wall draws of one run.
          */
         Year: {
-            /** Run Id */
-            run_id: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Edges */
+            edges: components["schemas"]["LayerEdge"][];
+            /** Every */
+            every: number;
+            /** Hours */
+            hours: number;
+            /** Hours Per Pass */
+            hours_per_pass: number;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
             /** Option Id */
             option_id: number;
             /** Option Name */
             option_name: string;
-            /** Role */
-            role: string;
-            state: components["schemas"]["RunState"];
-            /** Hours */
-            hours: number;
             /** Passes */
             passes: number;
-            /** Hours Per Pass */
-            hours_per_pass: number;
-            /** Start Hour Of Year */
-            start_hour_of_year: number;
-            /** Edges */
-            edges: components["schemas"]["LayerEdge"][];
             /** Planes */
             planes: {
                 [key: string]: number;
             };
-            /** Lines */
-            lines: components["schemas"]["Line"][];
-            /** Every */
-            every: number;
+            /** Role */
+            role: string;
             /** Rows */
             rows: number;
-            /** Depth Mm */
-            depth_mm: number;
-        };
-        /**
-         * Moment
-         * @description Profile and weather of one hour.
-         */
-        Moment: {
-            /** Hour */
-            hour: number;
-            /** Date */
-            date: string;
-            /** Depth Mm */
-            depth_mm: number[];
-            /** Temperature C */
-            temperature_c: number[];
-            /** Rh */
-            rh: number[];
-            /** W Kg M3 */
-            w_kg_m3: number[];
-            /** Planes */
-            planes: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
-            /** Outside C */
-            outside_c: number;
-            /** Outside Rh */
-            outside_rh: number;
-            /** Rain Mm */
-            rain_mm: number;
-            /** Wind M S */
-            wind_m_s: number;
-            /** Wind From */
-            wind_from: string;
-            /** Driven Rain Mm */
-            driven_rain_mm: number;
+            /** Run Id */
+            run_id: number;
+            /** Start Hour Of Year */
+            start_hour_of_year: number;
+            state: components["schemas"]["RunState"];
         };
     };
     responses: never;
@@ -1335,36 +1335,18 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    server_accounts_api_who: {
+    server_projects_api_change_element: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
+            path: {
+                element_id: number;
             };
-        };
-    };
-    server_accounts_api_sign_in: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LoginBody"];
+                "application/json": components["schemas"]["ElementFields"];
             };
         };
         responses: {
@@ -1374,16 +1356,116 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["ElementOut"];
                 };
             };
         };
     };
-    server_accounts_api_sign_out: {
+    server_projects_api_delete_element: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_projects_api_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_create_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOption"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_preview_build_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_read_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -1394,7 +1476,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
         };
@@ -1415,6 +1497,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_read_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_commit_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OptionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_delete_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_runs_api_case_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_projects_api_keep_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_runs_api_ask_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
         };
@@ -1561,6 +1777,32 @@ export interface operations {
             };
         };
     };
+    server_projects_api_create_element: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewElement"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementOut"];
+                };
+            };
+        };
+    };
     server_projects_api_export_project: {
         parameters: {
             query?: never;
@@ -1599,292 +1841,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeatOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_create_element: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewElement"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ElementOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_change_element: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ElementFields"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ElementOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_delete_element: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    server_projects_api_read_sheet: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-        };
-    };
-    server_projects_api_preview_build_up: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PreviewBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PreviewOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_create_option: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewOption"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OptionOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_read_option: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                option_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OptionOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_commit_option: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                option_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OptionBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OptionOut"];
-                };
-            };
-        };
-    };
-    server_projects_api_delete_option: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                option_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    server_projects_api_keep_draft: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                option_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DraftBody"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    server_projects_api_choose: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                element_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChoiceBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ElementOut"];
-                };
-            };
-        };
-    };
-    server_runs_api_ask_run: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                option_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Accepted */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunOut"];
                 };
             };
         };
@@ -1953,10 +1909,12 @@ export interface operations {
             };
         };
     };
-    server_runs_api_read_year: {
+    server_runs_api_read_field: {
         parameters: {
             query?: {
-                every?: number;
+                from_hour?: number;
+                to_hour?: number;
+                columns?: number;
             };
             header?: never;
             path: {
@@ -1971,19 +1929,13 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Year"];
-                };
+                content?: never;
             };
         };
     };
-    server_runs_api_read_field: {
+    server_runs_api_hourly_csv: {
         parameters: {
-            query?: {
-                from_hour?: number;
-                to_hour?: number;
-                columns?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 run_id: number;
@@ -2025,9 +1977,11 @@ export interface operations {
             };
         };
     };
-    server_runs_api_hourly_csv: {
+    server_runs_api_read_year: {
         parameters: {
-            query?: never;
+            query?: {
+                every?: number;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -2041,17 +1995,17 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Year"];
+                };
             };
         };
     };
-    server_runs_api_case_file: {
+    server_accounts_api_who: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                option_id: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2061,7 +2015,53 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    server_accounts_api_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoginBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    server_accounts_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
         };
     };

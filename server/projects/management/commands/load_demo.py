@@ -7,16 +7,12 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
 from core.errors import CoreError
+from demo.people import PEOPLE
 from server.projects import exchange
 from server.projects.models import Option, Project
 from server.runs.actions import ask_run
 
 FOLDER = Path(__file__).resolve().parents[4] / "demo"
-PEOPLE = (
-    ("imarr", "Isla", "Marr", "corrie-halt-1897", "corrie-halt.json"),
-    ("tberg", "Tomas", "Berg", "millrace-1883", "millrace-workshop.json"),
-)
-
 
 class Command(BaseCommand):
     help = "Load the demo people and projects when they are not there yet."

@@ -1,0 +1,6 @@
+"""The made-up people of the demo: login, name, password, and the project file each starts with."""
+
+PEOPLE = (
+    ("imarr", "Isla", "Marr", "corrie-halt-1897", "corrie-halt.json"),
+    ("tberg", "Tomas", "Berg", "millrace-1883", "millrace-workshop.json"),
+)

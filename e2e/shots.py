@@ -1,0 +1,52 @@
+"""python -m e2e.shots ADDRESS FOLDER: one picture of each main view, from the demo data of a running server."""
+
+from __future__ import annotations
+
+import sys
+import time
+from pathlib import Path
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+from demo.people import PEOPLE
+from e2e.browser import open_browser
+
+
+def take(address: str, folder: Path, only: set[str] | None = None) -> None:
+    """Sign in as the first demo person and photograph every main view."""
+    username, _, _, password, _ = PEOPLE[0]
+    browser = open_browser()
+    wait = WebDriverWait(browser, 30)
+    browser.get(f"{address}/login")
+    wait.until(lambda b: b.find_elements(By.NAME, "username"))
+    browser.find_element(By.NAME, "username").send_keys(username)
+    browser.find_element(By.NAME, "password").send_keys(password + "\n")
+    wait.until(lambda b: "Corrie Halt" in b.page_source)
+    link = browser.find_element(By.LINK_TEXT, "Corrie Halt").get_attribute("href") or ""
+    project = link.split("/p/")[1].split("/")[0]
+    browser.get(f"{address}/p/{project}/options")
+    wait.until(lambda b: "/options/" in b.current_url and b.find_elements(By.CSS_SELECTOR, ".strip svg"))
+    element = browser.current_url.rstrip("/").split("/")[-1]
+    views = {
+        "projects": "/projects",
+        "survey": f"/p/{project}/survey",
+        "options": f"/p/{project}/options/{element}",
+        "year": f"/p/{project}/year/{element}",
+        "compare": f"/p/{project}/compare/{element}",
+        "heat": f"/p/{project}/heat",
+    }
+    for name, path in views.items():
+        if only and name not in only:
+            continue
+        browser.get(address + path)
+        time.sleep(3.0 if name == "year" else 1.6)
+        browser.save_screenshot(str(folder / f"{name}.png"))
+        for entry in browser.get_log("browser"):
+            if entry["level"] == "SEVERE":
+                print(name, entry["message"])
+    browser.quit()
+
+
+if __name__ == "__main__":
+    take(sys.argv[1], Path(sys.argv[2]), set(sys.argv[3:]) or None)

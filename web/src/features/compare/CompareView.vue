@@ -1,0 +1,338 @@
+<script setup lang="ts">
+/** Options of an element in a table, the differences made plain; choose one and write why. */
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import ElementTabs from '@/features/options/ElementTabs.vue'
+import AppFrame from '@/shared/AppFrame.vue'
+import StateMark from '@/shared/StateMark.vue'
+import { useProject } from '@/shared/project'
+import { inText, show, unitOf } from '@/shared/units'
+
+type Option = Schemas['OptionOut']
+interface Judgement {
+  criterion: string
+  value: number
+  unit: string
+  sentence: string
+}
+interface Verdict {
+  state: string
+  headline: string
+  as_found_words: string
+  worst: Judgement
+  second: Judgement | null
+  worst_point: { name: string; worst_month: string; worst_month_rh: number }
+  judgements: Judgement[]
+  not_judged: string[]
+}
+const route = useRoute()
+const project = useProject()
+const projectId = computed(() => Number(route.params.project))
+const elementId = computed(() => Number(route.params.element))
+const sheet = shallowRef<Schemas['Sheet'] | null>(null)
+const complaint = ref('')
+const picked = ref<number | null>(null)
+const reason = ref('')
+const kept = ref('')
+
+async function load(): Promise<void> {
+  complaint.value = ''
+  try {
+    sheet.value = await take(
+      api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
+    )
+    picked.value = sheet.value.element.chosen_id
+    reason.value = sheet.value.element.chosen_reason
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+watch(elementId, load, { immediate: true })
+
+const options = computed(() => sheet.value?.options ?? [])
+const found = computed(() => options.value[0])
+function verdict(o: Option): Verdict | null {
+  return o.run.state === 'current' ? (o.run.verdict as unknown as Verdict) : null
+}
+function mould(o: Option): number | null {
+  const values = verdict(o)
+    ?.judgements.filter((j) => j.criterion === 'mould')
+    .map((j) => j.value)
+  return values?.length ? Math.max(...values) : null
+}
+function state(o: Option): { state: string; words: string } {
+  const v = verdict(o)
+  if (!v) return { state: '', words: o.run.state === 'not available' ? 'years not available yet' : o.run.state }
+  return o.role === 'as_found' ? { state: '', words: v.as_found_words } : { state: v.state, words: v.headline }
+}
+interface Row {
+  label: string
+  cell: (o: Option) => string
+  /** smaller is better: the figure behind the bar, or none */
+  bar?: (o: Option) => number | null
+  tone?: 'heat' | 'water'
+}
+const rows = computed<Row[]>(() => [
+  {
+    label: 'U effective',
+    cell: (o) => show(o.figures.thermal?.u_effective, 'transmittance'),
+    bar: (o) => o.figures.thermal?.u_effective ?? null,
+    tone: 'heat',
+  },
+  {
+    label: `Heat loss`,
+    cell: (o) => show(o.figures.loss_kwh_m2a, 'energyPerArea'),
+    bar: (o) => o.figures.loss_kwh_m2a ?? null,
+    tone: 'heat',
+  },
+  {
+    label: 'Heat saved against as found',
+    cell: (o) => {
+      const before = found.value?.figures.loss_kwh_m2a
+      const after = o.figures.loss_kwh_m2a
+      if (o.role === 'as_found' || !before || after === null || after === undefined) return '–'
+      return `${show(before - after, 'energyPerArea')}, ${Math.round((1 - after / before) * 100)} %`
+    },
+  },
+  {
+    label: 'Drying ability inward',
+    cell: (o) => show(o.figures.drying?.inward_g_m2, 'smallWater'),
+    bar: (o) => logOf(o.figures.drying?.inward_g_m2),
+    tone: 'water',
+  },
+  {
+    label: 'Drying ability outward',
+    cell: (o) => show(o.figures.drying?.outward_g_m2, 'smallWater'),
+    bar: (o) => logOf(o.figures.drying?.outward_g_m2),
+    tone: 'water',
+  },
+  {
+    label: 'Drying left against as found',
+    cell: (o) => {
+      const before = found.value?.figures.drying
+      const after = o.figures.drying
+      if (o.role === 'as_found' || !before || !after) return '–'
+      const share = (after.inward_g_m2 + after.outward_g_m2) / (before.inward_g_m2 + before.outward_g_m2)
+      return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
+    },
+  },
+  {
+    label: 'Worst point, month',
+    cell: (o) => {
+      const p = verdict(o)?.worst_point
+      return p ? `${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % · ${p.worst_month}` : '–'
+    },
+    bar: (o) => (verdict(o) ? Math.max(0, verdict(o)!.worst_point.worst_month_rh - 0.5) : null),
+    tone: 'water',
+  },
+  {
+    label: 'Highest mould index judged',
+    cell: (o) => (mould(o) === null ? '–' : mould(o)!.toFixed(1)),
+    bar: mould,
+    tone: 'water',
+  },
+  { label: 'Room lost', cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.room_lost_mm, 'thickness')) },
+  {
+    label: 'Grows outside',
+    cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.growth_outside_mm, 'thickness')),
+  },
+  { label: 'Limits passed', cell: (o) => o.figures.over_limits.map((t) => inText(t)).join('; ') || 'none' },
+  {
+    label: 'Target',
+    cell: (o) => {
+      const target = sheet.value?.element.target_u_w_m2k
+      if (!target || !o.figures.thermal || o.role === 'as_found') return '–'
+      return o.figures.thermal.u_effective <= target + 0.005 ? 'met' : `missed, target ${show(target, 'transmittance')}`
+    },
+  },
+  {
+    label: 'Monthly check, ISO 13788',
+    cell: (o) => {
+      const c = o.figures.condensation
+      if (!c) return 'not for ground'
+      if (!c.judged) return 'does not judge this'
+      return c.peak_g_m2 < 1
+        ? 'no condensation'
+        : `${show(c.peak_g_m2, 'smallWater')}, ${c.dries_each_year ? 'dries' : 'does not dry'}`
+    },
+  },
+])
+function logOf(grams: number | undefined): number | null {
+  return grams === undefined ? null : Math.log10(Math.max(grams, 1))
+}
+function width(row: Row, o: Option): number {
+  const all = options.value.map((x) => row.bar?.(x) ?? 0)
+  const most = Math.max(...all, 1e-9)
+  return Math.round(((row.bar?.(o) ?? 0) / most) * 100)
+}
+const pickedOption = computed(() => options.value.find((o) => o.id === picked.value))
+const warning = computed(() => {
+  const o = pickedOption.value
+  if (!o) return ''
+  const v = verdict(o)
+  if (!v) return 'The hourly years of this option were not run: the choice rests on steady figures alone.'
+  return v.state === 'over a limit'
+    ? `${v.headline}. It can be chosen, but the dossier will say so beside the reason.`
+    : ''
+})
+async function choose(): Promise<void> {
+  complaint.value = ''
+  kept.value = ''
+  try {
+    await take(
+      api.PUT('/api/elements/{element_id}/choice', {
+        params: { path: { element_id: elementId.value } },
+        body: { option_id: picked.value, reason: reason.value },
+      }),
+    )
+    kept.value = picked.value === null ? 'No option is chosen now.' : 'The choice and its reason are kept.'
+    await project.open(projectId.value)
+    await load()
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+async function takeBack(): Promise<void> {
+  picked.value = null
+  reason.value = ''
+  await choose()
+}
+</script>
+
+<template>
+  <AppFrame title="Compare" :project-id="projectId">
+    <ElementTabs :project-id="projectId" :element-id="elementId" view="compare" />
+    <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
+    <div v-if="sheet" class="scroll">
+      <table class="ruled compare">
+        <thead>
+          <tr>
+            <th scope="col"></th>
+            <th v-for="(o, i) in options" :key="o.id" scope="col" :class="{ picked: o.id === picked }">
+              <span class="head">{{ i ? `${i}  ${o.name}` : o.name }}</span>
+              <StateMark v-bind="state(o)" />
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.label">
+            <th scope="row">{{ row.label }}</th>
+            <td v-for="o in options" :key="o.id" :class="{ picked: o.id === picked }">
+              {{ row.cell(o) }}
+              <span
+                v-if="row.bar && row.bar(o) !== null"
+                class="bar"
+                :class="row.tone"
+                :style="{ width: `${width(row, o)}%` }"
+                aria-hidden="true"
+              />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">Choose</th>
+            <td v-for="o in options" :key="o.id" :class="{ picked: o.id === picked }">
+              <label v-if="o.role !== 'as_found'"
+                ><input v-model="picked" type="radio" name="choice" :value="o.id" /> this one</label
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <form class="choice" @submit.prevent="choose">
+        <label class="field"
+          ><span>Why {{ pickedOption ? `“${pickedOption.name}”` : '' }}</span
+          ><textarea
+            v-model="reason"
+            rows="3"
+            maxlength="2000"
+            name="reason"
+            :disabled="picked === null"
+            placeholder="What it rests on, what was rejected and why"
+          />
+        </label>
+        <p v-if="warning" class="over">{{ warning }}</p>
+        <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+        <p v-if="kept" class="within" role="status">{{ kept }}</p>
+        <button class="pen solid" type="submit" :disabled="picked === null">Keep the choice</button>
+        <button v-if="sheet.element.chosen_id" class="pen" type="button" @click="takeBack">Take it back</button>
+      </form>
+    </div>
+    <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <template #margin>
+      <template v-if="sheet">
+        <h3>{{ sheet.element.chosen_id ? 'Chosen' : 'Not chosen yet' }}</h3>
+        <p v-if="sheet.element.chosen_id">
+          “{{ options.find((o) => o.id === sheet!.element.chosen_id)?.name }}”, by {{ sheet.element.chosen_by }}:
+          {{ sheet.element.chosen_reason }}
+        </p>
+        <p v-else>Heat takes this element as found until an option is chosen.</p>
+        <template v-for="(o, i) in options" :key="o.id">
+          <template v-if="i && verdict(o)">
+            <h3>{{ i }} {{ verdict(o)!.headline }}</h3>
+            <p>
+              {{ inText(verdict(o)!.worst.sentence) }}
+              <template v-if="verdict(o)!.second">Next: {{ inText(verdict(o)!.second!.sentence) }}</template>
+            </p>
+          </template>
+        </template>
+        <p class="soft">
+          Drying ability: steady vapour from the datum at 100 % RH, April to September, {{ unitOf('smallWater').unit }};
+          liquid drying is left out. Bars of drying are logarithmic.
+        </p>
+        <p class="soft">Not judged: frost, condensate, metal, leaks, air paths.</p>
+      </template>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+  margin-top: 12px;
+}
+.compare th,
+.compare td {
+  min-width: 128px;
+  padding: 5px 10px;
+}
+.compare th[scope='row'] {
+  font-weight: 400;
+  color: var(--soft);
+  min-width: 150px;
+  padding-left: 0;
+}
+.compare thead th {
+  color: var(--ink);
+  vertical-align: bottom;
+}
+.head {
+  display: block;
+  font-family: var(--serif);
+  font-size: 15px;
+  font-weight: 650;
+  margin-bottom: 4px;
+}
+.picked {
+  background: #f0ebdd;
+}
+.bar {
+  display: block;
+  height: 4px;
+  margin-top: 2px;
+  background: var(--ink);
+}
+.bar.heat {
+  background: var(--heat);
+}
+.bar.water {
+  background: var(--water);
+}
+.choice {
+  margin-top: 16px;
+  max-width: 640px;
+}
+.choice .pen {
+  margin: 8px 8px 0 0;
+}
+</style>

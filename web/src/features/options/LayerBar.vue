@@ -1,0 +1,159 @@
+<script setup lang="ts">
+/** The selected layer: its thickness as it is typed, material, how it is known, framing, and its place. */
+import { computed, nextTick, ref, watch } from 'vue'
+import { useProject } from '@/shared/project'
+import { bare, show, unitOf } from '@/shared/units'
+import type { SheetState } from './useSheet'
+
+const props = defineProps<{ state: SheetState }>()
+const emit = defineEmits<{ find: [mode: 'insert' | 'swap'] }>()
+const project = useProject()
+const field = ref<HTMLInputElement>()
+const layer = computed(() => props.state.selected.value)
+const material = computed(() => (layer.value ? project.materials.get(layer.value.material) : undefined))
+const thick = computed(() => layer.value?.thickness_mm !== null && layer.value?.thickness_mm !== undefined)
+const shown = computed(
+  () =>
+    props.state.typed.value ??
+    (layer.value?.thickness_mm
+      ? bare(
+          layer.value.thickness_mm,
+          'thickness',
+          unitOf('thickness').unit === 'mm' && layer.value.thickness_mm % 1 ? 1 : undefined,
+        )
+      : ''),
+)
+const frames = computed(() =>
+  [...project.materials.values()].filter((m) => m.group === 'timber' || m.group === 'masonry'),
+)
+const share = ref('')
+watch(layer, (now) => (share.value = now?.framing ? String(Math.round(now.framing.share * 1000) / 10) : ''), {
+  immediate: true,
+})
+
+async function begin(text: string): Promise<void> {
+  await nextTick()
+  field.value?.focus()
+  if (text) await props.state.type(text)
+  else field.value?.select()
+}
+defineExpose({ begin })
+
+async function leave(): Promise<void> {
+  await props.state.commitTyped()
+}
+async function drop(): Promise<void> {
+  await props.state.dropTyped()
+  field.value?.blur()
+}
+function frame(materialId: string): void {
+  const percent = Number(share.value.replace(',', '.')) || 15
+  void props.state.change({
+    framing: materialId ? { material: materialId, share: Math.min(Math.max(percent, 0.1), 99) / 100 } : null,
+  })
+}
+function setShare(): void {
+  const percent = Number(share.value.replace(',', '.'))
+  if (layer.value?.framing && percent > 0 && percent < 100)
+    void props.state.change({ framing: { ...layer.value.framing, share: percent / 100 } })
+}
+</script>
+
+<template>
+  <div v-if="layer" class="bar" role="group" :aria-label="`Layer ${material?.name}`">
+    <button class="plain name" type="button" title="Swap the material" @click="emit('find', 'swap')">
+      {{ material?.name }}
+    </button>
+    <label v-if="thick" class="thick">
+      <span class="hidden">Thickness</span>
+      <input
+        ref="field"
+        class="thickness"
+        data-field="thickness"
+        :value="shown"
+        :aria-invalid="!!state.work.value?.complaint"
+        autocomplete="off"
+        @input="state.type(($event.target as HTMLInputElement).value)"
+        @change="leave"
+        @keydown.enter.prevent="leave"
+        @keydown.esc.stop.prevent="drop"
+      />
+      {{ unitOf('thickness').unit }}
+    </label>
+    <span v-else class="soft">not to scale, sd {{ material?.sd_m ?? 'by RH' }}{{ material?.sd_m ? ' m' : '' }}</span>
+    <label
+      ><span class="soft">known</span>
+      <select
+        :value="layer.known"
+        aria-label="How the layer is known"
+        @change="state.change({ known: ($event.target as HTMLSelectElement).value as never })"
+      >
+        <option value="seen">seen</option>
+        <option value="probed">probed</option>
+        <option value="drawing">from a drawing</option>
+        <option value="assumed">assumed</option>
+      </select></label
+    >
+    <label v-if="thick"
+      ><span class="soft">framing</span>
+      <select
+        :value="layer.framing?.material ?? ''"
+        aria-label="Framing material"
+        @change="frame(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">none</option>
+        <option v-for="m in frames" :key="m.id" :value="m.id">{{ m.name }}</option>
+      </select>
+      <template v-if="layer.framing"
+        ><input v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
+      >
+    </label>
+    <span class="acts">
+      <button class="plain" type="button" @click="emit('find', 'insert')">insert</button>
+      <button class="plain" type="button" title="Alt and left arrow" @click="state.move(-1)">outward</button>
+      <button class="plain" type="button" title="Alt and right arrow" @click="state.move(1)">inward</button>
+      <button class="plain" type="button" title="Delete" @click="state.remove()">remove</button>
+    </span>
+    <span class="hidden" aria-live="polite">{{ show(layer.thickness_mm, 'thickness') }}</span>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 12px;
+  padding: 4px 8px;
+  margin: 3px 0;
+  background: #f0ebdd;
+  border: 1px solid var(--ink);
+  font-size: 13.5px;
+}
+.name {
+  font-weight: 600;
+}
+.bar input,
+.bar select {
+  background: #fff;
+  border: 1px solid #8d8572;
+  padding: 1px 5px;
+}
+.thickness {
+  width: 70px;
+  font-weight: 600;
+}
+.share {
+  width: 44px;
+}
+.bar select {
+  max-width: 130px;
+}
+.acts {
+  margin-left: auto;
+}
+[aria-invalid='true'] {
+  border-color: var(--over) !important;
+  outline-color: var(--over);
+}
+</style>

@@ -1,0 +1,416 @@
+<script setup lang="ts">
+/** The options sheet: as found and its options as strips to scale on one datum, edited in the drawing. */
+import { onKeyStroke, useElementSize } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { onBeforeRouteLeave, RouterLink, useRoute, useRouter } from 'vue-router'
+import HatchDefs from '@/drawing/HatchDefs.vue'
+import { layOut } from '@/drawing/scale'
+import AppFrame from '@/shared/AppFrame.vue'
+import StateMark from '@/shared/StateMark.vue'
+import { isTyping, onSingleKey } from '@/shared/keys'
+import { useProject, type Material } from '@/shared/project'
+import { show } from '@/shared/units'
+import ElementTabs from './ElementTabs.vue'
+import LayerBar from './LayerBar.vue'
+import MaterialFinder from './MaterialFinder.vue'
+import SheetMargin from './SheetMargin.vue'
+import StripDrawing from './StripDrawing.vue'
+import StripFigures from './StripFigures.vue'
+import { useSheet, type Work } from './useSheet'
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const state = useSheet()
+const { sheet, works, at, complaint, loading } = state
+const projectId = computed(() => Number(route.params.project))
+const elementId = computed(() => Number(route.params.element) || 0)
+const finder = ref(false)
+const finderMode = ref<'insert' | 'swap'>('insert')
+const bar = ref<InstanceType<typeof LayerBar>[] | null>(null)
+const drawing = ref<HTMLElement>()
+const { width } = useElementSize(drawing)
+
+watch(
+  [elementId, () => project.layered.length, () => project.page?.project.id],
+  async () => {
+    if (elementId.value) await state.load(elementId.value)
+    else if (project.page?.project.id === projectId.value && project.layered[0])
+      await router.replace({ name: 'options', params: { project: projectId.value, element: project.layered[0].id } })
+  },
+  { immediate: true },
+)
+
+const e = computed(() => sheet.value?.element)
+const c = computed(() => sheet.value?.conditions)
+const scale = computed(() =>
+  layOut(
+    works.value.map((w) => w.layers),
+    sheet.value?.datum_layer_id ?? '',
+    { room: e.value?.room_limit_mm ?? null, outside: e.value?.outside_limit_mm ?? null },
+    96,
+    Math.max(200, width.value - 110),
+  ),
+)
+const datumName = computed(() => {
+  const layer = works.value[0]?.layers.find((l) => l.id === sheet.value?.datum_layer_id)
+  return layer ? `datum: inner face of ${project.materialName(layer.material)}` : 'datum'
+})
+const ends = computed(() => {
+  if (e.value?.kind === 'floor') return ['BELOW', 'ABOVE']
+  return e.value?.kind === 'roof' ? ['ABOVE', 'BELOW'] : ['OUTSIDE', 'INSIDE']
+})
+const conditions = computed(() => {
+  if (!c.value) return ''
+  const parts = [`${c.value.climate_label}, ${c.value.climate_origin}`]
+  if (e.value?.kind === 'wall' && e.value.adjoining === 'outside')
+    parts.push(`faces ${c.value.facing}, ${c.value.exposure}, ${show(c.value.driven_rain_mm, 'rain')} driven rain`)
+  else if (e.value && e.value.adjoining !== 'outside')
+    parts.push(`adjoins ${e.value.adjoining}, b ${e.value.factor_b} typed`)
+  parts.push(`${c.value.occupancy} occupancy, ${show(c.value.set_point_c, 'temperature', 0)}`)
+  parts.push(`start ${Math.round(c.value.start_rh * 100)} % RH`)
+  if (c.value.target_u_w_m2k)
+    parts.push(`target ${c.value.target_u_w_m2k && show(c.value.target_u_w_m2k, 'transmittance')}`)
+  return parts.join(' · ')
+})
+/** Labels above the lines, pushed apart so that none lies on another. */
+const labels = computed(() => {
+  const all: { text: string; x: number }[] = []
+  if (scale.value.outsideLimit !== null)
+    all.push({
+      text:
+        e.value?.outside_limit_mm === 0
+          ? 'protected face'
+          : `outside limit ${show(e.value?.outside_limit_mm, 'thickness')}`,
+      x: scale.value.outsideLimit,
+    })
+  all.push({ text: datumName.value, x: scale.value.datum })
+  if (scale.value.roomLimit !== null)
+    all.push({ text: `room limit ${show(e.value?.room_limit_mm, 'thickness')}`, x: scale.value.roomLimit })
+  all.sort((a, b) => a.x - b.x)
+  let row = 0
+  return all.map((label, i) => {
+    const before = all[i - 1]
+    const close = before && label.x - before.x < (label.text.length + before.text.length) * 3.1 + 8
+    row = close ? (row + 1) % 2 : 0
+    return { ...label, row }
+  })
+})
+function words(w: Work, index: number): { state: string; words: string } {
+  const live = state.liveState(w)
+  const verdict = w.run.verdict as { headline: string; state: string; as_found_words: string } | null
+  if (live === 'running') return { state: '', words: `${w.run.doing}, ${Math.round(w.run.progress * 100)} %` }
+  if (live === 'not available') return { state: '', words: w.figures.transient_refused || w.run.doing }
+  if (live !== 'current' || !verdict) return { state: '', words: live === 'not run' ? 'years not run' : live }
+  if (index === 0) return { state: '', words: verdict.as_found_words }
+  return { state: verdict.state, words: verdict.headline.charAt(0).toLowerCase() + verdict.headline.slice(1) }
+}
+const busy = computed(() => works.value.some((w) => w.run.state === 'running' || w.run.state === 'waiting'))
+const canRun = computed(() =>
+  works.value.some((w) => !['current', 'running', 'waiting', 'not available'].includes(state.liveState(w))),
+)
+
+async function select(strip: number, layer: string | null): Promise<void> {
+  if (state.typed.value !== null) await state.commitTyped()
+  at.strip = strip
+  at.layer = layer
+}
+function find(mode: 'insert' | 'swap'): void {
+  finderMode.value = mode
+  finder.value = true
+}
+function picked(material: Material): void {
+  if (finderMode.value === 'insert') void state.insert(material)
+  else void state.swap(material)
+}
+
+onKeyStroke(true, async (event) => {
+  if (isTyping(event) || finder.value || event.defaultPrevented || !works.value.length) return
+  const key = event.key
+  const command = event.ctrlKey || event.metaKey
+  const done = (): void => event.preventDefault()
+  if (command && key.toLowerCase() === 'z') {
+    done()
+    await (event.shiftKey ? state.redo() : state.undo())
+  } else if (command) return
+  else if (event.altKey && /^[1-9]$/.test(key)) {
+    done()
+    if (works.value[Number(key)]) await select(Number(key), null)
+  } else if (event.altKey && (key === 'ArrowLeft' || key === 'ArrowRight')) {
+    done()
+    await state.move(key === 'ArrowLeft' ? -1 : 1)
+  } else if (event.altKey) return
+  else if (key === 'ArrowLeft' || key === 'ArrowRight') {
+    done()
+    state.walk(key === 'ArrowLeft' ? -1 : 1)
+  } else if (key === 'ArrowUp' || key === 'ArrowDown') {
+    done()
+    state.climb(key === 'ArrowUp' ? -1 : 1)
+  } else if (key === 'Escape') at.layer = null
+  else if (at.layer === null) return
+  else if (key === '+' || key === '-' || key === '=') {
+    done()
+    await state.step(key === '-' ? -1 : 1)
+  } else if (key === 'Delete') {
+    done()
+    await state.remove()
+  } else if (key === 'Insert') {
+    done()
+    find('insert')
+  } else if (key === 'Enter') {
+    done()
+    await bar.value?.[0]?.begin('')
+  } else if (/^[0-9a-zA-Z.,]$/.test(key)) {
+    done()
+    await bar.value?.[0]?.begin(key)
+  }
+})
+const none = (act: () => void) => (): void => {
+  if (at.layer === null) act()
+}
+onSingleKey(
+  'd',
+  none(() => void state.duplicate()),
+)
+onSingleKey(
+  'r',
+  none(() => void state.runYears()),
+)
+onBeforeRouteLeave(async () => {
+  if (state.typed.value !== null) await state.commitTyped()
+})
+</script>
+
+<template>
+  <AppFrame title="Options" :project-id="projectId">
+    <HatchDefs />
+    <p v-if="!elementId && project.page && !project.layered.length">
+      No element with layers yet. Add a wall, roof or floor in
+      <RouterLink :to="{ name: 'survey', params: { project: projectId } }">Survey</RouterLink>.
+    </p>
+    <template v-if="elementId">
+      <ElementTabs :project-id="projectId" :element-id="elementId" view="options" />
+      <p v-if="complaint" class="complaint" role="alert">
+        {{ complaint }} <button class="plain" type="button" @click="state.load(elementId)">Try again</button>
+      </p>
+      <p v-if="loading && !sheet" class="soft">Drawing the strips …</p>
+      <template v-if="sheet">
+        <p class="conditions soft">{{ conditions }}</p>
+        <div class="tools">
+          <button class="pen solid" type="button" :disabled="!canRun" @click="state.runYears()">
+            Run the years <kbd>R</kbd>
+          </button>
+          <button class="pen" type="button" title="D" @click="state.duplicate()">
+            Duplicate {{ at.strip === 0 ? 'as found' : `option ${at.strip}` }}
+          </button>
+          <button
+            class="pen"
+            type="button"
+            :disabled="!state.undoStack.value.length"
+            title="Ctrl Z"
+            @click="state.undo()"
+          >
+            Undo
+          </button>
+          <button
+            class="pen"
+            type="button"
+            :disabled="!state.redoStack.value.length"
+            title="Ctrl Shift Z"
+            @click="state.redo()"
+          >
+            Redo
+          </button>
+          <span v-if="busy" class="soft" aria-live="polite">the runner is at work; go on meanwhile</span>
+        </div>
+        <div ref="drawing" class="drawing" @click="at.layer = null">
+          <div class="rulers" aria-hidden="true">
+            <span class="end">{{ ends[0] }}</span>
+            <span
+              v-for="label in labels"
+              :key="label.text"
+              class="line-label"
+              :style="{ left: `${label.x}px`, top: `${label.row * 15}px` }"
+              >{{ label.text }}</span
+            >
+            <span class="end right">{{ ends[1] }}</span>
+          </div>
+          <section
+            v-for="(w, i) in works"
+            :key="w.id"
+            class="strip"
+            :class="{ here: i === at.strip }"
+            :data-option="w.id"
+            :aria-label="i === 0 ? 'As found' : `Option ${i}: ${w.name}`"
+            @click.stop="select(i, null)"
+          >
+            <div class="title">
+              <b v-if="i">{{ i }}</b>
+              <input
+                v-if="i && i === at.strip"
+                class="rename"
+                :value="w.name"
+                maxlength="120"
+                aria-label="Name of the option"
+                :size="Math.max(12, w.name.length)"
+                @change="state.rename(($event.target as HTMLInputElement).value)"
+              />
+              <b v-else>{{ w.name }}</b>
+              <button v-if="i && i === at.strip" class="plain small" type="button" @click.stop="state.removeOption()">
+                remove option
+              </button>
+              <span class="state">
+                <StateMark v-bind="words(w, i)" />
+                <button
+                  v-if="['running', 'waiting'].includes(state.liveState(w))"
+                  class="plain small"
+                  type="button"
+                  @click.stop="state.cancel(w)"
+                >
+                  cancel
+                </button>
+              </span>
+            </div>
+            <progress
+              v-if="state.liveState(w) === 'running'"
+              :value="w.run.progress"
+              max="1"
+              :aria-label="w.run.doing"
+            />
+            <StripDrawing
+              v-if="scale.strips[i]"
+              :strip="scale.strips[i]!"
+              :scale="scale"
+              :width="width"
+              :name="w.name"
+              :figures="w.figures"
+              :selected="i === at.strip ? at.layer : null"
+              @select="(layer) => select(i, layer)"
+            />
+            <LayerBar v-if="i === at.strip && at.layer" ref="bar" :state="state" @find="find" @click.stop />
+            <p v-if="w.complaint" class="complaint" role="alert">
+              {{ w.complaint }}
+              <template v-if="w.conflict">
+                <button class="plain" type="button" @click.stop="state.takeTheirs()">Take theirs</button>
+                <button class="plain" type="button" @click.stop="state.keepMineAsNew()">
+                  Keep mine as a new option
+                </button>
+              </template>
+            </p>
+            <p v-else-if="state.isDraft(w) && state.typed.value === null" class="soft draft">
+              A draft, not committed.
+              <button class="plain" type="button" @click.stop="state.commit(w)">Commit it</button>
+              <button class="plain" type="button" @click.stop="select(i, null).then(() => state.dropTyped())">
+                Drop it
+              </button>
+            </p>
+            <StripFigures
+              :figures="w.figures"
+              :run="w.run"
+              :live="state.liveState(w)"
+              :target="e?.target_u_w_m2k"
+              :as-found="i === 0"
+              @click.stop
+            />
+          </section>
+          <p v-if="works.length === 1" class="soft">
+            Only as found is drawn. Duplicate it (D) and change the copy: that is the first option.
+          </p>
+        </div>
+      </template>
+    </template>
+    <template #margin>
+      <SheetMargin v-if="sheet" :state="state" @place="select" />
+    </template>
+    <MaterialFinder
+      v-model="finder"
+      :title="finderMode === 'insert' ? 'Insert a layer, inward of the selected one' : 'Swap the material'"
+      @pick="picked"
+    />
+  </AppFrame>
+</template>
+
+<style scoped>
+.conditions {
+  margin: 2px 0 8px;
+}
+.tools {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+kbd {
+  font: inherit;
+  opacity: 0.75;
+}
+.rulers {
+  position: relative;
+  height: 34px;
+  font-size: 12.5px;
+}
+.line-label {
+  position: absolute;
+  transform: translateX(-50%);
+  white-space: nowrap;
+  background: var(--sheet);
+  padding: 0 3px;
+}
+.end {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  color: var(--soft);
+  font-weight: 600;
+  font-size: 12px;
+}
+.end.right {
+  left: auto;
+  right: 0;
+}
+.strip {
+  padding: 3px 0 7px;
+  position: relative;
+}
+.strip.here::before {
+  content: '';
+  position: absolute;
+  left: -14px;
+  top: 6px;
+  bottom: 8px;
+  width: 3px;
+  background: var(--ink);
+}
+.title {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  min-height: 25px;
+}
+.rename {
+  border: 0;
+  border-bottom: 1px dotted var(--ink);
+  background: none;
+  font-weight: 600;
+  padding: 0;
+  min-width: 0;
+}
+.small {
+  font-size: 13px;
+}
+.state {
+  margin-left: auto;
+  display: flex;
+  gap: 8px;
+  white-space: nowrap;
+}
+progress {
+  width: 100%;
+  height: 4px;
+  display: block;
+  accent-color: var(--ink);
+}
+.draft {
+  margin: 2px 0;
+}
+</style>

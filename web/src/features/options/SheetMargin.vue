@@ -1,0 +1,114 @@
+<script setup lang="ts">
+/** What a careful colleague writes beside the strips. A click on a note shows its place, and the other way round. */
+import { computed } from 'vue'
+import { inText, show } from '@/shared/units'
+import type { SheetState } from './useSheet'
+
+const props = defineProps<{ state: SheetState }>()
+const emit = defineEmits<{ place: [strip: number, layer: string | null] }>()
+interface Verdict {
+  headline: string
+  state: string
+  worst: { sentence: string; layer_id: string }
+  second: { sentence: string } | null
+  driver: string
+  not_judged: string[]
+  notes: string[]
+}
+const notes = computed(() =>
+  props.state.works.value.map((w, index) => {
+    const live = props.state.liveState(w)
+    const verdict = w.run.verdict as Verdict | null
+    return { w, index, live, verdict, over: w.figures.over_limits }
+  }),
+)
+const assumed = computed(() => props.state.works.value[0]?.layers.filter((l) => l.known === 'assumed').length ?? 0)
+const notJudged = computed(() => notes.value.find((n) => n.verdict)?.verdict?.not_judged ?? [])
+function showPlace(index: number, layer: string | undefined): void {
+  const w = props.state.works.value[index]
+  emit('place', index, w?.layers.some((l) => l.id === layer) ? (layer ?? null) : null)
+}
+const saved = computed(() => {
+  const [found, ...rest] = props.state.works.value
+  const w = props.state.work.value
+  const option = w && w.role !== 'as_found' ? w : rest[0]
+  if (!found?.figures.loss_kwh_m2a || !option?.figures.loss_kwh_m2a) return null
+  return { name: option.name, before: found.figures.loss_kwh_m2a, after: option.figures.loss_kwh_m2a }
+})
+</script>
+
+<template>
+  <section v-for="n in notes" :key="n.w.id" class="note" :class="{ here: n.index === state.at.strip }" data-note>
+    <button type="button" class="head" @click="showPlace(n.index, n.verdict?.worst.layer_id)">
+      <span class="ring" aria-hidden="true">{{ n.index === 0 ? '·' : n.index }}</span>
+      <h3>
+        <template v-if="n.live === 'not available'">{{ n.index ? `Option ${n.index}` : 'As found' }}: not run</template>
+        <template v-else-if="!n.verdict">{{ n.index ? `Option ${n.index}` : 'As found' }}: {{ n.live }}</template>
+        <template v-else-if="n.index === 0">As found{{ n.live === 'out of date' ? ', out of date' : '' }}</template>
+        <template v-else>Option {{ n.index }}: {{ n.live === 'current' ? n.verdict.state : n.live }}</template>
+      </h3>
+    </button>
+    <p v-if="n.live === 'not available'">{{ n.w.run.doing || n.w.figures.transient_refused }}.</p>
+    <p v-else-if="n.verdict && n.live === 'current'">
+      {{ inText(n.verdict.worst.sentence) }} {{ inText(n.verdict.driver) }}
+    </p>
+    <p v-else-if="n.verdict && n.live === 'out of date'">
+      The layers or the survey changed since the years were run. Run them again, or take the edit back.
+    </p>
+    <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
+    <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>
+    <p v-for="o in n.over" :key="o" class="over">{{ inText(`It ${o}.`) }}</p>
+  </section>
+  <template v-if="saved">
+    <h3>What the heat did</h3>
+    <p>
+      As found {{ show(saved.before, 'energyPerArea') }} flow out through each part of the face, and help it dry. “{{
+        saved.name
+      }}” leaves {{ show(saved.after, 'energyPerArea') }}.
+    </p>
+  </template>
+  <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.join(', ') }}.</p>
+  <p v-if="assumed" class="soft">
+    {{ assumed }} layer{{ assumed === 1 ? '' : 's' }} as found {{ assumed === 1 ? 'is' : 'are' }} only assumed: open up
+    before deciding.
+  </p>
+  <h3>Caution</h3>
+  <p class="soft">
+    Old lime and paint may hold lead. Fixings, fire barriers and added weight are for those licensed to decide; local
+    code rules.
+  </p>
+</template>
+
+<style scoped>
+.note {
+  border-left: 3px solid transparent;
+  margin-left: -11px;
+  padding-left: 8px;
+}
+.note.here {
+  border-left-color: var(--ink);
+}
+.head {
+  display: flex;
+  gap: 7px;
+  align-items: baseline;
+  background: none;
+  border: 0;
+  padding: 0;
+  cursor: pointer;
+  text-align: left;
+}
+.ring {
+  border: 1.3px solid var(--ink);
+  border-radius: 50%;
+  width: 19px;
+  height: 19px;
+  line-height: 16px;
+  text-align: center;
+  font-size: 12px;
+  flex: none;
+}
+h3 {
+  margin-top: 2px;
+}
+</style>

@@ -1,0 +1,221 @@
+<script setup lang="ts">
+/** One build-up to scale: layers hatched, limit lines, datum, drying strokes. A listbox of layers for screen readers. */
+import { computed } from 'vue'
+import { strokes, type Placed, type Scale, type Strip } from '@/drawing/scale'
+import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
+import type { Figures } from './useSheet'
+
+const props = defineProps<{
+  strip: Strip
+  scale: Scale
+  width: number
+  name: string
+  figures: Figures
+  selected: string | null
+}>()
+const emit = defineEmits<{ select: [layer: string] }>()
+const project = useProject()
+const HEIGHT = 74
+const TOP = 3
+const BODY = HEIGHT - 2 * TOP
+
+function fill(p: Placed): string {
+  const hatch = project.materials.get(p.layer.material)?.hatch ?? 'air'
+  return hatch === 'membrane' || hatch === 'coating' ? 'none' : `url(#h-${hatch})`
+}
+function kind(p: Placed): string {
+  return project.materials.get(p.layer.material)?.kind ?? 'solid'
+}
+function label(p: Placed): string {
+  const name = project.materialName(p.layer.material)
+  const size = p.layer.thickness_mm ? ` · ${show(p.layer.thickness_mm, 'thickness')}` : ''
+  return `${name}${size}`
+}
+function full(p: Placed): string {
+  const frame = p.layer.framing
+    ? `, ${Math.round(p.layer.framing.share * 100)} % ${project.materialName(p.layer.framing.material)}`
+    : ''
+  return `${label(p)}${frame}, ${p.layer.known}${p.thin ? ', not drawn to scale' : ''}`
+}
+function fits(p: Placed): string {
+  const long = label(p)
+  if (p.width > long.length * 6.2 + 8) return long
+  const size = p.layer.thickness_mm ? show(p.layer.thickness_mm, 'thickness') : ''
+  return p.width > size.length * 6.4 + 6 ? size : ''
+}
+const out = computed(() => strokes(props.figures.drying?.outward_g_m2 ?? 0))
+const inn = computed(() => strokes(props.figures.drying?.inward_g_m2 ?? 0))
+function rows(count: number): number[] {
+  return Array.from({ length: count }, (_, i) => HEIGHT / 2 + (i - (count - 1) / 2) * 7)
+}
+function length(i: number, count: number): number {
+  return 16 + 20 * (1 - Math.abs(i - (count - 1) / 2) / Math.max(1, count / 2))
+}
+const outText = computed(() => show(props.figures.drying?.outward_g_m2, 'smallWater'))
+const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWater'))
+</script>
+
+<template>
+  <svg :width="width" :height="HEIGHT" role="listbox" :aria-label="`Layers of ${name}, outside to inside`">
+    <line
+      v-if="scale.outsideLimit !== null"
+      :x1="scale.outsideLimit"
+      :x2="scale.outsideLimit"
+      y1="0"
+      :y2="HEIGHT"
+      class="limit"
+    />
+    <line
+      v-if="scale.roomLimit !== null"
+      :x1="scale.roomLimit"
+      :x2="scale.roomLimit"
+      y1="0"
+      :y2="HEIGHT"
+      class="limit"
+    />
+    <g v-if="figures.drying" class="drying">
+      <line
+        v-for="(y, i) in rows(out)"
+        :key="`o${i}`"
+        :x1="strip.left - 6"
+        :x2="strip.left - 6 - length(i, out)"
+        :y1="y"
+        :y2="y"
+      />
+      <text :x="strip.left - 48" :y="HEIGHT / 2 + 4" text-anchor="end">{{ outText }}</text>
+      <line
+        v-for="(y, i) in rows(inn)"
+        :key="`i${i}`"
+        :x1="strip.right + 6"
+        :x2="strip.right + 6 + length(i, inn)"
+        :y1="y"
+        :y2="y"
+      />
+      <text :x="strip.right + 48" :y="HEIGHT / 2 + 4">{{ innText }}</text>
+    </g>
+    <g
+      v-for="p in strip.placed"
+      :key="p.layer.id"
+      role="option"
+      :aria-selected="p.layer.id === selected"
+      :aria-label="full(p)"
+      :data-layer="p.layer.id"
+      class="layer"
+      @click.stop="emit('select', p.layer.id)"
+    >
+      <title>{{ full(p) }}</title>
+      <template v-if="kind(p) === 'membrane' || kind(p) === 'coating'">
+        <line :x1="p.x" :x2="p.x" :y1="TOP" :y2="TOP + BODY" class="sheetline" :class="kind(p)" />
+        <path :d="`M${p.x - 3} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
+      </template>
+      <template v-else>
+        <rect
+          :x="p.x"
+          :y="TOP"
+          :width="p.width"
+          :height="BODY"
+          :fill="fill(p)"
+          class="body"
+          :class="{ assumed: p.layer.known === 'assumed' && p.layer.existing }"
+        />
+        <g v-if="p.layer.framing" class="framing">
+          <rect
+            :x="p.x"
+            :y="TOP + BODY - BODY * p.layer.framing.share"
+            :width="p.width"
+            :height="BODY * p.layer.framing.share"
+            fill="url(#h-wood)"
+          />
+        </g>
+        <path v-if="p.thin" :d="`M${p.x - 2} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
+        <text v-if="fits(p)" :x="p.x + 5" :y="HEIGHT - 12" class="label">{{ fits(p) }}</text>
+      </template>
+      <rect
+        :x="p.x - (p.width < 10 ? 5 : 0)"
+        y="0"
+        :width="Math.max(p.width, 10)"
+        :height="HEIGHT"
+        fill="transparent"
+      />
+      <rect
+        v-if="p.layer.id === selected"
+        :x="p.x - 2.5"
+        y="1.5"
+        :width="p.width + 5"
+        :height="HEIGHT - 3"
+        class="chosen"
+      />
+    </g>
+    <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="HEIGHT" class="datum" />
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  display: block;
+  overflow: visible;
+}
+.layer {
+  cursor: pointer;
+}
+.body {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.body.assumed {
+  stroke-dasharray: 5 3;
+  opacity: 0.72;
+}
+.sheetline {
+  stroke: var(--water);
+  stroke-width: 2.6;
+  stroke-dasharray: 7 2.5;
+}
+.sheetline.coating {
+  stroke: var(--soft);
+  stroke-width: 2;
+  stroke-dasharray: none;
+}
+.nts {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.label {
+  font-size: 12px;
+  paint-order: stroke;
+  stroke: #fbf9f3;
+  stroke-width: 3.5px;
+  fill: var(--ink);
+  pointer-events: none;
+}
+.limit {
+  stroke: var(--ink);
+  stroke-width: 1.3;
+  stroke-dasharray: 6 4;
+}
+.datum {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  stroke-dasharray: 1.5 3;
+  pointer-events: none;
+}
+.chosen {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.drying line {
+  stroke: var(--water);
+  stroke-width: 1.6;
+}
+.drying text {
+  fill: var(--water);
+  font-size: 12.5px;
+}
+.framing rect {
+  stroke: var(--ink);
+  stroke-width: 0.8;
+}
+</style>

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+/** The numbers under a strip. A click on U opens where it comes from. */
+import { computed, ref } from 'vue'
+import { show } from '@/shared/units'
+import type { Figures, RunState } from './useSheet'
+
+const props = defineProps<{
+  figures: Figures
+  run: RunState
+  live: RunState['state']
+  target: number | null | undefined
+  asFound: boolean
+}>()
+const open = ref(false)
+const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const t = computed(() => props.figures.thermal)
+const point = computed(() => {
+  const worst = (
+    props.run.verdict as { worst_point?: { name: string; worst_month: string; worst_month_rh: number } } | null
+  )?.worst_point
+  if (!worst) return { text: '–', stale: false }
+  return {
+    text: `${Math.min(100, worst.worst_month_rh * 100).toFixed(0)} % · ${worst.worst_month.slice(0, 3)}`,
+    name: worst.name,
+    stale: props.live !== 'current',
+  }
+})
+const monthly = computed(() => {
+  const c = props.figures.condensation
+  if (!c) return { text: 'not for ground', why: 'ISO 13788 knows no soil' }
+  if (!c.judged) return { text: 'does not judge this', why: `ISO 13788 ${c.why_not}` }
+  if (c.peak_g_m2 < 1) return { text: 'no condensation', why: 'ISO 13788, monthly means' }
+  const end = c.dries_each_year ? 'dries' : 'does not dry'
+  return {
+    text: `${show(c.peak_g_m2, 'smallWater')} ${months[c.peak_month]}, ${end}`,
+    why: 'ISO 13788, monthly means, steady diffusion only',
+  }
+})
+const missesTarget = computed(
+  () => !props.asFound && !!props.target && !!t.value && t.value.u_effective > props.target + 0.005,
+)
+const over = computed(() => props.figures.over_limits)
+</script>
+
+<template>
+  <dl class="figures">
+    <div>
+      <dt>U effective</dt>
+      <dd data-figure="u">
+        <button
+          v-if="t"
+          class="asked"
+          type="button"
+          :aria-expanded="open"
+          title="Where it comes from"
+          @click="open = !open"
+        >
+          {{ show(t.u_effective, 'transmittance') }}
+        </button>
+        <span v-else class="over" :title="figures.refused">refused</span>
+        <small v-if="missesTarget" class="soft"> above target</small>
+      </dd>
+    </div>
+    <div>
+      <dt>room lost</dt>
+      <dd data-figure="room" :class="{ over: over.some((o) => o.includes('room')) }">
+        {{ asFound ? '–' : show(figures.room_lost_mm, 'thickness') }}
+      </dd>
+    </div>
+    <div>
+      <dt>grows outside</dt>
+      <dd data-figure="outside" :class="{ over: over.some((o) => o.includes('outside')) }">
+        {{ asFound ? '–' : show(figures.growth_outside_mm, 'thickness') }}
+      </dd>
+    </div>
+    <div>
+      <dt>worst point, month</dt>
+      <dd :title="point.name" :class="{ soft: point.stale }">
+        {{ point.text }}<small v-if="point.stale && point.text !== '–'"> out of date</small>
+      </dd>
+    </div>
+    <div>
+      <dt>monthly check</dt>
+      <dd :title="monthly.why">{{ monthly.text }}</dd>
+    </div>
+    <div>
+      <dt>heat loss</dt>
+      <dd data-figure="loss">{{ show(figures.loss_kwh_m2a, 'energyPerArea') }}</dd>
+    </div>
+    <p v-if="open && t" class="origin">
+      Insulation R as labelled {{ show(t.r_insulation, 'resistance') }} · R<sub>T</sub> clear path
+      {{ show(t.r_total_clear, 'resistance') }} · R effective {{ show(t.r_effective, 'resistance') }} (upper
+      {{ show(t.upper_limit, 'resistance') }}, lower {{ show(t.lower_limit, 'resistance') }}, ISO 6946) · parallel paths
+      {{ show(t.u_parallel_paths, 'transmittance') }}, isothermal planes
+      {{ show(t.u_isothermal_planes, 'transmittance') }} · surfaces {{ show(t.external_surface, 'resistance') }},
+      {{ show(t.internal_surface, 'resistance') }}. Drying, April to September, from the datum at 100 %: sd out
+      {{ figures.drying?.outward_sd_m.toFixed(2) }} m, in {{ figures.drying?.inward_sd_m.toFixed(2) }} m; liquid drying
+      left out.
+    </p>
+    <p v-if="figures.refused" class="origin complaint">{{ figures.refused }}</p>
+  </dl>
+</template>
+
+<style scoped>
+.figures {
+  display: grid;
+  grid-template-columns: 1.05fr 0.8fr 0.9fr 1.15fr 1.35fr 0.9fr;
+  gap: 0 12px;
+  margin: 3px 0 0;
+}
+dt {
+  color: var(--soft);
+  font-size: 12.5px;
+  line-height: 1.25;
+}
+dd {
+  margin: 0;
+  font-weight: 600;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+dd small {
+  font-weight: 400;
+}
+.asked {
+  background: none;
+  border: 0;
+  padding: 0;
+  font-weight: 600;
+  cursor: help;
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+.origin {
+  grid-column: 1 / -1;
+  font-size: 13px;
+  margin: 4px 0;
+  color: var(--soft);
+}
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, Problem, sentence, take, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+
+const router = useRouter()
+const projects = ref<Schemas['ProjectListed'][] | null>(null)
+const complaint = ref('')
+const name = ref('')
+const making = ref(false)
+
+async function load(): Promise<void> {
+  try {
+    projects.value = await take(api.GET('/api/projects'))
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+async function make(): Promise<void> {
+  complaint.value = ''
+  try {
+    const made = await take(
+      api.POST('/api/projects', {
+        body: {
+          name: name.value.trim(),
+          climate: 'corrie',
+          occupancy: 'normal',
+          set_point_c: 20,
+          start_rh: 0.8,
+          air_kind: 'n50',
+        },
+      }),
+    )
+    await router.push({ name: 'survey', params: { project: made.id } })
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+async function bring(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  complaint.value = ''
+  const body = new FormData()
+  body.append('file', file)
+  try {
+    const made = await take(
+      api.POST('/api/projects/import', { body: body as never, bodySerializer: (b: unknown) => b as FormData }),
+    )
+    await router.push({ name: 'survey', params: { project: made.id } })
+  } catch (error) {
+    complaint.value = error instanceof Problem && error.status === 413 ? 'The file is too large.' : sentence(error)
+  } finally {
+    input.value = ''
+  }
+}
+function day(at: string): string {
+  return new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+}
+onMounted(load)
+</script>
+
+<template>
+  <AppFrame bare title="Projects">
+    <div class="page">
+      <div class="top">
+        <h1>My projects</h1>
+        <span>
+          <button class="pen solid" type="button" @click="making = true">New project</button>
+          <label class="pen file"
+            >Import a project file<input type="file" accept=".zip,.json" class="hidden" @change="bring"
+          /></label>
+        </span>
+      </div>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <form v-if="making" class="make" @submit.prevent="make">
+        <label class="field"
+          ><span>Name of the building</span
+          ><input
+            v-model="name"
+            maxlength="120"
+            required
+            name="project-name"
+            @vue:mounted="({ el }: any) => el.focus()"
+        /></label>
+        <button class="pen solid" type="submit" :disabled="!name.trim()">Make it</button>
+        <button class="pen" type="button" @click="making = false">Leave it</button>
+      </form>
+      <p v-if="projects === null && !complaint" class="soft">Reading your projects …</p>
+      <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
+      <table v-else-if="projects" class="ruled">
+        <thead>
+          <tr>
+            <th>Building</th>
+            <th>Climate</th>
+            <th class="figure">Elements</th>
+            <th class="figure">Chosen</th>
+            <th>Changed</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="p in projects" :key="p.id">
+            <td>
+              <RouterLink class="name" :to="{ name: 'survey', params: { project: p.id } }">{{ p.name }}</RouterLink>
+            </td>
+            <td>{{ p.climate }}, generated</td>
+            <td class="figure">{{ p.elements }}</td>
+            <td class="figure">{{ p.chosen }}</td>
+            <td>{{ day(p.changed_at) }}</td>
+            <td><a :href="`/api/projects/${p.id}/export`" download>Export</a></td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft foot">
+        Wendrick computes; it does not certify. Local code and licensed practice always rule: structure, fire,
+        electrics, combustion air, asbestos and old lead paint are for those who are licensed to decide.
+      </p>
+    </div>
+  </AppFrame>
+</template>
+
+<style scoped>
+.page {
+  max-width: 900px;
+  margin: 12px auto;
+}
+.top {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  margin-bottom: 18px;
+}
+.top span {
+  display: flex;
+  gap: 10px;
+}
+.file:focus-within {
+  outline: 2px solid var(--ink);
+  outline-offset: 2px;
+}
+.make {
+  display: flex;
+  gap: 10px;
+  align-items: end;
+  margin-bottom: 18px;
+}
+.make .field {
+  flex: 1;
+}
+.name {
+  font: 600 16px var(--serif);
+}
+.foot {
+  margin-top: 40px;
+  max-width: 640px;
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { sentence } from '@/api/client'
+import { useSession } from '@/shared/session'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const username = ref('')
+const password = ref('')
+const complaint = ref('')
+const busy = ref(false)
+document.title = 'Sign in · Wendrick'
+
+async function enter(): Promise<void> {
+  complaint.value = ''
+  busy.value = true
+  try {
+    await session.signIn(username.value, password.value)
+    const next = String(route.query.next ?? '/projects')
+    await router.push(next.startsWith('/') && !next.startsWith('//') ? next : '/projects')
+  } catch (error) {
+    complaint.value = sentence(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main>
+    <form @submit.prevent="enter">
+      <h1>Wendrick</h1>
+      <p class="soft">How much heat is saved, and what happens to the wetting and to the drying.</p>
+      <label class="field"
+        ><span>Name</span><input v-model="username" name="username" autocomplete="username" required
+      /></label>
+      <label class="field"
+        ><span>Password</span
+        ><input v-model="password" name="password" type="password" autocomplete="current-password" required
+      /></label>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <button class="pen solid" type="submit" :disabled="busy">Sign in</button>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+main {
+  min-height: 100%;
+  display: grid;
+  place-items: center;
+}
+form {
+  width: 330px;
+  display: grid;
+  gap: 12px;
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  padding: 28px;
+}
+h1 {
+  font-size: 30px;
+}
+</style>

@@ -1,0 +1,165 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import { sentence } from '@/api/client'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
+
+const props = defineProps<{ fields: ElementFields; fresh: boolean; keep: (fields: ElementFields) => Promise<void> }>()
+const emit = defineEmits<{ leave: [] }>()
+const e = reactive<ElementFields>({ ...props.fields })
+const complaint = ref('')
+const glazed = computed(() => e.kind === 'window' || e.kind === 'door')
+watch(
+  () => e.kind,
+  (kind) => (e.slope_deg = usualSlope(kind)),
+)
+watch(
+  () => e.adjoining,
+  (adjoining) => (e.factor_b = usualFactor(adjoining ?? 'outside')),
+)
+async function enter(): Promise<void> {
+  complaint.value = ''
+  if (!e.name.trim()) complaint.value = 'An element needs a name.'
+  else if (!(e.area_m2 > 0)) complaint.value = 'An element needs an area above 0.'
+  else if (glazed.value && !e.u_w_m2k) complaint.value = `A ${e.kind} needs its U-value, frame and glass together.`
+  if (complaint.value) return
+  try {
+    await props.keep({ ...e, name: e.name.trim() })
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+</script>
+
+<template>
+  <ElDialog
+    :model-value="true"
+    :title="fresh ? 'Add an element' : 'Edit the element'"
+    width="620"
+    align-center
+    @close="emit('leave')"
+  >
+    <form id="element" class="grid" @submit.prevent="enter">
+      <label class="field two"><span>Name</span><input v-model="e.name" name="element-name" maxlength="120" /></label>
+      <label class="field"
+        ><span>Kind</span
+        ><select v-model="e.kind" name="element-kind" :disabled="!fresh">
+          <option v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']" :key="kind">{{ kind }}</option>
+        </select></label
+      >
+      <QuantityInput v-model="e.area_m2" label="Area" quantity="area" :least="0.01" :most="100000" />
+      <label v-if="e.kind !== 'floor'" class="field"
+        ><span>Faces</span
+        ><select v-model.number="e.facing_deg">
+          <option v-for="(word, i) in FACINGS" :key="word" :value="i * 45">{{ word }}</option>
+        </select></label
+      >
+      <QuantityInput
+        v-if="e.kind === 'roof'"
+        v-model="e.slope_deg!"
+        label="Slope, °"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="90"
+      />
+      <label class="field"
+        ><span>Adjoins</span
+        ><select v-model="e.adjoining">
+          <option value="outside">outside air</option>
+          <option value="ground">ground</option>
+          <option value="unheated">unheated space</option>
+        </select></label
+      >
+      <QuantityInput
+        v-if="e.adjoining !== 'outside'"
+        v-model="e.factor_b!"
+        label="Factor b, typed"
+        quantity="plain"
+        :digits="2"
+        :least="0"
+        :most="1"
+      />
+      <label v-if="e.kind === 'wall' && e.adjoining === 'outside'" class="field"
+        ><span>Driven rain</span
+        ><select v-model="e.exposure">
+          <option v-for="word in ['sheltered', 'moderate', 'exposed', 'severe']" :key="word">{{ word }}</option>
+        </select></label
+      >
+      <template v-if="glazed">
+        <QuantityInput
+          v-model="e.u_w_m2k!"
+          label="U, frame and glass"
+          quantity="transmittance"
+          :least="0.1"
+          :most="10"
+          optional
+        />
+        <QuantityInput v-model="e.g_value!" label="g" quantity="plain" :digits="2" :least="0" :most="1" optional />
+        <QuantityInput
+          v-model="e.planned_u_w_m2k!"
+          label="U after, planned"
+          quantity="transmittance"
+          :least="0.1"
+          :most="10"
+          optional
+        />
+        <QuantityInput
+          v-model="e.planned_g_value!"
+          label="g after"
+          quantity="plain"
+          :digits="2"
+          :least="0"
+          :most="1"
+          optional
+        />
+      </template>
+      <template v-else>
+        <QuantityInput
+          v-model="e.room_limit_mm!"
+          label="May take of the room"
+          quantity="thickness"
+          :least="0"
+          :most="2000"
+          optional
+        />
+        <QuantityInput
+          v-model="e.outside_limit_mm!"
+          label="May grow outside"
+          quantity="thickness"
+          :least="0"
+          :most="2000"
+          optional
+        />
+        <QuantityInput
+          v-model="e.target_u_w_m2k!"
+          label="Target U"
+          quantity="transmittance"
+          :least="0.05"
+          :most="5"
+          optional
+        />
+      </template>
+    </form>
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <template #footer>
+      <button class="pen" type="button" @click="emit('leave')">Leave it</button>
+      <button class="pen solid" type="submit" form="element">{{ fresh ? 'Add it' : 'Keep it' }}</button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 12px 16px;
+  align-items: start;
+}
+.two {
+  grid-column: span 2;
+}
+.pen + .pen {
+  margin-left: 8px;
+}
+</style>

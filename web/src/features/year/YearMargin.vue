@@ -1,0 +1,163 @@
+<script setup lang="ts">
+/** Verdict, driver, what the pointer shows, how sure it is. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { inText, show } from '@/shared/units'
+
+const props = defineProps<{ years: Schemas['Year'][]; moments: (Schemas['Moment'] | null)[]; watched: string }>()
+interface Judgement {
+  sentence: string
+}
+interface Verdict {
+  headline: string
+  driver: string
+  worst: Judgement
+  second: Judgement | null
+  as_found_words: string
+  not_judged: string[]
+  notes: string[]
+  reasons: Record<string, string>
+}
+interface Summary {
+  seconds: number
+  passes: number
+  settled: boolean
+  refused_steps: number
+  balances: { water_closure: number; energy_closure: number }
+}
+const year = computed(() => props.years[props.years.length - 1]!)
+const moment = computed(() => props.moments[props.moments.length - 1] ?? null)
+const verdict = computed(() => year.value.state.verdict as unknown as Verdict)
+const summary = computed(() => year.value.state.summary as unknown as Summary)
+const shown = computed(() => Object.entries(moment.value?.planes ?? {}))
+const profile = computed(() => {
+  const m = moment.value
+  if (!m) return null
+  const depth = Math.max(...m.depth_mm)
+  const low = Math.min(...m.temperature_c, m.outside_c) - 1
+  const high = Math.max(...m.temperature_c) + 1
+  const x = (mm: number): number => 4 + (mm / depth) * 212
+  const line = (values: number[], y: (v: number) => number): string =>
+    values.map((v, i) => `${i ? 'L' : 'M'}${x(m.depth_mm[i]!).toFixed(1)} ${y(v).toFixed(1)}`).join('')
+  return {
+    rh: line(m.rh, (v) => 84 - Math.min(v, 1) * 78),
+    t: line(m.temperature_c, (v) => 84 - ((v - low) / (high - low)) * 78),
+    edges: year.value.edges.map((e) => x(e.from_mm)),
+    low,
+    high,
+  }
+})
+const asFound = computed(() => year.value.role === 'as_found')
+</script>
+
+<template>
+  <h2>{{ asFound ? `As found: ${verdict.as_found_words}` : verdict.headline }}</h2>
+  <p>
+    {{ inText(verdict.worst.sentence) }}
+    <template v-if="verdict.second">{{ inText(verdict.second.sentence) }}</template>
+  </p>
+  <h3>Driver</h3>
+  <p>{{ inText(verdict.driver) }}</p>
+  <template v-if="moment">
+    <h3>At the pointer</h3>
+    <p class="when" data-moment>
+      {{ moment.date }} · {{ show(moment.outside_c, 'temperature') }}, {{ Math.round(moment.outside_rh * 100) }} %
+      outside,
+      <template v-if="moment.rain_mm > 0"
+        >rain {{ show(moment.rain_mm, 'rain', 1) }}, {{ show(moment.driven_rain_mm, 'rain', 1) }} on the face,</template
+      >
+      <template v-else>no rain,</template>
+      wind {{ moment.wind_from }} {{ show(moment.wind_m_s, 'speed') }}
+    </p>
+    <svg
+      v-if="profile"
+      width="222"
+      height="104"
+      role="img"
+      aria-label="Profile of relative humidity and temperature, outside to inside"
+    >
+      <line v-for="(x, i) in profile.edges" :key="i" :x1="x" :x2="x" y1="4" y2="86" class="edge" />
+      <rect x="4" y="4" width="212" height="82" class="frame" />
+      <path :d="profile.rh" class="rh" />
+      <path :d="profile.t" class="t" />
+      <text x="4" y="100">outside</text>
+      <text x="216" y="100" text-anchor="end">room</text>
+    </svg>
+    <p class="soft legend">
+      <span class="rhkey">RH 0 to 100 %</span>,
+      <span class="tkey"
+        >T
+        {{ profile ? `${show(profile.low, 'temperature', 0)} to ${show(profile.high, 'temperature', 0)}` : '' }}</span
+      >
+    </p>
+    <ul>
+      <li v-for="[name, at] in shown" :key="name" :class="{ here: name === watched }">
+        {{ name }} <b>{{ Math.min(100, at.rh * 100).toFixed(0) }} %</b>, {{ show(at.temperature_c, 'temperature') }}
+      </li>
+    </ul>
+  </template>
+  <h3>How sure</h3>
+  <p v-for="note in verdict.notes" :key="note">{{ inText(note) }}</p>
+  <p>Not judged: {{ verdict.not_judged.join(', ') }}.</p>
+  <details>
+    <summary>The limits and why</summary>
+    <p v-for="(text, name) in verdict.reasons" :key="name" class="soft">
+      <b>{{ name }}</b>: {{ inText(text) }}
+    </p>
+  </details>
+  <p class="soft" data-balance>
+    Water closes to {{ summary.balances.water_closure.toExponential(0) }}, energy to
+    {{ summary.balances.energy_closure.toExponential(0) }} of the turnover. {{ summary.passes }} years in
+    {{ summary.seconds.toFixed(1) }} s, {{ summary.refused_steps }} steps cut.
+  </p>
+  <p>
+    <a :href="`/api/runs/${year.run_id}/hourly.csv`" download>Hourly results, CSV</a><br />
+    <a :href="`/api/options/${year.option_id}/case.json`" download>Case file, JSON</a>
+  </p>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 4px;
+}
+.frame {
+  fill: none;
+  stroke: var(--ink);
+}
+.edge {
+  stroke: var(--rule);
+}
+.rh {
+  fill: none;
+  stroke: var(--water);
+  stroke-width: 1.8;
+}
+.t {
+  fill: none;
+  stroke: var(--heat);
+  stroke-width: 1.5;
+  stroke-dasharray: 5 2;
+}
+.rhkey {
+  color: var(--water);
+}
+.tkey {
+  color: var(--heat);
+}
+text {
+  font-size: 12px;
+  fill: var(--soft);
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0 0 12px;
+  font-size: 13px;
+}
+.here {
+  font-weight: 600;
+}
+.legend {
+  margin-top: 0;
+}
+</style>

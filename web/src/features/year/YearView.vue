@@ -1,0 +1,465 @@
+<script setup lang="ts">
+/** Year in the wall: as found above the option on one scale, linked pointers, watch points, zoom from years to days. */
+import { onKeyStroke, useDebounceFn, useElementSize } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import VChart from 'vue-echarts'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import ElementTabs from '@/features/options/ElementTabs.vue'
+import AppFrame from '@/shared/AppFrame.vue'
+import StateMark from '@/shared/StateMark.vue'
+import { isTyping } from '@/shared/keys'
+import { show } from '@/shared/units'
+import FieldPicture from './FieldPicture.vue'
+import YearMargin from './YearMargin.vue'
+import { FONT, INK, OVER, RULE, SOFT } from './chart'
+
+type Year = Schemas['Year']
+type Line = Schemas['Line']
+const LEFT = 128
+const RIGHT = 12
+const route = useRoute()
+const router = useRouter()
+const projectId = computed(() => Number(route.params.project))
+const elementId = computed(() => Number(route.params.element))
+const sheet = shallowRef<Schemas['Sheet'] | null>(null)
+const years = shallowRef<Year[]>([])
+const complaint = ref('')
+const loading = ref(true)
+const kind = ref<'rh' | 'mould' | 'wood' | 'water'>('rh')
+const watched = ref('')
+const span = ref<[number, number]>([0, 8760])
+const hour = ref(0)
+const moments = shallowRef<(Schemas['Moment'] | null)[]>([])
+const box = ref<HTMLElement>()
+const { width } = useElementSize(box)
+const plot = computed(() => Math.max(120, Math.round(width.value - LEFT - RIGHT)))
+const runnable = computed(() => sheet.value?.options.filter((o) => o.run.verdict && o.run.run_id !== null) ?? [])
+const chosenId = computed(
+  () => Number(route.query.option) || runnable.value.find((o) => o.role !== 'as_found')?.id || runnable.value[0]?.id,
+)
+
+async function load(): Promise<void> {
+  loading.value = true
+  complaint.value = ''
+  try {
+    sheet.value = await take(
+      api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
+    )
+    const found = runnable.value.find((o) => o.role === 'as_found')
+    const chosen = runnable.value.find((o) => o.id === chosenId.value)
+    const wanted = [found, chosen].filter((o, i, all) => o && all.indexOf(o) === i) as Schemas['OptionOut'][]
+    years.value = await Promise.all(
+      wanted.map((o) =>
+        take(api.GET('/api/runs/{run_id}/year', { params: { path: { run_id: o.run.run_id! }, query: { every: 24 } } })),
+      ),
+    )
+    const hours = Math.max(...years.value.map((y) => y.hours), 8760)
+    span.value = [0, hours]
+    const last = years.value[years.value.length - 1]
+    if (last) {
+      const verdict = last.state.verdict as { worst_point: { name: string } } | null
+      watched.value = verdict?.worst_point.name ?? Object.keys(last.planes)[0] ?? ''
+      hour.value = Math.round(hours * 0.75)
+    }
+  } catch (error) {
+    complaint.value = sentence(error)
+  } finally {
+    loading.value = false
+  }
+}
+watch([elementId, () => route.query.option], load, { immediate: true })
+
+const fetchMoments = useDebounceFn(async () => {
+  try {
+    moments.value = await Promise.all(
+      years.value.map((y) =>
+        take(
+          api.GET('/api/runs/{run_id}/moment', {
+            params: { path: { run_id: y.run_id }, query: { hour: Math.min(hour.value, y.hours - 1) } },
+          }),
+        ),
+      ),
+    )
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}, 40)
+watch([hour, years], fetchMoments)
+
+const pointerX = computed(() => ((hour.value - span.value[0]) / (span.value[1] - span.value[0])) * plot.value)
+const inside = computed(() => pointerX.value >= 0 && pointerX.value <= plot.value)
+function point(event: MouseEvent): void {
+  const rect = box.value!.getBoundingClientRect()
+  const share = (event.clientX - rect.left - LEFT) / plot.value
+  if (share < 0 || share > 1) return
+  hour.value = Math.min(span.value[1] - 1, Math.floor(span.value[0] + share * (span.value[1] - span.value[0])))
+}
+const most = computed(() => Math.max(...years.value.map((y) => y.hours), 8760))
+function zoom(factor: number): void {
+  const [from, to] = span.value
+  const length = Math.min(most.value, Math.max(48, Math.round((to - from) * factor)))
+  const share = Math.min(1, Math.max(0, (hour.value - from) / (to - from)))
+  const start = Math.max(0, Math.min(most.value - length, Math.round(hour.value - share * length)))
+  span.value = [start, start + length]
+}
+function pan(share: number): void {
+  const [from, to] = span.value
+  const by = Math.round((to - from) * share)
+  const start = Math.max(0, Math.min(most.value - (to - from), from + by))
+  span.value = [start, start + to - from]
+}
+function wheel(event: WheelEvent): void {
+  if (!event.ctrlKey && Math.abs(event.deltaX) > Math.abs(event.deltaY)) pan(event.deltaX / 600)
+  else zoom(event.deltaY > 0 ? 1.25 : 0.8)
+}
+onKeyStroke(['ArrowLeft', 'ArrowRight', '+', '-', '='], (event) => {
+  if (isTyping(event)) return
+  event.preventDefault()
+  if (event.key === '+' || event.key === '=') zoom(0.5)
+  else if (event.key === '-') zoom(2)
+  else {
+    const by = (event.key === 'ArrowLeft' ? -1 : 1) * (event.shiftKey ? 24 : 1)
+    hour.value = Math.max(0, Math.min(most.value - 1, hour.value + by))
+    if (!inside.value) pan(event.key === 'ArrowLeft' ? -0.5 : 0.5)
+  }
+})
+
+/** Month and day ticks that suit the span. */
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const STARTS = [0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334].map((d) => d * 24)
+const ticks = computed(() => {
+  const year = years.value[0]
+  if (!year) return []
+  const out: { x: number; label: string; major: boolean }[] = []
+  const [from, to] = span.value
+  const scale = plot.value / (to - from)
+  const days = (to - from) / 24
+  if (days < 75) {
+    const stepDays = days < 16 ? 1 : 7
+    for (let h = Math.ceil(from / 24) * 24; h < to; h += 24 * stepDays) {
+      const at = (year.start_hour_of_year + h) % 8760
+      const month = STARTS.findLastIndex((s) => s <= at)
+      out.push({
+        x: (h - from) * scale,
+        label: `${Math.floor((at - STARTS[month]!) / 24) + 1} ${MONTHS[month]}`,
+        major: true,
+      })
+    }
+    return out
+  }
+  for (let pass = 0; pass < year.passes + 6; pass++)
+    STARTS.forEach((start, month) => {
+      const h = pass * 8760 + ((start - year.start_hour_of_year + 8760) % 8760)
+      if (h < from || h > to) return
+      const quarter = days < 800 ? true : days < 1300 ? month % 3 === 0 : month === 9
+      out.push({
+        x: (h - from) * scale,
+        label: quarter ? (month === 9 || h === 0 ? `Oct, year ${pass + 1}` : MONTHS[month]!) : '',
+        major: month === 9,
+      })
+    })
+  return out
+})
+
+const planes = computed(() => {
+  const last = years.value[years.value.length - 1]
+  return last ? Object.keys(last.planes) : []
+})
+function shared(year: Year): string {
+  if (watched.value in year.planes) return watched.value
+  const last = years.value[years.value.length - 1]
+  const depth = last?.planes[watched.value] ?? 0
+  const names = Object.keys(year.planes)
+  return names.reduce(
+    (best, name) => (Math.abs(year.planes[name]! - depth) < Math.abs(year.planes[best]! - depth) ? name : best),
+    names[0] ?? '',
+  )
+}
+interface Drawn {
+  year: Year
+  line: Line
+}
+const drawn = computed<Drawn[]>(() =>
+  years.value.flatMap((year) => {
+    const key = kind.value === 'rh' || kind.value === 'mould' ? `${kind.value}:${shared(year)}` : null
+    return year.lines.filter((l) => (key ? l.key === key : l.kind === kind.value)).map((line) => ({ year, line }))
+  }),
+)
+const kinds = computed(() => {
+  const have = new Set(years.value.flatMap((y) => y.lines.map((l) => l.kind)))
+  return (
+    [
+      ['rh', 'Relative humidity'],
+      ['mould', 'Mould index'],
+      ['wood', 'Wood moisture'],
+      ['water', 'Total water'],
+    ] as const
+  ).filter(([k]) => have.has(k))
+})
+const unit = computed(
+  () => ({ rh: '%', mould: '', wood: 'mass-%', water: show(1, 'water').split(' ').slice(1).join(' ') })[kind.value],
+)
+const option = computed(() => ({
+  animation: false,
+  textStyle: { fontFamily: FONT, color: INK },
+  grid: { left: LEFT, right: RIGHT, top: 10, bottom: 6 },
+  xAxis: {
+    type: 'value',
+    min: span.value[0],
+    max: span.value[1],
+    axisLabel: { show: false },
+    axisTick: { show: false },
+    splitLine: { show: false },
+    axisLine: { lineStyle: { color: INK } },
+  },
+  yAxis: {
+    type: 'value',
+    scale: true,
+    min: kind.value === 'mould' ? 0 : undefined,
+    max: kind.value === 'rh' ? 100 : undefined,
+    axisLabel: {
+      color: SOFT,
+      formatter: (v: number) =>
+        (kind.value === 'water' ? show(v, 'water', 1).split(' ')[0] : `${+v.toFixed(1)}`) +
+        (kind.value === 'rh' ? ' %' : ''),
+    },
+    splitLine: { lineStyle: { color: RULE } },
+  },
+  series: drawn.value.map(({ year, line }, i) => ({
+    type: 'line',
+    showSymbol: false,
+    sampling: 'lttb',
+    lineStyle: {
+      width: 1.8,
+      type: year.role === 'as_found' ? 'dashed' : 'solid',
+      color: year.role === 'as_found' ? SOFT : i > 1 ? '#8A5E08' : INK,
+    },
+    data: line.values.map((v, k) => [(k + 0.5) * year.every, v]),
+    markLine:
+      line.limit === null || line.limit === undefined
+        ? undefined
+        : {
+            symbol: 'none',
+            silent: true,
+            lineStyle: { color: OVER, type: 'dashed' },
+            label: { formatter: `limit ${line.limit}`, position: 'insideStartTop', color: OVER },
+            data: [{ yAxis: line.limit }],
+          },
+  })),
+}))
+const height = computed(() => (years.value.length > 1 ? 142 : 240))
+function at(mm: number, year: Year): number {
+  return (mm / year.depth_mm) * height.value
+}
+/** Names of layers beside the picture, pushed apart. */
+function names(year: Year): { text: string; y: number; thin: boolean }[] {
+  let last = -20
+  return year.edges.map((edge) => {
+    const y = Math.max(last + 13, at((edge.from_mm + edge.to_mm) / 2, year))
+    last = y
+    return { text: edge.name, y: Math.min(y, height.value + 4), thin: edge.membrane }
+  })
+}
+function headline(year: Year): { state: string; words: string } {
+  const verdict = year.state.verdict as { state: string; headline: string; as_found_words: string }
+  const live = sheet.value?.options.find((o) => o.id === year.option_id)?.run.state
+  if (live !== 'current') return { state: '', words: live ?? '' }
+  return year.role === 'as_found'
+    ? { state: '', words: verdict.as_found_words }
+    : { state: verdict.state, words: verdict.headline }
+}
+function pick(id: number): void {
+  router.replace({ query: { option: id } })
+}
+</script>
+
+<template>
+  <AppFrame title="Year in the wall" :project-id="projectId">
+    <ElementTabs :project-id="projectId" :element-id="elementId" view="year" />
+    <p v-if="complaint" class="complaint" role="alert">
+      {{ complaint }} <button class="plain" type="button" @click="load">Try again</button>
+    </p>
+    <p v-if="loading && !years.length" class="soft">Reading the years …</p>
+    <p v-else-if="!years.length">
+      No hourly years of this element yet.
+      <RouterLink :to="{ name: 'options', params: { project: projectId, element: elementId } }"
+        >Run them on the options sheet</RouterLink
+      >.
+    </p>
+    <template v-else>
+      <div class="controls">
+        <label
+          ><span class="soft">below as found</span>
+          <select
+            :value="chosenId"
+            aria-label="Option shown"
+            @change="pick(Number(($event.target as HTMLSelectElement).value))"
+          >
+            <option v-for="o in runnable" :key="o.id" :value="o.id">{{ o.name }}</option>
+          </select></label
+        >
+        <span class="gap" />
+        <button class="pen" type="button" title="+" @click="zoom(0.5)">Closer</button>
+        <button class="pen" type="button" title="−" @click="zoom(2)">Wider</button>
+        <button class="pen" type="button" @click="span = [0, most]">All years</button>
+        <button class="pen" type="button" aria-label="Earlier" @click="pan(-0.5)">←</button>
+        <button class="pen" type="button" aria-label="Later" @click="pan(0.5)">→</button>
+      </div>
+      <p class="soft sub">
+        Relative humidity by depth and time, dark is wet. Pointers are linked; arrow keys move by the hour, with Shift
+        by the day.
+      </p>
+      <div ref="box" class="box" @mousemove="point" @wheel.prevent="wheel">
+        <div v-for="year in years" :key="year.run_id" class="one">
+          <div class="title" :style="{ paddingLeft: `${LEFT}px` }">
+            <b>{{ year.role === 'as_found' ? 'As found' : year.option_name }}</b>
+            <StateMark v-bind="headline(year)" />
+          </div>
+          <div class="row">
+            <div class="names" :style="{ width: `${LEFT - 8}px`, height: `${height}px` }">
+              <span v-for="n in names(year)" :key="n.text + n.y" :style="{ top: `${n.y - 8}px` }" :title="n.text">{{
+                n.text
+              }}</span>
+            </div>
+            <FieldPicture
+              :year="year"
+              :from="span[0]"
+              :to="Math.min(span[1], year.hours)"
+              :width="Math.round((plot * (Math.min(span[1], year.hours) - span[0])) / (span[1] - span[0]))"
+              :height="height"
+              :watched="shared(year)"
+            />
+          </div>
+        </div>
+        <svg class="axis" :width="plot + LEFT + RIGHT" height="22" aria-hidden="true">
+          <g v-for="(tick, i) in ticks" :key="i" :transform="`translate(${LEFT + tick.x} 0)`">
+            <line y2="5" :stroke="INK" :stroke-width="tick.major ? 1.4 : 0.8" />
+            <text v-if="tick.label && tick.x < plot - 34" x="2" y="17">{{ tick.label }}</text>
+          </g>
+        </svg>
+        <div class="kinds" :style="{ paddingLeft: `${LEFT}px` }">
+          <span role="group" aria-label="What the lines show">
+            <button
+              v-for="[key, label] in kinds"
+              :key="key"
+              type="button"
+              :aria-pressed="kind === key"
+              @click="kind = key"
+            >
+              {{ label }}
+            </button>
+          </span>
+          <label v-if="kind === 'rh' || kind === 'mould'"
+            ><span class="soft">at</span>
+            <select v-model="watched" aria-label="Watch point">
+              <option v-for="name in planes" :key="name">{{ name }}</option>
+            </select></label
+          >
+          <span class="soft">{{ unit }} · dashed: as found</span>
+        </div>
+        <VChart class="chart" :option="option" autoresize :aria-label="`Lines of ${kind}`" role="img" />
+        <div v-if="inside" class="pointer" :style="{ left: `${LEFT + pointerX}px` }" />
+      </div>
+      <label class="slider"
+        ><span class="hidden">Hour</span
+        ><input v-model.number="hour" type="range" :min="span[0]" :max="span[1] - 1" aria-label="Hour at the pointer"
+      /></label>
+    </template>
+    <template #margin>
+      <YearMargin v-if="years.length" :years="years" :moments="moments" :watched="watched" />
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.controls {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-top: 8px;
+}
+select {
+  background: var(--sheet);
+  border: 1px solid #8d8572;
+  padding: 3px 6px;
+  max-width: 330px;
+}
+.gap {
+  flex: 1;
+}
+.sub {
+  margin: 4px 0 2px;
+}
+.box {
+  position: relative;
+}
+.title {
+  display: flex;
+  justify-content: space-between;
+  padding: 5px 12px 2px 0;
+}
+.row {
+  display: flex;
+}
+.names {
+  position: relative;
+  margin-right: 8px;
+  flex: none;
+}
+.names span {
+  position: absolute;
+  right: 0;
+  max-width: 100%;
+  font-size: 12px;
+  line-height: 14px;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  color: var(--soft);
+}
+.axis {
+  display: block;
+}
+.axis text {
+  font-size: 12px;
+  fill: var(--ink);
+}
+.kinds {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  margin-top: 4px;
+}
+.kinds [role='group'] {
+  display: flex;
+  border: 1px solid var(--ink);
+  flex: none;
+}
+.kinds button {
+  background: var(--sheet);
+  border: 0;
+  padding: 2px 9px;
+  cursor: pointer;
+}
+.kinds button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.chart {
+  height: 168px;
+}
+.pointer {
+  position: absolute;
+  top: 22px;
+  bottom: 0;
+  width: 0;
+  border-left: 1.4px solid var(--ink);
+  pointer-events: none;
+}
+.slider input {
+  width: calc(100% - 140px);
+  margin-left: 128px;
+  accent-color: var(--ink);
+}
+</style>

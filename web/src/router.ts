@@ -1,0 +1,38 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from '@/shared/session'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/projects' },
+    { path: '/login', name: 'login', component: () => import('@/features/session/LoginView.vue') },
+    { path: '/projects', name: 'projects', component: () => import('@/features/projects/ProjectList.vue') },
+    { path: '/runs', name: 'runs', component: () => import('@/features/projects/RunList.vue') },
+    { path: '/library', name: 'library', component: () => import('@/features/projects/LibraryView.vue') },
+    { path: '/p/:project(\\d+)/survey', name: 'survey', component: () => import('@/features/survey/SurveyView.vue') },
+    { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
+    {
+      path: '/p/:project(\\d+)/options/:element(\\d+)?',
+      name: 'options',
+      component: () => import('@/features/options/OptionsView.vue'),
+    },
+    {
+      path: '/p/:project(\\d+)/year/:element(\\d+)',
+      name: 'year',
+      component: () => import('@/features/year/YearView.vue'),
+    },
+    {
+      path: '/p/:project(\\d+)/compare/:element(\\d+)',
+      name: 'compare',
+      component: () => import('@/features/compare/CompareView.vue'),
+    },
+    { path: '/:rest(.*)*', name: 'lost', component: () => import('@/shared/LostView.vue') },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  if (!session.asked) await session.ask()
+  if (!session.person && to.name !== 'login') return { name: 'login', query: { next: to.fullPath } }
+  return true
+})

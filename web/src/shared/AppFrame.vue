@@ -1,0 +1,302 @@
+<script setup lang="ts">
+/** The three-part frame: path, sheet, margin, under the title strip. */
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import FindDialog from './FindDialog.vue'
+import KeysDialog from './KeysDialog.vue'
+import { onSingleKey, singleKeys } from './keys'
+import { useProject } from './project'
+import { useSession } from './session'
+import { isImperial, switchUnits } from './units'
+
+const props = defineProps<{ title?: string; projectId?: number; bare?: boolean }>()
+const session = useSession()
+const project = useProject()
+const route = useRoute()
+const router = useRouter()
+const find = ref(false)
+const keys = ref(false)
+const menu = ref(false)
+
+interface Step {
+  name: string
+  label: string
+  done: number
+  missing: string
+}
+const steps = computed<Step[]>(() => {
+  const page = project.page
+  if (!page || !props.projectId) return []
+  const { volume_m3, floor_area_m2, air_value } = page.project
+  const lacks = [
+    volume_m3 === null && 'volume',
+    floor_area_m2 === null && 'floor area',
+    air_value === null && 'air changes',
+    !project.elements.length && 'elements',
+  ].filter(Boolean)
+  const open = project.layered.filter((e) => e.chosen_id === null)
+  const chosen = project.layered.length ? 1 - open.length / project.layered.length : 0
+  return [
+    {
+      name: 'survey',
+      label: 'Survey',
+      done: 1 - lacks.length / 4,
+      missing: lacks.length ? `missing: ${lacks.join(', ')}` : 'complete',
+    },
+    {
+      name: 'options',
+      label: 'Options',
+      done: chosen,
+      missing: `${open.length} of ${project.layered.length} not chosen`,
+    },
+    {
+      name: 'heat',
+      label: 'Heat',
+      done: lacks.length ? 0.5 : chosen,
+      missing: lacks.length ? 'survey incomplete' : '',
+    },
+  ]
+})
+const within: Record<string, string> = { year: 'options', compare: 'options' }
+const current = computed(() => within[String(route.name)] ?? String(route.name))
+function to(step: Step) {
+  return { name: step.name, params: { project: props.projectId } }
+}
+function pie(share: number): string {
+  if (share <= 0) return ''
+  const angle = Math.min(share, 0.9999) * 2 * Math.PI
+  return `M6 6V1A5 5 0 ${angle > Math.PI ? 1 : 0} 1 ${6 + 5 * Math.sin(angle)} ${6 - 5 * Math.cos(angle)}Z`
+}
+
+async function leave(): Promise<void> {
+  await session.signOut()
+  await router.push('/login')
+}
+onSingleKey('/', () => (find.value = true))
+onSingleKey('?', () => (keys.value = true))
+onSingleKey('u', switchUnits)
+onMounted(() => project.loadLibrary())
+watch(
+  () => props.projectId,
+  (id) => id && project.page?.project.id !== id && project.open(id),
+  { immediate: true },
+)
+watch(
+  () => [props.title, project.page?.project.name],
+  () => (document.title = [props.title, project.page?.project.name, 'Wendrick'].filter(Boolean).join(' · ')),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <div class="frame" :class="{ bare }">
+    <a class="skip" href="#sheet">To the sheet</a>
+    <header>
+      <RouterLink class="brand" to="/projects">Wendrick</RouterLink>
+      <span v-if="projectId" class="where">
+        <RouterLink :to="{ name: 'survey', params: { project: projectId } }">{{
+          project.page?.project.name
+        }}</RouterLink>
+      </span>
+      <span class="where soft">{{ title }}</span>
+      <span class="gap" />
+      <button class="find" type="button" @click="find = true">Find <kbd>/</kbd></button>
+      <span class="units" role="group" aria-label="Units">
+        <button type="button" :aria-pressed="!isImperial" @click="isImperial && switchUnits()">mm, U</button>
+        <button type="button" :aria-pressed="isImperial" @click="!isImperial && switchUnits()">in, R</button>
+      </span>
+      <span class="person">
+        <button type="button" class="plain" aria-haspopup="menu" :aria-expanded="menu" @click="menu = !menu">
+          {{ session.person?.name }}
+        </button>
+        <span v-if="menu" class="menu" @click="menu = false" @keydown.esc="menu = false">
+          <RouterLink to="/projects">My projects</RouterLink>
+          <RouterLink to="/runs">Runs</RouterLink>
+          <RouterLink to="/library">Library and climates</RouterLink>
+          <button type="button" @click="keys = true">Keys</button>
+          <button type="button" @click="leave">Sign out</button>
+        </span>
+      </span>
+    </header>
+    <nav v-if="!bare" aria-label="Steps of the work">
+      <RouterLink
+        v-for="step in steps"
+        :key="step.name"
+        :to="to(step)"
+        :class="{ here: current === step.name }"
+        :aria-current="current === step.name ? 'step' : undefined"
+        :title="step.missing"
+      >
+        <svg width="12" height="12" aria-hidden="true">
+          <circle cx="6" cy="6" r="5" fill="none" stroke="currentColor" stroke-width="1.5" />
+          <path :d="pie(step.done)" fill="currentColor" />
+        </svg>
+        {{ step.label }}
+        <span class="hidden">{{ step.missing }}</span>
+      </RouterLink>
+    </nav>
+    <main id="sheet" tabindex="-1"><slot /></main>
+    <aside v-if="!bare" aria-label="Margin notes"><slot name="margin" /></aside>
+    <FindDialog v-model="find" :project-id="projectId" />
+    <KeysDialog v-model="keys" v-model:single="singleKeys" />
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template: 44px 1fr / 132px minmax(0, 1fr) 262px;
+  grid-template-areas: 'head head head' 'path sheet margin';
+  height: 100vh;
+}
+.frame.bare {
+  grid-template: 44px 1fr / 1fr;
+  grid-template-areas: 'head' 'sheet';
+}
+header {
+  grid-area: head;
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 0 16px;
+  border-bottom: 1.5px solid var(--ink);
+}
+.brand {
+  font: 650 19px var(--serif);
+  text-decoration: none;
+}
+.where {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.where a {
+  text-decoration: none;
+}
+.gap {
+  flex: 1;
+}
+.find {
+  width: 170px;
+  text-align: left;
+  color: var(--soft);
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  padding: 3px 10px;
+  cursor: text;
+  display: flex;
+  justify-content: space-between;
+}
+.units {
+  display: flex;
+  border: 1px solid var(--ink);
+}
+.units button {
+  border: 0;
+  background: var(--sheet);
+  padding: 3px 10px;
+  cursor: pointer;
+}
+.units button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.person {
+  position: relative;
+  white-space: nowrap;
+}
+.person > button {
+  text-decoration: none;
+}
+.menu {
+  position: absolute;
+  right: 0;
+  top: 30px;
+  z-index: 30;
+  display: grid;
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  min-width: 180px;
+}
+.menu > * {
+  padding: 7px 14px;
+  text-decoration: none;
+  text-align: left;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.menu > *:hover {
+  background: #eee8da;
+}
+nav {
+  grid-area: path;
+  padding-top: 14px;
+  border-right: 1px solid var(--rule);
+}
+nav a {
+  display: flex;
+  align-items: center;
+  gap: 11px;
+  padding: 6px 14px;
+  color: var(--soft);
+  text-decoration: none;
+  border-left: 3px solid transparent;
+}
+nav a svg {
+  color: var(--ink);
+}
+nav a.here {
+  background: var(--sheet);
+  color: var(--ink);
+  font-weight: 600;
+  border-left-color: var(--ink);
+}
+main {
+  grid-area: sheet;
+  background: var(--sheet);
+  overflow: auto;
+  padding: 16px 20px 32px;
+}
+main:focus {
+  outline: none;
+}
+aside {
+  grid-area: margin;
+  overflow: auto;
+  padding: 18px 18px 40px;
+  border-left: 1px solid var(--rule);
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  background: var(--sheet);
+  padding: 4px 8px;
+  z-index: 50;
+}
+@media (max-width: 1100px) {
+  .frame:not(.bare) {
+    grid-template-columns: 108px minmax(0, 1fr) 220px;
+  }
+  .find {
+    width: 110px;
+  }
+}
+@media (max-width: 900px) {
+  .frame:not(.bare) {
+    grid-template: 44px auto 1fr auto / 1fr;
+    grid-template-areas: 'head' 'path' 'sheet' 'margin';
+    height: auto;
+    min-height: 100vh;
+  }
+  nav {
+    display: flex;
+    padding: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+}
+</style>

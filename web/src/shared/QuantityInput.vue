@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** A number with its unit, typed either way; commits on Enter or on leaving, complains in words. */
+import { computed, ref, watch } from 'vue'
+import { bare, read, unitOf, type Quantity } from './units'
+
+const props = defineProps<{
+  label: string
+  quantity: Quantity
+  least?: number
+  most?: number
+  digits?: number
+  optional?: boolean
+}>()
+const model = defineModel<number | null>({ required: true })
+const shown = (): string => (model.value === null ? '' : bare(model.value, props.quantity, props.digits))
+const text = ref(shown())
+const complaint = ref('')
+const unit = computed(() => unitOf(props.quantity).unit)
+watch([model, unit], () => {
+  if (!complaint.value) text.value = shown()
+})
+function commit(): void {
+  complaint.value = ''
+  if (text.value === shown()) return
+  if (!text.value.trim() && props.optional) {
+    model.value = null
+    return
+  }
+  const value = read(text.value, props.quantity)
+  if (value === null) complaint.value = `“${text.value}” is no number${unit.value ? ` in ${unit.value}` : ''}`
+  else if ((props.least !== undefined && value < props.least) || (props.most !== undefined && value > props.most))
+    complaint.value = `must lie in ${bare(props.least ?? 0, props.quantity)} to ${bare(props.most ?? 1e7, props.quantity)}`
+  else model.value = value
+}
+</script>
+
+<template>
+  <label class="field">
+    <span>{{ label }}{{ unit ? `, ${unit}` : '' }}</span>
+    <input v-model="text" inputmode="decimal" :aria-invalid="!!complaint" @change="commit" @keydown.enter="commit" />
+    <small v-if="complaint" class="complaint" role="alert">{{ complaint }}</small>
+  </label>
+</template>

@@ -1,0 +1,27 @@
+/** The project that is open, its elements, and the library. */
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+
+export type Element = Schemas['ElementOut']
+export type Material = Schemas['MaterialOut']
+
+export const useProject = defineStore('project', () => {
+  const page = ref<Schemas['ProjectPage'] | null>(null)
+  const library = ref<Schemas['LibraryOut'] | null>(null)
+  const materials = computed(() => new Map((library.value?.materials ?? []).map((m) => [m.id, m])))
+  const elements = computed(() => page.value?.elements ?? [])
+  const layered = computed(() => elements.value.filter((e) => e.kind !== 'window' && e.kind !== 'door'))
+
+  async function loadLibrary(): Promise<void> {
+    if (!library.value) library.value = await take(api.GET('/api/library'))
+  }
+  async function open(id: number): Promise<void> {
+    if (page.value?.project.id !== id) page.value = null
+    page.value = await take(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } }))
+  }
+  function materialName(id: string): string {
+    return materials.value.get(id)?.name ?? id
+  }
+  return { page, library, materials, elements, layered, loadLibrary, open, materialName }
+})

@@ -1,0 +1,25 @@
+/** Who is signed in. */
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import { api, setCsrf, take, type Schemas } from '@/api/client'
+
+export const useSession = defineStore('session', () => {
+  const person = ref<Schemas['Person'] | null>(null)
+  const asked = ref(false)
+
+  function accept(session: Schemas['Session']): void {
+    person.value = session.person
+    setCsrf(session.csrf_token)
+    asked.value = true
+  }
+  async function ask(): Promise<void> {
+    accept(await take(api.GET('/api/session')))
+  }
+  async function signIn(username: string, password: string): Promise<void> {
+    accept(await take(api.POST('/api/session', { body: { username, password } })))
+  }
+  async function signOut(): Promise<void> {
+    accept(await take(api.DELETE('/api/session')))
+  }
+  return { person, asked, ask, signIn, signOut }
+})

@@ -1,0 +1,140 @@
+/** The one place with unit factors. Values are metric everywhere else; here they become what is shown. */
+import { useStorage } from '@vueuse/core'
+import { computed } from 'vue'
+
+export type System = 'metric' | 'imperial'
+export type Quantity =
+  | 'thickness'
+  | 'transmittance'
+  | 'conductivity'
+  | 'resistance'
+  | 'area'
+  | 'volume'
+  | 'coefficient'
+  | 'power'
+  | 'energy'
+  | 'energyPerArea'
+  | 'temperature'
+  | 'water'
+  | 'smallWater'
+  | 'moistureContent'
+  | 'rain'
+  | 'speed'
+  | 'plain'
+
+interface Unit {
+  unit: string
+  digits: number
+  to: (metric: number) => number
+  from: (shown: number) => number
+}
+
+const times = (unit: string, digits: number, factor: number): Unit => ({
+  unit,
+  digits,
+  to: (x) => x * factor,
+  from: (x) => x / factor,
+})
+const R = 5.678263
+const inverse: Unit = { unit: 'R', digits: 1, to: (u) => R / u, from: (r) => R / r }
+
+const METRIC: Record<Quantity, Unit> = {
+  thickness: times('mm', 0, 1),
+  transmittance: times('W/m²K', 2, 1),
+  conductivity: times('W/mK', 3, 1),
+  resistance: times('m²K/W', 2, 1),
+  area: times('m²', 1, 1),
+  volume: times('m³', 0, 1),
+  coefficient: times('W/K', 0, 1),
+  power: times('kW', 1, 0.001),
+  energy: times('kWh/a', 0, 1),
+  energyPerArea: times('kWh/m²a', 0, 1),
+  temperature: times('°C', 1, 1),
+  water: times('kg/m²', 1, 1),
+  smallWater: times('g/m²', 0, 1),
+  moistureContent: times('kg/m³', 0, 1),
+  rain: times('mm', 0, 1),
+  speed: times('m/s', 0, 1),
+  plain: times('', 1, 1),
+}
+const IMPERIAL: Record<Quantity, Unit> = {
+  thickness: times('in', 2, 1 / 25.4),
+  transmittance: inverse,
+  conductivity: { unit: 'R/in', digits: 2, to: (k) => 0.144228 / k, from: (r) => 0.144228 / r },
+  resistance: times('R', 1, R),
+  area: times('ft²', 0, 10.76391),
+  volume: times('ft³', 0, 35.31467),
+  coefficient: times('Btu/h°F', 0, 1.895634),
+  power: times('kBtu/h', 1, 0.00341214),
+  energy: times('kBtu/a', 0, 3.412142),
+  energyPerArea: times('kBtu/ft²a', 1, 0.316998),
+  temperature: { unit: '°F', digits: 0, to: (c) => c * 1.8 + 32, from: (f) => (f - 32) / 1.8 },
+  water: times('lb/ft²', 2, 0.204816),
+  smallWater: times('oz/ft²', 2, 0.00327706),
+  moistureContent: times('lb/ft³', 1, 0.062428),
+  rain: times('in', 1, 1 / 25.4),
+  speed: times('mph', 0, 2.236936),
+  plain: times('', 1, 1),
+}
+
+export const system = useStorage<System>('wendrick-units', 'metric')
+export const isImperial = computed(() => system.value === 'imperial')
+export function switchUnits(): void {
+  system.value = isImperial.value ? 'metric' : 'imperial'
+}
+
+export function unitOf(quantity: Quantity): Unit {
+  return (isImperial.value ? IMPERIAL : METRIC)[quantity]
+}
+
+/** “412 mm”, “R 12.6”, “–” for nothing. */
+export function show(value: number | null | undefined, quantity: Quantity, digits?: number): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return '–'
+  const unit = unitOf(quantity)
+  const text = number(unit.to(value), digits ?? unit.digits)
+  if (unit.unit === 'R') return `R ${text}`
+  return unit.unit ? `${text} ${unit.unit}` : text
+}
+
+/** The bare figure in the shown unit, for a table whose heading names the unit. */
+export function bare(value: number | null | undefined, quantity: Quantity, digits?: number): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return '–'
+  const unit = unitOf(quantity)
+  return number(unit.to(value), digits ?? unit.digits)
+}
+
+function number(value: number, digits: number): string {
+  const rounded = value.toFixed(digits)
+  return (Number(rounded) === 0 ? (0).toFixed(digits) : rounded).replace('-', '−')
+}
+
+/** What is typed into a form, with or without a unit, as a metric number; null when it is none. */
+export function read(text: string, quantity: Quantity): number | null {
+  const match = /^\s*([−-]?\d+(?:[.,]\d+)?)\s*(\D*)\s*$/.exec(text)
+  if (!match) return null
+  const value = Number(match[1]!.replace(',', '.').replace('−', '-'))
+  const said = match[2]!.trim()
+  const own = unitOf(quantity)
+  if (!said || said === own.unit) return own.from(value)
+  for (const unit of [METRIC[quantity], IMPERIAL[quantity]]) if (said === unit.unit) return unit.from(value)
+  return null
+}
+
+const IN_TEXT: [RegExp, Quantity, number][] = [
+  [/([−-]?\d+(?:\.\d+)?) (kg\/m²)/g, 'water', 2],
+  [/([−-]?\d+(?:\.\d+)?) (g\/m²)/g, 'smallWater', 2],
+  [/([−-]?\d+(?:\.\d+)?) (W\/m²K)/g, 'transmittance', 1],
+  [/([−-]?\d+(?:\.\d+)?) (m²K\/W)/g, 'resistance', 1],
+  [/([−-]?\d+(?:\.\d+)?) (m³)/g, 'volume', 0],
+  [/([−-]?\d+(?:\.\d+)?) (°C)/g, 'temperature', 0],
+  [/([−-]?\d+(?:\.\d+)?) (mm)(?![a-z])/g, 'thickness', 1],
+]
+
+/** A sentence written in metric units, in the units that are shown. */
+export function inText(sentence: string): string {
+  if (!isImperial.value) return sentence
+  let text = sentence
+  for (const [pattern, quantity, digits] of IN_TEXT)
+    text = text.replace(pattern, (_, figure: string) => show(Number(figure.replace('−', '-')), quantity, digits))
+  return text
+}
