@@ -80,7 +80,9 @@ def verify_command(arguments: argparse.Namespace) -> int:
 
 
 def main(argv: list[str] | None = None) -> int:
-    parser = argparse.ArgumentParser(prog="python -m core", description=__doc__, formatter_class=argparse.RawTextHelpFormatter)
+    parser = argparse.ArgumentParser(
+        prog="python -m core", description=__doc__, formatter_class=argparse.RawTextHelpFormatter
+    )
     commands = parser.add_subparsers(dest="command", required=True)
     one = commands.add_parser("simulate")
     one.add_argument("case", type=Path)

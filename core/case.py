@@ -148,9 +148,7 @@ class RetentionKuenzel(RetentionBase):
         return self
 
 
-Retention = Annotated[
-    RetentionTable | RetentionVanGenuchten | RetentionKuenzel, Field(discriminator="form")
-]
+Retention = Annotated[RetentionTable | RetentionVanGenuchten | RetentionKuenzel, Field(discriminator="form")]
 
 
 class LiquidNone(Strict):
@@ -490,9 +488,7 @@ class VapourTight(Strict):
 
 
 HeatEnd = Annotated[HeatSurface | HeatFilm | HeatFlux | Adiabatic, Field(discriminator="type")]
-MoistureEnd = Annotated[
-    MoistureSurface | MoistureFilm | MoistureFlux | VapourTight, Field(discriminator="type")
-]
+MoistureEnd = Annotated[MoistureSurface | MoistureFilm | MoistureFlux | VapourTight, Field(discriminator="type")]
 
 
 class DrivenRain(Strict):

@@ -86,7 +86,9 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         entry = layer.entry
         if isinstance(entry, Sheet):
             if entries and isinstance(entries[-1], c.Membrane):
-                raise CaseRefused("two membranes lie on each other; put a layer between or keep one", f"layer {layer.id}")
+                raise CaseRefused(
+                    "two membranes lie on each other; put a layer between or keep one", f"layer {layer.id}"
+                )
             entries.append(
                 c.Membrane(kind="membrane", name=entry.name, sd_m=entry.sd_m, sd_by_rh=entry.sd_by_rh, rh_of="mean")
             )
@@ -143,7 +145,13 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
     """Every face between layers, both sides of a membrane, and the room face."""
     out: list[tuple[WatchPoint, int, Literal["outer", "inner"]]] = []
     first = layers[0].entry
-    out.append((WatchPoint(f"outer face of {first.name}", "face", first.mould_class, False, "a weathered face", ""), -1, "outer"))
+    out.append(
+        (
+            WatchPoint(f"outer face of {first.name}", "face", first.mould_class, False, "a weathered face", ""),
+            -1,
+            "outer",
+        )
+    )
     names: dict[str, int] = {}
 
     def unique(name: str) -> str:

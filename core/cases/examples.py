@@ -145,9 +145,7 @@ def conduction(kind: str) -> Case:
             {
                 **base,
                 "title": "Semi-infinite solid, surface stepped to 30 °C",
-                "layers": [
-                    {"kind": "layer", "material": "solid", "thickness_m": 2.5, "cells": 500, "stretch": 1.01}
-                ],
+                "layers": [{"kind": "layer", "material": "solid", "thickness_m": 2.5, "cells": 500, "stretch": 1.01}],
                 "outside": _end({"type": "surface", "temperature_c": 30}, tight),
                 "inside": CLOSED,
                 "time": {"length_s": DAY, "largest_step_s": 15},
@@ -156,7 +154,12 @@ def conduction(kind: str) -> Case:
         )
     from math import pi, sin
 
-    sine = {"step_s": 60, "between": "linear", "stamp": "end", "values": [20 + 10 * sin(2 * pi * (i + 1) / 1440) for i in range(1440)]}
+    sine = {
+        "step_s": 60,
+        "between": "linear",
+        "stamp": "end",
+        "values": [20 + 10 * sin(2 * pi * (i + 1) / 1440) for i in range(1440)],
+    }
     return case_from_dict(
         {
             **base,

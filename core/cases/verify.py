@@ -42,7 +42,14 @@ class Row:
 
 
 def _row(
-    case: str, quantity: str, unit: str, computed: float, reference: float, limit: float, source: str, relative: bool = False
+    case: str,
+    quantity: str,
+    unit: str,
+    computed: float,
+    reference: float,
+    limit: float,
+    source: str,
+    relative: bool = False,
 ) -> Row:
     error = abs(computed - reference) / (abs(reference) if relative else 1.0)
     return Row(case, quantity, unit, float(computed), float(reference), float(error), limit, source, relative)
@@ -59,7 +66,16 @@ def _worst(
 
 def _balance(case: str, outcome: Outcome) -> Iterator[Row]:
     source = "conservation: what is stored equals what came in"
-    yield Row(case, "water balance closure", "of turnover", outcome.water_balance_error, 0.0, outcome.water_balance_error, 1e-6, source)
+    yield Row(
+        case,
+        "water balance closure",
+        "of turnover",
+        outcome.water_balance_error,
+        0.0,
+        outcome.water_balance_error,
+        1e-6,
+        source,
+    )
     if outcome.case.switches.heat:
         error = outcome.energy_balance_error
         yield Row(case, "energy balance closure", "of turnover", error, 0.0, error, 1e-6, source)
@@ -111,7 +127,9 @@ def conduction() -> Iterator[Row]:
     for quantity, unit, series, wanted in pairs:
         amplitude, lag = _first_harmonic(series, instant=series is surface)
         name = "Slab under a 24 h sine"
-        yield _row(name, f"{quantity}, amplitude", unit, amplitude / 10.0, wanted["amplitude"], 0.005, source, relative=True)
+        yield _row(
+            name, f"{quantity}, amplitude", unit, amplitude / 10.0, wanted["amplitude"], 0.005, source, relative=True
+        )
         yield _row(name, f"{quantity}, lag", "h", lag, wanted["lag_h"], 0.05, source)
 
 
@@ -128,12 +146,25 @@ def steady() -> Iterator[Row]:
     heat_expected = 18.0 / (1 / 25 + 0.05 / 0.2 + 0.10 / 0.04 + 1 / 7.7)
     source = "series resistances by hand, membrane by root finding; worked here, not from a standard"
     variable = {"sd_by_rh": [(0.0, 8.0), (0.4, 8.0), (0.8, 1.0), (1.0, 0.2)]}
-    for name, membrane in (("without membrane", None), ("constant membrane", {"sd_m": 3.0}), ("variable membrane", variable)):
+    for name, membrane in (
+        ("without membrane", None),
+        ("constant membrane", {"sd_m": 3.0}),
+        ("variable membrane", variable),
+    ):
         outcome = simulate(examples.steady_layers(membrane))
         case = f"Steady layers, {name}"
         flux = outcome.flux[-1]
         yield _row(case, "heat flux", "W/m²", flux[1, 0], heat_expected, 0.001, source, relative=True)
-        yield _row(case, "vapour flux", "kg/m²s", flux[1, 2], _steady_vapour(outcome.case, heat_expected), 0.001, source, relative=True)
+        yield _row(
+            case,
+            "vapour flux",
+            "kg/m²s",
+            flux[1, 2],
+            _steady_vapour(outcome.case, heat_expected),
+            0.001,
+            source,
+            relative=True,
+        )
         yield from _balance(case, outcome)
 
 
@@ -156,7 +187,8 @@ def _steady_vapour(case: Case, heat: float) -> float:
     # sd over RH as the core reads it: monotone cubic pieces through the given rows
     from scipy.interpolate import PchipInterpolator
 
-    curve = PchipInterpolator(*zip(*membrane.sd_by_rh, strict=True))
+    rows = membrane.sd_by_rh or []
+    curve = PchipInterpolator([row[0] for row in rows], [row[1] for row in rows])
 
     def mismatch(sd: float) -> float:
         flux = flux_for(sd)
@@ -204,7 +236,10 @@ def hand_worked() -> Iterator[Row]:
     yield _row("ISO 6946, stud wall", "U combined", "W/m²K", framed.u_effective, 0.300460, 0.001, source, True)
     # drying: one month checked by hand is enough to fix the formula; sd 0.008 + 8·0.02 inward
     ability = drying_ability(
-        BuildUp(layers=[_layer("b", "brick_old", 215), _layer("p", "lime_plaster", 20)]), Place(), shipped("corrie"), "b"
+        BuildUp(layers=[_layer("b", "brick_old", 215), _layer("p", "lime_plaster", 20)]),
+        Place(),
+        shipped("corrie"),
+        "b",
     )
     yield _row("Drying ability", "sd inward", "m", ability.inward_sd_m, 0.168, 0.001, source, True)
     yield _row("Drying ability", "sd outward", "m", ability.outward_sd_m, 0.008 + 12 * 0.215, 0.001, source, True)

@@ -48,9 +48,7 @@ class Climate:
     @property
     def vapour_pressure(self) -> Array:
         """Pa, from temperature and RH over water."""
-        return np.asarray(
-            self["relative_humidity"] * saturation_pressure(self["temperature_c"] + ZERO_CELSIUS)
-        )
+        return np.asarray(self["relative_humidity"] * saturation_pressure(self["temperature_c"] + ZERO_CELSIUS))
 
     @property
     def design_temperature_c(self) -> float:
@@ -128,7 +126,14 @@ def climate_of_case(case: c.Case, name: str) -> Climate:
     columns = {column: np.array(getattr(entry, column)) for column in c.CLIMATE_COLUMNS}
     digest = hashlib.sha256(entry.model_dump_json().encode()).hexdigest()
     climate = Climate(
-        name, entry.label, "given in the case", entry.latitude_deg, entry.longitude_deg, entry.utc_offset_h, digest, columns
+        name,
+        entry.label,
+        "given in the case",
+        entry.latitude_deg,
+        entry.longitude_deg,
+        entry.utc_offset_h,
+        digest,
+        columns,
     )
     from core.climate.sun import solar_position
 

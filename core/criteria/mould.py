@@ -80,7 +80,9 @@ def _time_to(m, target, largest, k):
     return (np.log(u1 / (1.0 - u1)) - np.log(u0 / (1.0 - u0))) / (2.3 * k)
 
 
-def mould_index(temperature_c: Array, relative_humidity: Array, mould_class: MouldClass, step_s: float = 3600.0) -> Array:
+def mould_index(
+    temperature_c: Array, relative_humidity: Array, mould_class: MouldClass, step_s: float = 3600.0
+) -> Array:
     """M after every step. temperature [°C], RH 0 to 1 (over 1 counts as 1), start M 0."""
     coefficients = CLASSES[mould_class]
     return np.asarray(

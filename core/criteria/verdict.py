@@ -180,7 +180,9 @@ def _mould(outcome: Outcome, watch: Any, index: Array) -> Judgement:
     crossed = int(np.argmax(index > limit)) if value > limit else record
     when = date_of(outcome, crossed)
     verb = "passes" if value > limit else "reaches at most"
-    figure = f"{limit:g} on {when} and reaches {value:.1f}" if value > limit else f"{value:.1f} ({when}), limit {limit:g}"
+    figure = (
+        f"{limit:g} on {when} and reaches {value:.1f}" if value > limit else f"{value:.1f} ({when}), limit {limit:g}"
+    )
     return Judgement(
         "mould", watch.name, watch.after_layer_id, value, limit, "index", value / limit, _state(value / limit), when,
         f"At {watch.name} the mould index {verb} {figure}.",
@@ -225,7 +227,10 @@ def _accumulation(outcome: Outcome) -> Judgement:
     rise = (ends[-1] - ends[-2]) / max(ends[-2], 1e-9) if k > 1 else (ends[-1] / outcome.start_layer_water.sum() - 1.0)
     share = max(rise, 0.0) / ACCUMULATION_LIMIT
     when = date_of(outcome, k * n - 1)
-    change = f"{abs(rise) * 100:.1f} % {'more' if rise > 0 else 'less'} than a year before"
+    percent = round(abs(rise) * 100, 1)
+    change = (
+        f"{percent} % {'more' if rise > 0 else 'less'} than a year before" if percent else "as much as a year before"
+    )
     tail = "" if outcome.settled else f" After {k} years the yearly cycle does not repeat yet."
     return Judgement(
         "accumulation", "the whole build-up", "", 100.0 * rise, 100.0 * ACCUMULATION_LIMIT, "%", share, _state(share), when,
@@ -240,9 +245,7 @@ def _driver(outcome: Outcome) -> str:
     from_room = float(np.maximum(last[:, 1, 2], 0.0).sum() * seconds)
     first_end = float(outcome.layer_water[outcome.records_per_pass - 1].sum())
     built_in = float(outcome.start_layer_water.sum()) - first_end
-    rain = (
-        f"driven rain: {outcome.driven_rain_kg_m2:.0f} mm on the face in a year, {taken:.0f} kg/m² of it taken up"
-    )
+    rain = f"driven rain: {outcome.driven_rain_kg_m2:.0f} mm on the face in a year, {taken:.0f} kg/m² of it taken up"
     room = f"vapour from the room: {from_room * 1000:.0f} g/m² in a year"
     parts = [(taken, rain), (from_room, room)]
     if built_in > max(taken, from_room):
@@ -273,5 +276,7 @@ def _notes(model: Model, outcome: Outcome, points: list[Point]) -> list[str]:
             )
     if not outcome.settled:
         notes.append(f"The yearly cycle had not settled after {outcome.passes} years.")
-    notes.append("One run, one generated weather year; the clear path without framing. Salts and beam ends are not modelled.")
+    notes.append(
+        "One run, one generated weather year; the clear path without framing. Salts and beam ends are not modelled."
+    )
     return notes

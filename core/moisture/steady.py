@@ -19,6 +19,7 @@ from core.materials.library import AirLayer, Sheet, Solid
 from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, layer_resistance
 
 Array = NDArray[np.float64]
+Indices = NDArray[np.int64]
 
 DELTA_AIR = 2.0e-10  # kg/(m s Pa), ISO 13788
 STILL_AIR_SD = 0.01
@@ -138,7 +139,7 @@ def condensation(build_up: BuildUp, place: Place, climate: Climate) -> Condensat
     depth_r = rse + np.concatenate(([0.0], np.cumsum(resistances)))  # R from outside to every slice face
     depth_sd = np.concatenate(([0.0], np.cumsum(sd)))
     total = depth_r[-1] + rsi
-    inner = np.arange(1, len(slices))  # planes between slices
+    inner: Indices = np.arange(1, len(slices), dtype=np.int64)  # planes between slices
     water = np.zeros(len(slices) + 1)
     history = np.zeros((12, len(water)))
     start = _first_wet_month(air, depth_r, depth_sd, total)
@@ -187,7 +188,7 @@ def _first_wet_month(air: Conditions, depth_r: Array, depth_sd: Array, total: fl
 
 
 def _one_month(
-    water: Array, inner: Array, depth_sd: Array, saturation: Array, outside: float, inside: float, seconds: float
+    water: Array, inner: Indices, depth_sd: Array, saturation: Array, outside: float, inside: float, seconds: float
 ) -> Array:
     """Water at every plane after one month. Planes that dry out within the month free their plane."""
     water, left = water.copy(), seconds
@@ -212,7 +213,7 @@ def _one_month(
 
 
 def _pinned_planes(
-    water: Array, inner: Array, depth_sd: Array, saturation: Array, outside: float, inside: float
+    water: Array, inner: Indices, depth_sd: Array, saturation: Array, outside: float, inside: float
 ) -> list[int]:
     """Planes at saturation: those with water, and the taut string under the saturation line."""
     pinned = sorted(int(plane) for plane in inner if water[plane] > 0.0)
@@ -236,7 +237,9 @@ def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, flo
     curve = saturation_pressure(grid + ZERO_CELSIUS)
     needed_surface = np.interp(air.inside_pa / MOULD_SURFACE_RH, curve, grid)
     cold = air.inside_c - air.outside_c > 1.0
-    needed = np.where(cold, (needed_surface - air.outside_c) / np.where(cold, air.inside_c - air.outside_c, 1.0), -np.inf)
+    needed = np.where(
+        cold, (needed_surface - air.outside_c) / np.where(cold, air.inside_c - air.outside_c, 1.0), -np.inf
+    )
     month = int(needed.argmax())
     return month, factor, float(needed[month])
 

@@ -19,7 +19,9 @@ router = Router(tags=["session"])
 
 def _session(request: HttpRequest) -> Session:
     user: Any = request.user
-    person = Person(username=user.username, name=user.get_full_name() or user.username) if user.is_authenticated else None
+    person = (
+        Person(username=user.username, name=user.get_full_name() or user.username) if user.is_authenticated else None
+    )
     return Session(person=person, csrf_token=get_token(request))
 
 

@@ -12,7 +12,7 @@ from django.utils import timezone
 from core.buildup.model import BuildUp
 from core.climate.data import shipped_names
 from server.problems import Problem
-from server.projects.models import Element, HistoryEntry, Option, Project
+from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
 from server.projects.schemas import ElementFields, NewElement, NewOption, OptionBody, ProjectFields
 
 User = AbstractBaseUser | AnonymousUser
@@ -43,13 +43,18 @@ def visible_option(user: User, option_id: int) -> Option:
 
 def _check_climate(fields: ProjectFields) -> None:
     if fields.climate not in shipped_names():
-        raise Problem(422, "no_such_climate", f"There is no climate “{fields.climate}”.", f"Choose one of: {', '.join(shipped_names())}.")
+        raise Problem(
+            422,
+            "no_such_climate",
+            f"There is no climate “{fields.climate}”.",
+            f"Choose one of: {', '.join(shipped_names())}.",
+        )
 
 
 @transaction.atomic
 def create_project(user: User, fields: ProjectFields) -> Project:
     _check_climate(fields)
-    project = Project.objects.create(owner=user, **fields.model_dump())
+    project = Project.objects.create(owner=signed_in(user), **fields.model_dump())
     HistoryEntry.write(project, user, "create project", f"made “{project.name}”")
     return project
 
@@ -75,7 +80,9 @@ def _check_element(fields: ElementFields) -> None:
     if fields.kind in ("window", "door") and fields.u_w_m2k is None:
         raise Problem(422, "u_missing", f"A {fields.kind} needs its U-value.", "Type U of frame and glass together.")
     if fields.adjoining == "outside" and fields.factor_b != 1.0:
-        raise Problem(422, "factor_b", "Factor b belongs to ground or an unheated space; outside it is 1.", "Set b to 1.")
+        raise Problem(
+            422, "factor_b", "Factor b belongs to ground or an unheated space; outside it is 1.", "Set b to 1."
+        )
 
 
 @transaction.atomic
@@ -99,7 +106,12 @@ def change_element(user: User, element_id: int, fields: ElementFields) -> Elemen
     element = visible_element(user, element_id)
     _check_element(fields)
     if (fields.kind in ("window", "door")) == element.has_build_up:
-        raise Problem(422, "kind", "A window or door cannot become a wall, roof or floor, nor the other way round.", "Add a new element.")
+        raise Problem(
+            422,
+            "kind",
+            "A window or door cannot become a wall, roof or floor, nor the other way round.",
+            "Add a new element.",
+        )
     for name, value in fields.model_dump().items():
         setattr(element, name, value)
     element.save()
@@ -150,7 +162,9 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
     option.school = option.school if body.school is None else body.school
     option.revision += 1
     option.save()
-    HistoryEntry.write(option.element.project, user, "change option", f"changed “{option.name}” of “{option.element.name}”")
+    HistoryEntry.write(
+        option.element.project, user, "change option", f"changed “{option.name}” of “{option.element.name}”"
+    )
     option.element.project.save(update_fields=["changed_at"])
     return option
 
@@ -188,7 +202,11 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
     element.chosen_by = str(getattr(user, "username", "")) if option else ""
     element.chosen_at = timezone.now() if option else None
     element.save()
-    what = f"chose “{option.name}” for “{element.name}”: {reason}" if option else f"took back the choice for “{element.name}”"
+    what = (
+        f"chose “{option.name}” for “{element.name}”: {reason}"
+        if option
+        else f"took back the choice for “{element.name}”"
+    )
     HistoryEntry.write(element.project, user, "choose option", what)
     element.project.save(update_fields=["changed_at"])
     return element

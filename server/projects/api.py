@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import IO, Any, cast
 
 from django.db.models import Count
 from django.http import FileResponse, HttpRequest, HttpResponse
@@ -12,6 +12,7 @@ from core.buildup.model import BuildUp
 from core.climate.data import shipped, shipped_names
 from core.materials.library import APPROXIMATION, Solid, library
 from core.quantities import parse_thickness
+from server.problems import Problem
 from server.projects import actions, exchange
 from server.projects import figures as fig
 from server.projects.models import Option, Project
@@ -31,6 +32,8 @@ from server.projects.schemas import (
     ProjectListed,
     ProjectOut,
     ProjectPage,
+)
+from server.projects.schemas import (
     Sheet as SheetOut,
 )
 
@@ -79,7 +82,9 @@ class LibraryOut(Schema):
 def read_library(request: HttpRequest) -> LibraryOut:
     materials = []
     for entry in library().values():
-        values: dict[str, Any] = {name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields}
+        values: dict[str, Any] = {
+            name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields
+        }
         materials.append(MaterialOut(**values))
     climates = [
         ClimateOut(
@@ -97,12 +102,17 @@ def read_library(request: HttpRequest) -> LibraryOut:
 
 @router.get("/projects", response=list[ProjectListed])
 def list_projects(request: HttpRequest) -> list[ProjectListed]:
-    found = Project.objects.visible_to(request.user).annotate(
+    found: Any = Project.objects.visible_to(request.user).annotate(
         element_count=Count("elements"), chosen_count=Count("elements__chosen")
     )
     return [
         ProjectListed(
-            id=p.pk, name=p.name, climate=p.climate, elements=p.element_count, chosen=p.chosen_count, changed_at=p.changed_at
+            id=p.pk,
+            name=p.name,
+            climate=p.climate,
+            elements=p.element_count,
+            chosen=p.chosen_count,
+            changed_at=p.changed_at,
         )
         for p in found
     ]
@@ -116,7 +126,7 @@ def create_project(request: HttpRequest, body: ProjectFields) -> tuple[int, Proj
 @router.post("/projects/import", response={201: ProjectOut})
 def import_project(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Project]:
     """A new project from an open project file; the file is checked before anything is written."""
-    content = exchange.read(file.file, file.size or 0)
+    content = exchange.read(cast(IO[bytes], file.file), file.size or 0)
     return 201, exchange.import_project(request.user, content)
 
 
@@ -173,7 +183,7 @@ def read_sheet(request: HttpRequest, element_id: int) -> SheetOut:
 def _with_layers(request: HttpRequest, element_id: int) -> Any:
     element = actions.visible_element(request.user, element_id)
     if not element.has_build_up:
-        raise actions.Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
+        raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
     return element
 
 

@@ -16,7 +16,7 @@ from core.buildup.model import BuildUp
 from core.case import describe_problems
 from server.problems import Problem
 from server.projects.actions import User, _check_climate, _check_element, option_values
-from server.projects.models import Element, HistoryEntry, Option, Project
+from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 
 LARGEST_RATIO = 200
@@ -78,7 +78,7 @@ def document(project: Project) -> dict[str, Any]:
 
 def write(project: Project) -> IO[bytes]:
     """A temporary file holding the zip, at its start; the caller closes it."""
-    out = tempfile.TemporaryFile()
+    out = tempfile.TemporaryFile()  # noqa: SIM115  (the caller closes it)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         info = zipfile.ZipInfo("project.json", date_time=(1980, 1, 1, 0, 0, 0))
         info.compress_type = zipfile.ZIP_DEFLATED
@@ -104,7 +104,9 @@ def _read_limited(stream: IO[bytes], limit: int, what: str) -> bytes:
 def read(stream: IO[bytes], size: int) -> ProjectFile:
     """A checked project file. Raises Problem for a truncated, oversized, bomb-like or wrong file."""
     if size > settings.LARGEST_IMPORT:
-        raise _refuse(f"The file is larger than {settings.LARGEST_IMPORT // CHUNK} MB.", "Remove photos or split the project.")
+        raise _refuse(
+            f"The file is larger than {settings.LARGEST_IMPORT // CHUNK} MB.", "Remove photos or split the project."
+        )
     head = stream.read(4)
     stream.seek(0)
     if head[:2] == b"PK":
@@ -114,7 +116,9 @@ def read(stream: IO[bytes], size: int) -> ProjectFile:
     try:
         return ProjectFile.model_validate_json(raw)
     except ValidationError as error:
-        raise _refuse(f"The project file does not fit its schema:\n{describe_problems(error)}", "Correct the place named.") from error
+        raise _refuse(
+            f"The project file does not fit its schema:\n{describe_problems(error)}", "Correct the place named."
+        ) from error
 
 
 def _read_zip(stream: IO[bytes]) -> bytes:
@@ -125,9 +129,15 @@ def _read_zip(stream: IO[bytes]) -> bytes:
                 raise _refuse("The zip holds no project.json.", "Choose a file that Wendrick exported.")
             for info in archive.infolist():
                 if info.file_size > LARGEST_RATIO * max(info.compress_size, 1):
-                    raise _refuse(f"“{info.filename}” unpacks to more than {LARGEST_RATIO} times its size.", "Such a file is not opened; export the project again.")
+                    raise _refuse(
+                        f"“{info.filename}” unpacks to more than {LARGEST_RATIO} times its size.",
+                        "Such a file is not opened; export the project again.",
+                    )
                 if info.filename != "project.json" and not info.filename.startswith("photos/"):
-                    raise _refuse(f"The zip holds “{info.filename}”, which does not belong there.", "Choose a file that Wendrick exported.")
+                    raise _refuse(
+                        f"The zip holds “{info.filename}”, which does not belong there.",
+                        "Choose a file that Wendrick exported.",
+                    )
             with archive.open("project.json") as member:
                 return _read_limited(member, settings.LARGEST_PROJECT_JSON, "project.json")
     except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
@@ -138,14 +148,17 @@ def _read_zip(stream: IO[bytes]) -> bytes:
 def import_project(user: User, content: ProjectFile) -> Project:
     """A new project from a file; all or nothing."""
     _check_climate(content.project)
-    project = Project.objects.create(owner=user, **content.project.model_dump())
+    project = Project.objects.create(owner=signed_in(user), **content.project.model_dump())
     for position, entry in enumerate(content.elements):
         _check_element(entry)
         fields = {name: getattr(entry, name) for name in ElementFields.model_fields}
         element = Element.objects.create(project=project, position=position, **fields)
         found = [option for option in entry.options if option.role == Option.AS_FOUND]
         if len(found) != (1 if element.has_build_up else 0):
-            raise _refuse(f"Element “{element.name}” has {len(found)} as-found build-ups.", "It must have one; windows and doors have none.")
+            raise _refuse(
+                f"Element “{element.name}” has {len(found)} as-found build-ups.",
+                "It must have one; windows and doors have none.",
+            )
         options = [
             Option.objects.create(
                 element=element,
@@ -165,5 +178,7 @@ def import_project(user: User, content: ProjectFile) -> Project:
             element.chosen_reason, element.chosen_by = entry.choice.reason, entry.choice.by
             element.chosen_at = entry.choice.at
             element.save()
-    HistoryEntry.write(project, user, "import project", f"imported “{project.name}” with {len(content.elements)} elements")
+    HistoryEntry.write(
+        project, user, "import project", f"imported “{project.name}” with {len(content.elements)} elements"
+    )
     return project

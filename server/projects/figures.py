@@ -5,7 +5,6 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
-from core.buildup.model import EXPOSURE_FACTORS, BuildUp, Place, datum_layer
 from core.building.heat import (
     AIR_HEAT,
     N50_DIVISOR,
@@ -15,6 +14,7 @@ from core.building.heat import (
     degree_hours,
     natural_air_change,
 )
+from core.buildup.model import EXPOSURE_FACTORS, BuildUp, Place, datum_layer
 from core.case import DrivenRain
 from core.climate.data import shipped
 from core.climate.rain import driven_rain
@@ -141,7 +141,9 @@ def option_out(element: Element, option: Option, as_found: BuildUp, runs: list[R
 
 def sheet(element: Element) -> Sheet:
     """The options sheet of an element: as found first, then the options in their order."""
-    options = sorted(element.options.prefetch_related("runs"), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk))
+    options = sorted(
+        element.options.prefetch_related("runs"), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk)
+    )
     as_found = next(o for o in options if o.role == Option.AS_FOUND)
     found = BuildUp.model_validate(as_found.draft) if as_found.draft else as_found.current
     project: Any = element.project
@@ -183,7 +185,13 @@ def heat(project: Project) -> HeatOut:
             (project.air_value or 0.0) if project.air_value_after is None else project.air_value_after,
         ),
     )
-    result = HeatLoss(losses, air, _degree_hours(project.climate, project.set_point_c), project.set_point_c, climate.design_temperature_c)
+    result = HeatLoss(
+        losses,
+        air,
+        _degree_hours(project.climate, project.set_point_c),
+        project.set_point_c,
+        climate.design_temperature_c,
+    )
     rows = [
         _heat_row(result, pk, loss.name, loss.kind, loss.before, loss.after, note, loss)
         for loss, (pk, note) in zip(losses, notes, strict=True)
@@ -224,7 +232,14 @@ def _air_note(project: Project, air: AirLoss) -> str:
 
 
 def _heat_row(
-    result: HeatLoss, pk: int | None, name: str, kind: str, before: float, after: float, note: str, loss: ElementLoss | None
+    result: HeatLoss,
+    pk: int | None,
+    name: str,
+    kind: str,
+    before: float,
+    after: float,
+    note: str,
+    loss: ElementLoss | None,
 ) -> HeatRow:
     return HeatRow(
         element_id=pk,
@@ -251,6 +266,6 @@ def _arithmetic(result: HeatLoss, label: str) -> list[str]:
         f"Air: H = {AIR_HEAT:.4f} Wh/(m³K) × volume {air.volume:g} m³ × air changes {air.rate_before:.3g} → {air.rate_after:.3g} 1/h (ISO 13789).",
         f"Loss in a year: H × {hours:.1f} kKh, the sum over all hours of {label} of the degrees below {result.set_point_c:g} °C. "
         "Loss, not need: sun, people and appliances are not taken off.",
-        f"Design load: H × ({result.set_point_c:g} − ({result.design_c:.1f})) K; {result.design_c:.1f} °C is the coldest 24-hour mean of the climate. "
+        f"Design load: H × the difference of {result.set_point_c:g} °C and {result.design_c:.1f} °C; the second is the coldest 24-hour mean of the climate. "
         "For the heating designer: no reheat, no margin.",
     ]

@@ -11,10 +11,10 @@ from django.db.models import Q
 from core.buildup.model import BuildUp, Limits, Place
 
 if TYPE_CHECKING:
-    from django.db.models.manager import RelatedManager
+    from django.db.models.fields.related_descriptors import RelatedManager
 
 
-def _person(user: AbstractBaseUser | AnonymousUser | None) -> User:
+def signed_in(user: AbstractBaseUser | AnonymousUser | None) -> User:
     if not isinstance(user, User):
         raise ValueError("a permission was asked for without a signed-in person")
     return user
@@ -23,7 +23,7 @@ def _person(user: AbstractBaseUser | AnonymousUser | None) -> User:
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
         """Projects this person may see: their own."""
-        return self.filter(owner=_person(user))
+        return self.filter(owner=signed_in(user))
 
 
 class Project(models.Model):
@@ -50,7 +50,7 @@ class Project(models.Model):
         ordering = ["-changed_at"]
 
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
-        return self.owner_id == _person(user).pk
+        return self.owner_id == signed_in(user).pk
 
     def __str__(self) -> str:
         return self.name
@@ -58,7 +58,7 @@ class Project(models.Model):
 
 class ElementQuerySet(models.QuerySet["Element"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(project__owner=_person(user))
+        return self.filter(project__owner=signed_in(user))
 
 
 class Element(models.Model):
@@ -117,9 +117,7 @@ class Element(models.Model):
 
     @property
     def limits(self) -> Limits:
-        return Limits(
-            room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k
-        )
+        return Limits(room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k)
 
     @property
     def as_found(self) -> Option:
@@ -132,7 +130,7 @@ class Element(models.Model):
 
 class OptionQuerySet(models.QuerySet["Option"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(element__project__owner=_person(user))
+        return self.filter(element__project__owner=signed_in(user))
 
 
 class Option(models.Model):
@@ -183,5 +181,5 @@ class HistoryEntry(models.Model):
     @staticmethod
     def write(project: Project, user: Any, action: str, what: str) -> HistoryEntry:
         return HistoryEntry.objects.create(
-            project=project, person=_person(user).get_username(), action=action, what=what[:300]
+            project=project, person=signed_in(user).get_username(), action=action, what=what[:300]
         )

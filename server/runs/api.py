@@ -17,6 +17,7 @@ from core.criteria.timber import timber_moisture
 from core.criteria.verdict import date_of
 from core.moisture.transient.outcome import Outcome
 from server.problems import Problem
+from server.projects.actions import visible_option
 from server.projects.figures import facing_word
 from server.projects.schemas import RunState
 from server.runs import actions
@@ -157,9 +158,13 @@ def _loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
 def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
     run = actions.visible_run(request.user, run_id)
     if run.status != Run.DONE:
-        raise Problem(409, "no_result", f"This run is {run.status}; it has no result.", "Run the years of the option again.")
+        raise Problem(
+            409, "no_result", f"This run is {run.status}; it has no result.", "Run the years of the option again."
+        )
     if not (run.folder / "outcome.json").exists():
-        raise Problem(410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again.")
+        raise Problem(
+            410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again."
+        )
     outcome, model = _loaded(str(run.folder), run.pk)
     return run, outcome, model
 
@@ -199,7 +204,9 @@ def _lines(outcome: Outcome, model: Model, every: int) -> list[Line]:
         hourly = np.repeat(moisture.daily_percent, 24)[: len(outcome.z)]
         lines.append(Line(key=f"wood:{layer.layer_id}", name=layer.name, kind="wood", unit="mass-%", judged=True, limit=moisture.limit, values=thin(hourly)))  # fmt: skip
     total = outcome.layer_water.sum(axis=1)
-    lines.append(Line(key="water", name="total water", kind="water", unit="kg/m²", judged=True, limit=None, values=thin(total)))
+    lines.append(
+        Line(key="water", name="total water", kind="water", unit="kg/m²", judged=True, limit=None, values=thin(total))
+    )
     return lines
 
 
@@ -214,7 +221,9 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
         option_id=option.pk,
         option_name=option.name,
         role=option.role,
-        state=RunState(state="current", run_id=run.pk, progress=1.0, doing="", error="", verdict=run.verdict, summary=run.summary),
+        state=RunState(
+            state="current", run_id=run.pk, progress=1.0, doing="", error="", verdict=run.verdict, summary=run.summary
+        ),
         hours=len(outcome.z),
         passes=outcome.passes,
         hours_per_pass=outcome.records_per_pass,
@@ -229,7 +238,9 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
 
 
 @router.get("/runs/{run_id}/field")
-def read_field(request: HttpRequest, run_id: int, from_hour: int = 0, to_hour: int = 0, columns: int = 1000) -> HttpResponse:
+def read_field(
+    request: HttpRequest, run_id: int, from_hour: int = 0, to_hour: int = 0, columns: int = 1000
+) -> HttpResponse:
     """RH over depth and time as bytes, one a pixel: 0 to 250 for 0 to 100 %, column by column.
 
     Rows are even steps of depth from outside; X-Columns tells how many columns came.
@@ -269,9 +280,7 @@ def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
         rh=profile["rh"],
         w_kg_m3=profile["w_kg_m3"],
         planes={
-            name: AtPlane(
-                rh=float(outcome.rh(node, record)), temperature_c=float(outcome.temperature_c(node, record))
-            )
+            name: AtPlane(rh=float(outcome.rh(node, record)), temperature_c=float(outcome.temperature_c(node, record)))
             for name, node in outcome.planes.items()
         },
         outside_c=float(climate["temperature_c"][at]),
@@ -295,9 +304,8 @@ def hourly_csv(request: HttpRequest, run_id: int) -> HttpResponse:
 @router.get("/options/{option_id}/case.json")
 def case_file(request: HttpRequest, option_id: int) -> HttpResponse:
     """The case of an option as committed, every default written out: `python -m core simulate` reads it."""
-    option = actions.visible_option(request.user, option_id)
+    option = visible_option(request.user, option_id)
     model = model_of(option.current, option.element.place, f"{option.element.name}: {option.name}")
     response = HttpResponse(model.case.model_dump_json(indent=1), content_type="application/json")
     response["Content-Disposition"] = f'attachment; filename="case-{option.pk}.json"'
     return response
-

@@ -11,7 +11,7 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.utils import timezone
 
-from server.projects.models import Option, _person
+from server.projects.models import Option, signed_in
 
 STALE_AFTER = timedelta(seconds=20)
 MOST_ATTEMPTS = 3
@@ -19,7 +19,7 @@ MOST_ATTEMPTS = 3
 
 class RunQuerySet(models.QuerySet["Run"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(option__element__project__owner=_person(user))
+        return self.filter(option__element__project__owner=signed_in(user))
 
     def active(self) -> Self:
         return self.filter(status__in=(Run.WAITING, Run.RUNNING))

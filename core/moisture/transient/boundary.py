@@ -64,7 +64,7 @@ class _Assembler:
     def hourly(self, values: Array) -> c.Series:
         """A climate column from the case's first day on, held by the hour."""
         rolled = np.roll(values, -first_hour(self.case.time.start))
-        return c.Series.model_construct(step_s=3600.0, values=rolled, stamp="start", between="held")
+        return c.Series.model_construct(step_s=3600.0, values=list(rolled), stamp="start", between="held")
 
     def put(self, end: int, quantity: int, value: Any) -> None:
         self.parts.append(((end, quantity), value))
@@ -275,7 +275,8 @@ def _lay(value: float | c.Series, step: float, count: int, repeats: bool, held: 
     length = count * step
     if not repeats and len(values) * value.step_s < length * (1 - 1e-9):
         raise CaseRefused(
-            f"a series of {len(values) * value.step_s / 3600:g} h is shorter than the run of {length / 3600:g} h", "series"
+            f"a series of {len(values) * value.step_s / 3600:g} h is shorter than the run of {length / 3600:g} h",
+            "series",
         )
     if repeats and length % (len(values) * value.step_s) > 1e-6:
         raise CaseRefused("a repeating run needs series whose length divides it", "series")

@@ -83,9 +83,7 @@ def _cut(sizes: Array, parts: int) -> Array:
 def semi_infinite_thickness(case: c.Case, material: c.Material) -> float:
     """How deep heat is felt in the time of the case: 8 √(a t) [m], at least 0.5 m."""
     assert material.heat
-    diffusivity = material.heat.conductivity_w_mk / (
-        material.heat.density_kg_m3 * material.heat.specific_heat_j_kgk
-    )
+    diffusivity = material.heat.conductivity_w_mk / (material.heat.density_kg_m3 * material.heat.specific_heat_j_kgk)
     return max(0.5, 8.0 * float(np.sqrt(diffusivity * case.time.length_s)))
 
 

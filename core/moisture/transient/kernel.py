@@ -163,7 +163,6 @@ def advance(
     flux = np.zeros((2, 6))
     sums = np.zeros((2, 6))
     boundary_energy = np.zeros(2)
-    water_old = np.zeros(n)
     dt_wish = control[0]
     recorded = record_at
 
@@ -209,7 +208,8 @@ def advance(
                         if carried:
                             rhs[i, 1] = (
                                 v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
-                                - carry_energy[i] - s_heat
+                                - carry_energy[i]
+                                - s_heat
                             )
                             diagonal[i, 2] = v * c_w * w_z * (T[i] - ZERO)
                             diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - ZERO))

@@ -29,6 +29,8 @@ from core.moisture.transient.tables import (
 from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
+Single = NDArray[np.float32]
+Pass = tuple[Single, Single, Array, Array]
 Progress = Callable[[float, str], None]
 BLOCK_S = 20.0 * 86400.0
 
@@ -74,7 +76,7 @@ def simulate(
     passes_wanted, most = _passes(case)
     run = _Runner(case, grid, boundary, tables, state, record_every)
 
-    recorded: list[tuple[Array, Array, Array, Array]] = []
+    recorded: list[Pass] = []
     changes: list[tuple[float, float]] = []
     settled = False
     for number in range(most):
@@ -139,15 +141,17 @@ def _between(
     report(min(0.99, (number + share) / expected), f"{what}{tail}")
 
 
-def _change(before: tuple[Array, ...], after: tuple[Array, ...], nodes: list[int], case: c.Case) -> tuple[float, float]:
+def _change(before: Pass, after: Pass, nodes: list[int], case: c.Case) -> tuple[float, float]:
     """Largest rms change of RH at the watch points, and the relative change of the water at the end."""
-    first, second = (relative_humidity(part[0][:, nodes], part[1][:, nodes], case.constants) for part in (before, after))
+    first, second = (
+        relative_humidity(part[0][:, nodes], part[1][:, nodes], case.constants) for part in (before, after)
+    )
     humid = float(np.sqrt(np.mean((first - second) ** 2, axis=0)).max())
     w0, w1 = before[2][-1].sum(), after[2][-1].sum()
     return humid, float(abs(w1 - w0) / max(w0, 1e-9))
 
 
-def relative_humidity(z: Array, temperature: Array, constants: c.Constants) -> Array:
+def relative_humidity(z: Array | Single, temperature: Array | Single, constants: c.Constants) -> Array:
     """φ from z and T by Kelvin; may pass 1 slightly where a face holds free water."""
     suction = SUCTION_UNIT * np.sinh(np.asarray(z, float))
     return np.asarray(np.exp(-suction / (constants.water_density_kg_m3 * constants.vapour_gas_constant * temperature)))
@@ -254,7 +258,7 @@ class _Runner:
         if record_every * boundary.step_s - case.output.step_s > 1e-6:
             raise CaseRefused("the output step must be a multiple of the series' step", "output.step_s")
 
-    def one_pass(self, between: Callable[[float], None]) -> tuple[Array, Array, Array, Array]:
+    def one_pass(self, between: Callable[[float], None]) -> Pass:
         """z, T, water by layer (last: films on faces) and fluxes of one pass, at every record."""
         steps, n = self.boundary.steps, self.grid.size
         records = steps // self.record_every
@@ -263,7 +267,14 @@ class _Runner:
         rec_water, rec_flux = np.zeros((records, layers + 1)), np.zeros((records, 2, 6))
         block = max(self.record_every, int(BLOCK_S / self.boundary.step_s) // self.record_every * self.record_every)
         # a short first block: the caller hears early that the run is under way
-        starts = [0, *range(max(1, int(86400 / self.boundary.step_s)) // self.record_every * self.record_every or block, steps, block)]
+        starts = [
+            0,
+            *range(
+                max(1, int(86400 / self.boundary.step_s)) // self.record_every * self.record_every or block,
+                steps,
+                block,
+            ),
+        ]
         for first, last in zip(starts, [*starts[1:], steps], strict=True):
             between(first / steps)
             status = self._advance(first, last, first // self.record_every, rec_z, rec_t, rec_water, rec_flux)
@@ -271,7 +282,7 @@ class _Runner:
         return rec_z, rec_t, rec_water, rec_flux
 
     def _advance(
-        self, first: int, last: int, record_at: int, rec_z: Array, rec_t: Array, rec_water: Array, rec_flux: Array
+        self, first: int, last: int, record_at: int, rec_z: Single, rec_t: Single, rec_water: Array, rec_flux: Array
     ) -> int:
         g, b, s, t = self.grid, self.boundary, self.state, self.case.time
         return int(

@@ -112,7 +112,11 @@ def _coefficients(x: Array, y: Array, slope: Array | None = None) -> Array:
     h = np.diff(x)
     delta = np.diff(y) / h
     # Fritsch & Carlson 1980: a slope above three times the secant could break monotonicity.
-    limit = 3.0 * np.abs(np.concatenate(([delta[0]], np.where(np.abs(delta[:-1]) < np.abs(delta[1:]), delta[:-1], delta[1:]), [delta[-1]])))
+    limit = 3.0 * np.abs(
+        np.concatenate(
+            ([delta[0]], np.where(np.abs(delta[:-1]) < np.abs(delta[1:]), delta[:-1], delta[1:]), [delta[-1]])
+        )
+    )
     slope = np.sign(slope) * np.minimum(np.abs(slope), limit)
     d0, d1 = slope[:-1] * h, slope[1:] * h
     y0, dy = y[:-1], np.diff(y)
@@ -196,7 +200,7 @@ def _conductivity_variable(variable: str, w: Array, w_sat: float, suction: Array
 
 def _conductivity(
     liquid: c.LiquidConductivityTable | c.LiquidConductivityPolynomial, x: Array
-) -> tuple[Array, Array]:
+) -> tuple[Array, NDArray[np.bool_]]:
     """K [s] and which points lie inside the valid range; outside it the end value is held."""
     if isinstance(liquid, c.LiquidConductivityTable):
         low, high = liquid.rows[0][0], liquid.rows[-1][0]
@@ -204,7 +208,7 @@ def _conductivity(
     else:
         low, high = liquid.valid_from, liquid.valid_to
         scaled = (np.clip(x, low, high) - liquid.shift) / liquid.scale
-        value = np.polynomial.polynomial.polyval(scaled, liquid.coefficients)
+        value = np.asarray(np.polynomial.polynomial.polyval(scaled, liquid.coefficients), float)
     inside = (x >= low - 1e-9 * abs(low)) & (x <= high + 1e-9 * abs(high))
     if liquid.output == "k_s":
         return value, inside
@@ -342,7 +346,8 @@ def air_table(constants: c.Constants) -> Array:
     slope = np.gradient(pressure, temperature, edge_order=2)
     return np.ascontiguousarray(
         np.concatenate(
-            [_coefficients(temperature, pressure, slope), _coefficients(temperature, factor * temperature**power)], axis=1
+            [_coefficients(temperature, pressure, slope), _coefficients(temperature, factor * temperature**power)],
+            axis=1,
         )
     )
 

@@ -20,6 +20,7 @@ export type Quantity =
   | 'moistureContent'
   | 'rain'
   | 'speed'
+  | 'degreeHours'
   | 'plain'
 
 interface Unit {
@@ -55,6 +56,7 @@ const METRIC: Record<Quantity, Unit> = {
   moistureContent: times('kg/m³', 0, 1),
   rain: times('mm', 0, 1),
   speed: times('m/s', 0, 1),
+  degreeHours: times('kKh', 1, 1),
   plain: times('', 1, 1),
 }
 const IMPERIAL: Record<Quantity, Unit> = {
@@ -74,6 +76,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   moistureContent: times('lb/ft³', 1, 0.062428),
   rain: times('in', 1, 1 / 25.4),
   speed: times('mph', 0, 2.236936),
+  degreeHours: times('k°Fh', 1, 1.8),
   plain: times('', 1, 1),
 }
 
@@ -126,6 +129,7 @@ const IN_TEXT: [RegExp, Quantity, number][] = [
   [/([−-]?\d+(?:\.\d+)?) (W\/m²K)/g, 'transmittance', 1],
   [/([−-]?\d+(?:\.\d+)?) (m²K\/W)/g, 'resistance', 1],
   [/([−-]?\d+(?:\.\d+)?) (m³)/g, 'volume', 0],
+  [/([−-]?\d+(?:\.\d+)?) (kKh)/g, 'degreeHours', 1],
   [/([−-]?\d+(?:\.\d+)?) (°C)/g, 'temperature', 0],
   [/([−-]?\d+(?:\.\d+)?) (mm)(?![a-z])/g, 'thickness', 1],
 ]

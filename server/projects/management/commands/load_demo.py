@@ -14,6 +14,7 @@ from server.runs.actions import ask_run
 
 FOLDER = Path(__file__).resolve().parents[4] / "demo"
 
+
 class Command(BaseCommand):
     help = "Load the demo people and projects when they are not there yet."
 
@@ -22,7 +23,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         for username, first, last, password, file in PEOPLE:
-            person, new = User.objects.get_or_create(username=username, defaults={"first_name": first, "last_name": last})
+            person, new = User.objects.get_or_create(
+                username=username, defaults={"first_name": first, "last_name": last}
+            )
             if new:
                 person.set_password(password)
                 person.save()

@@ -10,7 +10,7 @@ interface Verdict {
   headline: string
   state: string
   worst: { sentence: string; layer_id: string }
-  second: { sentence: string } | null
+  worst_point: { name: string; worst_month: string; worst_month_rh: number }
   driver: string
   not_judged: string[]
   notes: string[]
@@ -22,6 +22,10 @@ const notes = computed(() =>
     return { w, index, live, verdict, over: w.figures.over_limits }
   }),
 )
+function wettest(verdict: Verdict): string {
+  const p = verdict.worst_point
+  return `Wettest point: ${p.name}, ${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % in ${p.worst_month}.`
+}
 const assumed = computed(() => props.state.works.value[0]?.layers.filter((l) => l.known === 'assumed').length ?? 0)
 const notJudged = computed(() => notes.value.find((n) => n.verdict)?.verdict?.not_judged ?? [])
 function showPlace(index: number, layer: string | undefined): void {
@@ -40,7 +44,7 @@ const saved = computed(() => {
 <template>
   <section v-for="n in notes" :key="n.w.id" class="note" :class="{ here: n.index === state.at.strip }" data-note>
     <button type="button" class="head" @click="showPlace(n.index, n.verdict?.worst.layer_id)">
-      <span class="ring" aria-hidden="true">{{ n.index === 0 ? '·' : n.index }}</span>
+      <span class="ring" aria-hidden="true">{{ n.index }}</span>
       <h3>
         <template v-if="n.live === 'not available'">{{ n.index ? `Option ${n.index}` : 'As found' }}: not run</template>
         <template v-else-if="!n.verdict">{{ n.index ? `Option ${n.index}` : 'As found' }}: {{ n.live }}</template>
@@ -49,9 +53,13 @@ const saved = computed(() => {
       </h3>
     </button>
     <p v-if="n.live === 'not available'">{{ n.w.run.doing || n.w.figures.transient_refused }}.</p>
-    <p v-else-if="n.verdict && n.live === 'current'">
-      {{ inText(n.verdict.worst.sentence) }} {{ inText(n.verdict.driver) }}
-    </p>
+    <template v-else-if="n.verdict && n.live === 'current'">
+      <p>
+        <template v-if="n.index">{{ inText(n.verdict.worst.sentence) }}</template>
+        {{ wettest(n.verdict) }}
+      </p>
+      <p v-if="n.index === state.at.strip">{{ inText(n.verdict.driver) }}</p>
+    </template>
     <p v-else-if="n.verdict && n.live === 'out of date'">
       The layers or the survey changed since the years were run. Run them again, or take the edit back.
     </p>

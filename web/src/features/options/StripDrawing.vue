@@ -211,6 +211,9 @@ svg {
   stroke-width: 1.6;
 }
 .drying text {
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 4px;
   fill: var(--water);
   font-size: 12.5px;
 }

@@ -99,12 +99,8 @@ function where(e: Element): string {
   return e.kind === 'floor' ? '–' : `${facingWord(e.facing_deg)}${slope}`
 }
 function limits(e: Element): string {
-  const parts = []
-  if (e.room_limit_mm !== null && e.room_limit_mm !== undefined)
-    parts.push(`room ${show(e.room_limit_mm, 'thickness')}`)
-  if (e.outside_limit_mm !== null && e.outside_limit_mm !== undefined)
-    parts.push(`outside ${show(e.outside_limit_mm, 'thickness')}`)
-  return parts.join(', ') || '–'
+  if (e.kind === 'window' || e.kind === 'door') return ''
+  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
 }
 </script>
 
@@ -180,7 +176,7 @@ function limits(e: Element): string {
             <th>Faces</th>
             <th>Adjoins</th>
             <th>Rain</th>
-            <th>Limits</th>
+            <th>Room, outside limit</th>
             <th class="figure">Target</th>
             <th></th>
           </tr>

@@ -12,7 +12,7 @@ import { isTyping } from '@/shared/keys'
 import { show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
-import { FONT, INK, OVER, RULE, SOFT } from './chart'
+import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
 
 type Year = Schemas['Year']
 type Line = Schemas['Line']
@@ -166,14 +166,16 @@ const planes = computed(() => {
   const last = years.value[years.value.length - 1]
   return last ? Object.keys(last.planes) : []
 })
+/** The plane that stands for the watched one in another build-up: the same name, else the nearest inside. */
 function shared(year: Year): string {
   if (watched.value in year.planes) return watched.value
   const last = years.value[years.value.length - 1]
   const depth = last?.planes[watched.value] ?? 0
-  const names = Object.keys(year.planes)
-  return names.reduce(
-    (best, name) => (Math.abs(year.planes[name]! - depth) < Math.abs(year.planes[best]! - depth) ? name : best),
-    names[0] ?? '',
+  const inner = Object.keys(year.planes).filter((name) => !/^(outer|room) face of/.test(name))
+  const gap = (name: string): number => Math.abs(year.planes[name]! - depth)
+  return inner.reduce(
+    (best, name) => (gap(name) < gap(best) ? name : best),
+    inner[0] ?? Object.keys(year.planes)[0] ?? '',
   )
 }
 interface Drawn {
@@ -254,12 +256,12 @@ function at(mm: number, year: Year): number {
 }
 /** Names of layers beside the picture, pushed apart. */
 function names(year: Year): { text: string; y: number; thin: boolean }[] {
-  let last = -20
-  return year.edges.map((edge) => {
-    const y = Math.max(last + 13, at((edge.from_mm + edge.to_mm) / 2, year))
-    last = y
-    return { text: edge.name, y: Math.min(y, height.value + 4), thin: edge.membrane }
-  })
+  const placed = year.edges.map((edge) => ({
+    text: edge.name,
+    y: at((edge.from_mm + edge.to_mm) / 2, year),
+    thin: edge.membrane,
+  }))
+  return spread(placed, 13, height.value - 4)
 }
 function headline(year: Year): { state: string; words: string } {
   const verdict = year.state.verdict as { state: string; headline: string; as_found_words: string }
@@ -383,7 +385,8 @@ select {
   background: var(--sheet);
   border: 1px solid #8d8572;
   padding: 3px 6px;
-  max-width: 330px;
+  max-width: 300px;
+  margin-left: 6px;
 }
 .gap {
   flex: 1;
@@ -427,7 +430,8 @@ select {
 }
 .kinds {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 4px 14px;
   align-items: center;
   margin-top: 4px;
 }

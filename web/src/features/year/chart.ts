@@ -35,3 +35,11 @@ export function wetness(rh: number): [number, number, number] {
   }
   return STOPS[STOPS.length - 1]![1]
 }
+
+/** Labels pushed apart by a least distance and kept above `most`, in their order. */
+export function spread<T extends { y: number }>(labels: T[], least: number, most: number): T[] {
+  for (let i = 1; i < labels.length; i++) labels[i]!.y = Math.max(labels[i]!.y, labels[i - 1]!.y + least)
+  for (let i = labels.length - 1; i >= 0; i--)
+    labels[i]!.y = Math.min(labels[i]!.y, i === labels.length - 1 ? most : labels[i + 1]!.y - least)
+  return labels
+}
