@@ -17,6 +17,8 @@ from core.air import PermeabilityFormula, SaturationFormula
 from core.errors import CaseRefused
 
 RH_FLOOR = 0.001
+LEAST_LIQUID_CONTACT = 1.0e6
+"""Pa m² s/kg: a smaller contact resistance drowns in rounding; 0 means full contact."""
 Positive = Annotated[float, Field(gt=0)]
 NonNegative = Annotated[float, Field(ge=0)]
 Humidity = Annotated[float, Field(ge=RH_FLOOR, le=1.0)]
@@ -392,6 +394,12 @@ class Contact(Strict):
     heat_m2k_w: NonNegative = 0.0
     vapour_sd_m: NonNegative = 0.0
     liquid_pa_m2s_kg: NonNegative = 0.0
+
+    @model_validator(mode="after")
+    def _resolvable(self) -> Contact:
+        if 0.0 < self.liquid_pa_m2s_kg < LEAST_LIQUID_CONTACT:
+            raise ValueError(f"a liquid contact resistance is 0 or at least {LEAST_LIQUID_CONTACT:g} Pa m² s/kg")
+        return self
 
 
 class Layer(Strict):

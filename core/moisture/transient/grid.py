@@ -186,7 +186,7 @@ def _resistance(
         return 1, 1.0, heat, membrane.sd_m + contact.vapour_sd_m, -1, which, 0.0
     liquid = contact.liquid_pa_m2s_kg if contact.hydraulic else 0.0
     if contact.hydraulic and liquid == 0.0:
-        liquid = 1.0  # Pa m² s/kg: a thousandth of a Pa at 1e-3 kg/m²s, none to speak of
+        liquid = c.LEAST_LIQUID_CONTACT  # a kPa at the heaviest rain, 10 Pa in ordinary redistribution
     heat = contact.heat_m2k_w or PERFECT_HEAT_CONTACT
     return 1, 1.0, heat, contact.vapour_sd_m or 1e-6, -1, 0, liquid
 

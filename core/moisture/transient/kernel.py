@@ -367,7 +367,9 @@ def advance(
                     rain = b[end, 6]
                     off = 0.0
                     off_z = 0.0
-                    if runoff_on[end] and z[i] < 0.0:
+                    if scalars[material_left[i], 5] == 0.0:
+                        off = rain  # nothing draws liquid in: all of it runs off
+                    elif runoff_on[end] and z[i] < 0.0:
                         e = np.exp(z[i])
                         off = -RUN_OFF * 0.5 * PA * (e - 1.0 / e)
                         off_z = -RUN_OFF * 0.5 * PA * (e + 1.0 / e)

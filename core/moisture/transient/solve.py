@@ -32,7 +32,7 @@ Array = NDArray[np.float64]
 Single = NDArray[np.float32]
 Pass = tuple[Single, Single, Array, Array]
 Progress = Callable[[float, str], None]
-BLOCK_S = 20.0 * 86400.0
+BLOCK_S = 5.0 * 86400.0
 
 
 @dataclass
@@ -233,7 +233,14 @@ class _Runner:
         self.by_t = np.stack([table.by_temperature for table in tables])
         self.scalars = np.array(
             [
-                [t.volumetric_heat, t.held_rh, t.factor_by_phi, t.reference_temperature, t.kelvin_temperature]
+                [
+                    t.volumetric_heat,
+                    t.held_rh,
+                    t.factor_by_phi,
+                    t.reference_temperature,
+                    t.kelvin_temperature,
+                    t.capillary,
+                ]
                 for t in tables
             ],
             float,
