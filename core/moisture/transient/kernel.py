@@ -490,8 +490,11 @@ def advance(
                         new = -0.01
                     elif z[i] < -0.5 and new > 0.5:
                         new = 0.01
-                    z[i] = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
-                    T[i] += min(max(-rhs[i, 1], -15.0), 15.0)
+                    new = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
+                    # A shortened step in z shortens the step in T: the direction is of both together.
+                    share = (new - z[i]) / -rhs[i, 0] if abs(rhs[i, 0]) > 0.05 else 1.0
+                    z[i] = new
+                    T[i] += min(max(-rhs[i, 1] * share, -15.0), 15.0)
                     if not (T[i] > T0_TABLE and T[i] < 373.15):
                         broken = True
                 if broken:
