@@ -47,7 +47,7 @@ WSGI_APPLICATION = "server.wsgi.application"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "wendrick.sqlite3",
+        "NAME": os.environ.get("WENDRICK_DATABASE", DATA / "wendrick.sqlite3"),
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
@@ -79,5 +79,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    # refusals (4xx) are answers, not faults
+    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

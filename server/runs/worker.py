@@ -22,13 +22,10 @@ def start_worker(parent: int) -> None:
 
 def execute(run_id: int) -> str:
     """Compute one claimed run and mark it. Returns its final status."""
-    from django.db import connection
-
     from core.errors import Cancelled, CoreError
     from server.runs.models import Run
 
     run = Run.objects.select_related("option__element__project").get(pk=run_id)
-    connection.close()
     try:
         verdict, summary = _compute(run)
     except Cancelled:

@@ -1,0 +1,180 @@
+"""What the walks share: a live server with a real runner process, a browser, and small words for acting on it."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import connection
+from django.test import LiveServerTestCase, override_settings
+from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.select import Select
+
+from demo.people import PEOPLE
+from e2e.browser import open_browser
+from server.projects import exchange
+from server.projects.models import Project
+
+ROOT = Path(__file__).resolve().parents[1]
+AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
+
+
+class Walk(LiveServerTestCase):
+    """A browser on a live server; a runner works on the same database when `runner` is asked for."""
+
+    def setUp(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="wendrick-walk-"))
+        self.addCleanup(shutil.rmtree, self.folder, True)
+        override = override_settings(RESULTS=self.folder / "runs")
+        override.enable()
+        self.addCleanup(override.disable)
+        for username, first, last, password, _ in PEOPLE:
+            User.objects.create_user(username, password=password, first_name=first, last_name=last)
+        self.browser = open_browser(downloads=self.folder)
+        self.addCleanup(lambda: self.browser.quit())
+
+    def start_runner(self) -> None:
+        env = {
+            **os.environ,
+            "WENDRICK_DATA": str(self.folder),
+            "WENDRICK_DATABASE": str(connection.settings_dict["NAME"]),
+            "WENDRICK_CACHE": str(settings.DATA / "cache"),
+        }
+        runner = subprocess.Popen([sys.executable, "manage.py", "runner"], cwd=ROOT, env=env, start_new_session=True)
+
+        def stop() -> None:
+            os.killpg(runner.pid, signal.SIGTERM)
+            runner.wait()
+
+        self.addCleanup(stop)
+
+    def demo_project(self) -> Project:
+        """Corrie Halt for the first demo person."""
+        username, _, _, _, file = PEOPLE[0]
+        path = ROOT / "demo" / file
+        with open(path, "rb") as stream:
+            return exchange.import_project(User.objects.get(username=username), exchange.read(stream, path.stat().st_size))
+
+    # --- looking ----------------------------------------------------------------------------------
+
+    def until(self, what: Callable[[], Any], why: str, seconds: float = 15.0) -> Any:
+        """The first true answer; the page's text when there is none in time."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            try:
+                if answer := what():
+                    return answer
+            except (StaleElementReferenceException, WebDriverException):
+                pass
+            time.sleep(0.05)
+        self.browser.save_screenshot("/tmp/wendrick-walk.png")
+        text = self.browser.find_element(By.TAG_NAME, "body").text
+        self.fail(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
+
+    def one(self, css: str, seconds: float = 15.0) -> WebElement:
+        return self.until(lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None), css, seconds)  # type: ignore[no-any-return]
+
+    def sees(self, text: str, seconds: float = 15.0) -> None:
+        self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
+
+    def button(self, label: str, within: str = "body") -> WebElement:
+        path = f".//*[self::button or self::a or self::label][normalize-space()='{label}' or starts-with(normalize-space(), '{label} ')]"
+
+        def found() -> WebElement | None:
+            scope = self.browser.find_element(By.CSS_SELECTOR, within)
+            return next((e for e in scope.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()), None)
+
+        return self.until(found, f"button “{label}”")  # type: ignore[no-any-return]
+
+    def press(self, label: str, within: str = "body") -> None:
+        self.until(lambda: (self.button(label, within).click(), True)[1], f"a press on “{label}”")
+
+    # --- acting -----------------------------------------------------------------------------------
+
+    def sign_in(self, index: int = 0) -> None:
+        username, first, last, password, _ = PEOPLE[index]
+        self.browser.get(f"{self.live_server_url}/login")
+        self.one("input[name=username]").send_keys(username)
+        self.one("input[name=password]").send_keys(password + Keys.ENTER)
+        self.sees(f"{first} {last}")
+
+    def go(self, path: str) -> None:
+        self.browser.get(self.live_server_url + path)
+
+    def field(self, label: str) -> WebElement:
+        path = f"//label[contains(@class,'field')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::select or self::textarea]"
+        return self.until(lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None), f"field “{label}”")  # type: ignore[no-any-return]
+
+    def fill(self, label: str, text: str) -> None:
+        entry = self.field(label)
+        entry.send_keys(Keys.CONTROL + "a")
+        entry.send_keys(text + Keys.TAB)
+
+    def choose(self, label: str, text: str) -> None:
+        Select(self.field(label)).select_by_visible_text(text)
+
+    def keys(self, *keys: str) -> None:
+        ActionChains(self.browser).send_keys(*keys).perform()
+
+    def chord(self, modifier: str, key: str, shift: bool = False) -> None:
+        chain = ActionChains(self.browser).key_down(modifier)
+        if shift:
+            chain = chain.key_down(Keys.SHIFT)
+        chain = chain.send_keys(key)
+        if shift:
+            chain = chain.key_up(Keys.SHIFT)
+        chain.key_up(modifier).perform()
+
+    def strips(self) -> list[WebElement]:
+        return self.browser.find_elements(By.CSS_SELECTOR, ".strip")
+
+    def layers(self, strip: int) -> list[str]:
+        """Accessible names of the layers of a strip, outside to inside."""
+        found = self.strips()[strip].find_elements(By.CSS_SELECTOR, "[role=option]")
+        return [layer.get_attribute("aria-label") or "" for layer in found]
+
+    def click_layer(self, strip: int, layer: int) -> None:
+        def act() -> bool:
+            target = self.strips()[strip].find_elements(By.CSS_SELECTOR, "[role=option] rect:last-of-type")[layer]
+            ActionChains(self.browser).move_to_element(target).click().perform()
+            return bool(self.browser.find_elements(By.CSS_SELECTOR, ".strip.here .bar"))
+
+        self.until(act, f"layer {layer} of strip {strip}")
+
+    def figure(self, strip: int, name: str) -> str:
+        return self.strips()[strip].find_element(By.CSS_SELECTOR, f"[data-figure={name}]").text
+
+    def download(self, pattern: str, seconds: float = 20.0) -> Path:
+        return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)  # type: ignore[no-any-return]
+
+    def axe(self, screen: str) -> None:
+        """Nothing serious or critical on this screen."""
+        self.browser.execute_script(AXE)
+        result = self.browser.execute_async_script(
+            "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(JSON.stringify(r.violations)))"
+        )
+        serious = [v for v in json.loads(result) if v["impact"] in ("serious", "critical")]
+        lines = [f"{v['id']}: {v['help']}: {[n['html'][:140] for n in v['nodes'][:3]]}" for v in serious]
+        self.assertEqual(lines, [], f"axe on {screen}")
+
+    def no_errors(self) -> None:
+        """No script error, and nothing asked from another host."""
+        bad = [e["message"] for e in self.browser.get_log("browser") if e["level"] == "SEVERE" and "422" not in e["message"] and "409" not in e["message"]]
+        self.assertEqual(bad, [])
+        hosts = self.browser.execute_script("return performance.getEntriesByType('resource').map(e => new URL(e.name).host)")
+        self.assertEqual({h for h in hosts if h} - {self.live_server_url.split("//")[1]}, set())

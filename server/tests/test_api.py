@@ -1,0 +1,229 @@
+"""Privacy over the list of routes, CSRF, actions with their effect and one history entry, bad input."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django.test import Client, TestCase
+
+from server.api import api
+from server.projects.models import Element, HistoryEntry, Option, Project
+from server.runs.models import Run
+from server.tests.helpers import PASSWORD, client_of, corrie, person, send
+
+BUILD_UP = {"layers": [{"id": "a", "material": "brick_old", "thickness_mm": 215}]}
+PROJECT = {"name": "Byre", "volume_m3": 300, "floor_area_m2": 100, "air_kind": "n50", "air_value": 8}
+ELEMENT = {"name": "Wall", "kind": "wall", "area_m2": 20}
+BODIES: dict[tuple[str, str], Any] = {
+    ("PUT", "/api/projects/{project_id}"): PROJECT,
+    ("POST", "/api/projects/{project_id}/elements"): ELEMENT,
+    ("PUT", "/api/elements/{element_id}"): ELEMENT,
+    ("POST", "/api/elements/{element_id}/preview"): {"build_up": BUILD_UP},
+    ("POST", "/api/elements/{element_id}/options"): {"name": "x", "build_up": BUILD_UP},
+    ("PUT", "/api/options/{option_id}"): {"revision": 1, "build_up": BUILD_UP},
+    ("PUT", "/api/options/{option_id}/draft"): {"build_up": BUILD_UP},
+    ("PUT", "/api/elements/{element_id}/choice"): {"option_id": None, "reason": ""},
+    ("GET", "/api/runs/{run_id}/moment"): None,
+}
+
+
+class Privacy(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.owner, cls.other = person("owner"), person("other")
+        cls.project = corrie(cls.owner)
+        element = cls.project.elements.first()
+        assert element
+        option = element.options.first()
+        assert option
+        run = Run.objects.create(option=option, case_hash="0" * 64, build_up={}, place={}, status=Run.WAITING)
+        cls.ids = {"project_id": cls.project.pk, "element_id": element.pk, "option_id": option.pk, "run_id": run.pk}
+
+    def routes(self) -> list[tuple[str, str]]:
+        """Every route of the API that names something of somebody's."""
+        paths = api.get_openapi_schema()["paths"]
+        return [(method.upper(), path) for path, item in paths.items() for method in item if "{" in path]
+
+    def call(self, client: Client, method: str, path: str) -> Any:
+        filled = path.format(**self.ids)
+        if path.endswith("/moment"):
+            filled += "?hour=0"
+        return send(client, method, filled, BODIES.get((method, path)))
+
+    def test_another_persons_things_answer_404_on_every_route(self) -> None:
+        routes = self.routes()
+        self.assertGreaterEqual(len(routes), 20)
+        before = (Project.objects.count(), Element.objects.count(), Option.objects.count(), HistoryEntry.objects.count())
+        for method, path in routes:
+            with self.subTest(f"{method} {path}"):
+                response = self.call(client_of(self.other), method, path)
+                self.assertEqual(response.status_code, 404, response.content[:200])
+                self.assertEqual(response.json()["code"], "not_found")
+        after = (Project.objects.count(), Element.objects.count(), Option.objects.count(), HistoryEntry.objects.count())
+        self.assertEqual(before, after)
+
+    def test_signed_out_is_401_everywhere(self) -> None:
+        for method, path in self.routes():
+            with self.subTest(f"{method} {path}"):
+                self.assertEqual(self.call(Client(), method, path).status_code, 401)
+        self.assertEqual(Client().get("/api/projects").status_code, 401)
+
+    def test_lists_hold_only_my_own(self) -> None:
+        self.assertEqual(client_of(self.other).get("/api/projects").json(), [])
+        self.assertEqual(client_of(self.other).get("/api/runs").json(), [])
+        self.assertEqual(len(client_of(self.owner).get("/api/projects").json()), 1)
+
+    def test_permission_without_a_person_raises(self) -> None:
+        with self.assertRaises(ValueError):
+            Project.objects.visible_to(None)
+        with self.assertRaises(ValueError):
+            self.project.visible_to(None)
+        self.assertTrue(self.project.visible_to(self.owner))
+        self.assertFalse(self.project.visible_to(self.other))
+
+    def test_changes_without_a_csrf_token_are_refused(self) -> None:
+        client = client_of(self.owner, csrf=True)
+        for method, path in self.routes():
+            if method != "GET":
+                with self.subTest(f"{method} {path}"):
+                    self.assertEqual(self.call(client, method, path).status_code, 403)
+        self.assertEqual(send(client, "POST", "/api/projects", PROJECT).status_code, 403)
+        stranger = Client(enforce_csrf_checks=True)
+        login = {"username": "owner", "password": PASSWORD}
+        self.assertEqual(send(stranger, "POST", "/api/session", login).status_code, 403)
+
+    def test_sign_in_with_a_token_and_out(self) -> None:
+        client = Client(enforce_csrf_checks=True)
+        token = client.get("/api/session").json()["csrf_token"]
+        login = {"username": "owner", "password": PASSWORD}
+        answer = send(client, "POST", "/api/session", login, HTTP_X_CSRFTOKEN=token)
+        self.assertEqual(answer.json()["person"]["username"], "owner")
+        wrong = send(client, "POST", "/api/session", {**login, "password": "x"}, HTTP_X_CSRFTOKEN=answer.json()["csrf_token"])
+        self.assertEqual((wrong.status_code, wrong.json()["code"]), (401, "wrong_login"))
+        out = send(client, "DELETE", "/api/session", HTTP_X_CSRFTOKEN=answer.json()["csrf_token"])
+        self.assertIsNone(out.json()["person"])
+
+
+class Actions(TestCase):
+    def setUp(self) -> None:
+        self.owner = person("owner")
+        self.client = client_of(self.owner)
+
+    def make(self, **element: Any) -> tuple[int, int]:
+        project = send(self.client, "POST", "/api/projects", PROJECT).json()["id"]
+        made = send(self.client, "POST", f"/api/projects/{project}/elements", {**ELEMENT, **element})
+        self.assertEqual(made.status_code, 201, made.content)
+        return project, made.json()["id"]
+
+    def entries(self) -> int:
+        return HistoryEntry.objects.count()
+
+    def sheet(self, element: int) -> Any:
+        return self.client.get(f"/api/elements/{element}/sheet").json()
+
+    def test_every_action_has_its_effect_and_one_entry(self) -> None:
+        project, element = self.make()
+        found = self.sheet(element)["options"][0]
+        new = {"name": "Inside", "build_up": {"layers": [*found["build_up"]["layers"], {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60}]}}
+        steps: list[tuple[str, str, Any, int]] = [
+            ("PUT", f"/api/projects/{project}", {**PROJECT, "name": "Barn"}, 200),
+            ("PUT", f"/api/elements/{element}", {**ELEMENT, "area_m2": 25}, 200),
+            ("POST", f"/api/elements/{element}/options", new, 201),
+        ]
+        for method, path, body, status in steps:
+            before = self.entries()
+            self.assertEqual(send(self.client, method, path, body).status_code, status)
+            self.assertEqual(self.entries(), before + 1, path)
+        option = self.sheet(element)["options"][1]
+        before = self.entries()
+        choice = send(self.client, "PUT", f"/api/elements/{element}/choice", {"option_id": option["id"], "reason": "dry wall"})
+        self.assertEqual(choice.json()["chosen_reason"], "dry wall")
+        self.assertEqual(self.entries(), before + 1)
+        heat = self.client.get(f"/api/projects/{project}/heat").json()
+        wall = heat["rows"][0]
+        self.assertAlmostEqual(wall["before_w_k"], 25 / (0.17 + 0.215 / 0.72), places=6)
+        self.assertAlmostEqual(wall["after_w_k"], 25 / (0.17 + 0.215 / 0.72 + 0.06 / 0.043), places=6)
+        self.assertAlmostEqual(heat["rows"][-1]["before_w_k"], 300 * 8 / 20 / 3, places=6)
+        self.assertAlmostEqual(heat["total"]["before_kwh"], heat["total"]["before_w_k"] * heat["degree_hours_kh"], places=4)
+
+    def test_a_choice_needs_a_reason_and_an_option_of_the_element(self) -> None:
+        _, element = self.make()
+        found = self.sheet(element)["options"][0]["id"]
+        option = send(self.client, "POST", f"/api/elements/{element}/options", {"name": "x", "build_up": BUILD_UP}).json()["id"]
+        path = f"/api/elements/{element}/choice"
+        self.assertEqual(send(self.client, "PUT", path, {"option_id": option, "reason": " "}).json()["code"], "reason_missing")
+        self.assertEqual(send(self.client, "PUT", path, {"option_id": found, "reason": "y"}).status_code, 404)
+
+    def test_two_windows_do_not_overwrite_each_other(self) -> None:
+        _, element = self.make()
+        option = self.sheet(element)["options"][0]
+        path = f"/api/options/{option['id']}"
+        body = {"revision": option["revision"], "build_up": BUILD_UP}
+        self.assertEqual(send(self.client, "PUT", path, body).status_code, 200)
+        second = send(self.client, "PUT", path, body)
+        self.assertEqual((second.status_code, second.json()["code"]), (409, "changed_meanwhile"))
+        self.assertIn("another window", second.json()["message"])
+
+    def test_a_draft_comes_back_and_goes_with_the_commit(self) -> None:
+        _, element = self.make()
+        option = self.sheet(element)["options"][0]
+        draft = {"layers": [{"id": "structure", "material": "brick_old", "thickness_mm": 330, "existing": True}]}
+        before = self.entries()
+        self.assertEqual(send(self.client, "PUT", f"/api/options/{option['id']}/draft", {"build_up": draft}).status_code, 204)
+        self.assertEqual(self.entries(), before)
+        again = self.sheet(element)["options"][0]
+        self.assertEqual(again["draft"]["layers"][0]["thickness_mm"], 330)
+        self.assertAlmostEqual(again["figures"]["thermal"]["u_effective"], 1 / (0.17 + 0.33 / 0.72), places=9)
+        send(self.client, "PUT", f"/api/options/{option['id']}", {"revision": 1, "build_up": draft})
+        self.assertIsNone(self.sheet(element)["options"][0]["draft"])
+
+    def test_what_is_typed_is_parsed_by_the_core(self) -> None:
+        _, element = self.make()
+        path = f"/api/elements/{element}/preview"
+        for text, unit, mm in (("80", "mm", 80), ("3", "in", 76.2), ("3 in", "mm", 76.2), ("R13", "mm", 1648.391)):
+            with self.subTest(text):
+                answer = send(self.client, "POST", path, {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text, "unit": unit}})
+                self.assertAlmostEqual(answer.json()["build_up"]["layers"][0]["thickness_mm"], mm, places=2)
+        for text in ("0", "-4", "abc", "3.5 m"):
+            with self.subTest(text):
+                answer = send(self.client, "POST", path, {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text}})
+                self.assertEqual((answer.status_code, answer.json()["code"]), (422, "out_of_range"))
+
+    def test_bad_bodies_are_named(self) -> None:
+        project, element = self.make()
+        for path, body, word in (
+            (f"/api/projects/{project}/elements", {**ELEMENT, "area_m2": -1}, "area_m2"),
+            (f"/api/projects/{project}/elements", {**ELEMENT, "colour": "red"}, "colour"),
+            (f"/api/projects/{project}/elements", {"name": "W", "kind": "window", "area_m2": 2}, "U-value"),
+            (f"/api/projects/{project}/elements", {**ELEMENT, "factor_b": 0.5}, "b"),
+            ("/api/projects", {**PROJECT, "climate": "atlantis"}, "atlantis"),
+            (f"/api/elements/{element}/options", {"name": "x", "build_up": {"layers": []}}, "layers"),
+            (f"/api/elements/{element}/preview", {"build_up": {"layers": [{"id": "a", "material": "moon", "thickness_mm": 1}]}}, "moon"),
+        ):
+            with self.subTest(path=path, word=word):
+                answer = send(self.client, "POST", path, body)
+                self.assertEqual(answer.status_code, 422, answer.content)
+                self.assertEqual(answer["Content-Type"], "application/problem+json")
+                self.assertIn(word, answer.json()["message"])
+
+    def test_the_as_found_build_up_and_windows(self) -> None:
+        _, element = self.make()
+        found = self.sheet(element)["options"][0]["id"]
+        self.assertEqual(self.client.delete(f"/api/options/{found}").status_code, 422)
+        _, window = self.make(kind="window", u_w_m2k=2.0, g_value=0.6)
+        self.assertEqual(self.client.get(f"/api/elements/{window}/sheet").json()["code"], "no_build_up")
+
+    def test_roofs_and_cavities_say_what_is_not_available(self) -> None:
+        _, roof = self.make(kind="roof", slope_deg=40)
+        option = self.sheet(roof)["options"][0]
+        self.assertEqual(option["run"]["state"], "not available")
+        self.assertEqual(option["figures"]["transient_refused"], "needs cavities or ground: not available yet")
+        answer = send(self.client, "POST", f"/api/options/{option['id']}/runs")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_available_yet"))
+
+    def test_the_page_ships_everything_itself(self) -> None:
+        page = self.client.get("/projects")
+        self.assertIn("default-src 'self'", page["Content-Security-Policy"])
+        html = b"".join(page.streaming_content).decode()  # type: ignore[attr-defined]
+        self.assertEqual(re.findall(r"https?://", html), [])

@@ -1,0 +1,218 @@
+"""Runs: states in words, one computation a case, cancel, illegal transitions; the runner killed in mid-run."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+from unittest import TestCase as PlainTestCase
+
+from django.test import TestCase, override_settings
+
+from core.errors import Cancelled
+from server.projects.models import HistoryEntry, Option
+from server.runs import worker
+from server.runs.models import MOST_ATTEMPTS, Run
+from server.tests.helpers import client_of, person, send
+
+ROOT = Path(__file__).resolve().parents[2]
+THIN = {"layers": [{"id": "stone", "material": "sandstone_rubble", "thickness_mm": 120, "existing": True}]}
+PROJECT = {"name": "Byre", "volume_m3": 300, "air_value": 8}
+
+
+class Runs(TestCase):
+    def setUp(self) -> None:
+        self.folder = tempfile.mkdtemp()
+        self.addCleanup(shutil.rmtree, self.folder)
+        override = override_settings(RESULTS=Path(self.folder))
+        override.enable()
+        self.addCleanup(override.disable)
+        self.user = person("owner")
+        self.client = client_of(self.user)
+        project = send(self.client, "POST", "/api/projects", PROJECT).json()["id"]
+        element = {"name": "W", "kind": "wall", "area_m2": 9, "build_up": THIN}
+        self.element = send(self.client, "POST", f"/api/projects/{project}/elements", element).json()["id"]
+        self.option = self.sheet()["id"]
+
+    def sheet(self) -> Any:
+        return self.client.get(f"/api/elements/{self.element}/sheet").json()["options"][0]
+
+    def ask(self) -> Any:
+        return send(self.client, "POST", f"/api/options/{self.option}/runs").json()
+
+    def work(self) -> str:
+        run = Run.objects.claim_next()
+        assert run is not None
+        return worker.execute(run.pk)
+
+    def commit(self, mm: float) -> None:
+        layers = [{**THIN["layers"][0], "thickness_mm": mm}]
+        body = {"revision": self.sheet()["revision"], "build_up": {"layers": layers}}
+        self.assertEqual(send(self.client, "PUT", f"/api/options/{self.option}", body).status_code, 200)
+
+    def test_from_not_run_to_current_out_of_date_and_back(self) -> None:
+        self.assertEqual(self.sheet()["run"]["state"], "not run")
+        run = self.ask()
+        self.assertEqual(self.sheet()["run"]["state"], "waiting")
+        self.assertEqual(self.ask()["id"], run["id"], "asked twice, queued once")
+        self.assertEqual(self.work(), Run.DONE)
+        state = self.sheet()["run"]
+        self.assertEqual(state["state"], "current")
+        self.assertIn(state["verdict"]["state"], ("within limits", "marginal", "over a limit"))
+        self.assertLess(state["summary"]["balances"]["water_closure"], 1e-6)
+        self.commit(130)
+        self.assertEqual(self.sheet()["run"]["state"], "out of date")
+        self.assertIsNotNone(self.sheet()["run"]["verdict"])
+        self.commit(120)
+        self.assertEqual(self.sheet()["run"]["state"], "current", "an edit taken back is current again")
+        self.check_views(run["id"])
+
+    def check_views(self, run: int) -> None:
+        year = self.client.get(f"/api/runs/{run}/year").json()
+        self.assertEqual(year["hours"], year["passes"] * 8760)
+        self.assertTrue({"rh", "mould", "water"} <= {line["kind"] for line in year["lines"]})
+        field = self.client.get(f"/api/runs/{run}/field?columns=100")
+        self.assertEqual(len(field.content), int(field["X-Columns"]) * year["rows"])
+        moment = self.client.get(f"/api/runs/{run}/moment?hour=100").json()
+        self.assertEqual(moment["date"], "5 October, year 1")
+        self.assertEqual(len(moment["rh"]), len(moment["depth_mm"]))
+        csv = self.client.get(f"/api/runs/{run}/hourly.csv").content.decode().splitlines()
+        self.assertEqual(len(csv), 1 + year["hours"])
+        case = self.client.get(f"/api/options/{self.option}/case.json").content
+        from core.case import read_case
+
+        self.assertEqual(read_case(case).hash, Run.objects.get(pk=run).case_hash)
+
+    def test_the_command_line_computes_the_same_numbers(self) -> None:
+        run = self.ask()
+        self.work()
+        case = Path(self.folder) / "case.json"
+        case.write_bytes(self.client.get(f"/api/options/{self.option}/case.json").content)
+        result = Path(self.folder) / "hours.csv"
+        command = [sys.executable, "-m", "core", "simulate", str(case), "--csv", str(result)]
+        subprocess.run(command, check=True, cwd=ROOT, capture_output=True)
+        self.assertEqual(result.read_text().splitlines(), self.client.get(f"/api/runs/{run['id']}/hourly.csv").content.decode().splitlines())
+
+    def test_the_same_case_is_computed_once(self) -> None:
+        self.ask()
+        other = send(self.client, "POST", f"/api/elements/{self.element}/options", {"name": "same", "build_up": THIN}).json()["id"]
+        send(self.client, "POST", f"/api/options/{other}/runs")
+        first = Run.objects.claim_next()
+        assert first is not None
+        self.assertIsNone(Run.objects.claim_next(), "its twin waits until the first is done")
+        worker.execute(first.pk)
+        stamp = (first.folder / "outcome.json").stat().st_mtime_ns
+        self.assertEqual(self.work(), Run.DONE)
+        self.assertEqual((first.folder / "outcome.json").stat().st_mtime_ns, stamp)
+
+    def test_cancel_waiting_and_running(self) -> None:
+        run = self.ask()
+        before = HistoryEntry.objects.count()
+        self.assertEqual(send(self.client, "POST", f"/api/runs/{run['id']}/cancel").json()["status"], "cancelled")
+        self.assertEqual(HistoryEntry.objects.count(), before + 1)
+        self.assertEqual(self.sheet()["run"]["state"], "cancelled")
+        again = self.ask()
+        claimed = Run.objects.claim_next()
+        assert claimed is not None
+        answer = send(self.client, "POST", f"/api/runs/{again['id']}/cancel").json()
+        self.assertEqual(answer["doing"], "stopping")
+        self.assertTrue(claimed.report(0.1, "year 1"), "the worker hears of it at its next report")
+        claimed.refresh_from_db()
+        claimed.mark_cancelled()
+        self.assertEqual(self.client.get(f"/api/runs/{again['id']}/year").json()["code"], "no_result")
+
+    def test_a_failed_run_says_why(self) -> None:
+        self.ask()
+        run = Run.objects.get()
+        run.build_up = {"layers": [{"id": "a", "material": "air_ventilated", "thickness_mm": 30}]}
+        run.save()
+        self.assertEqual(self.work(), Run.FAILED)
+        self.assertIn("not available yet", self.sheet()["run"]["error"])
+
+    def test_illegal_transitions_raise(self) -> None:
+        self.ask()
+        run = Run.objects.get()
+        with self.assertRaises(ValueError):
+            run.mark_done({}, {})
+        run.mark_cancelled()
+        for leave in (run.mark_cancelled, lambda: run.mark_failed("x")):
+            with self.assertRaises(ValueError):
+                leave()
+
+    def test_orphans_wait_again_and_fail_when_it_happens_too_often(self) -> None:
+        self.ask()
+        for attempt in range(MOST_ATTEMPTS):
+            run = Run.objects.claim_next()
+            assert run is not None
+            self.assertEqual(run.attempts, attempt + 1)
+            self.assertEqual(Run.objects.release_orphans(), 0, "a fresh heartbeat is left alone")
+            Run.objects.release_orphans(everything=True)
+        run.refresh_from_db()
+        self.assertEqual(run.status, Run.FAILED)
+        self.assertIn("run it again", run.error)
+        self.assertTrue(issubclass(Cancelled, Exception))
+
+
+class KilledRunner(PlainTestCase):
+    """Real processes on a data folder of their own: kill -9 in mid-run, start again, the run finishes."""
+
+    def setUp(self) -> None:
+        self.data = tempfile.mkdtemp(prefix="wendrick-kill-")
+        self.addCleanup(shutil.rmtree, self.data, True)
+        self.env = {**os.environ, "WENDRICK_DATA": self.data, "WENDRICK_WORKERS": "1"}
+        self.manage("migrate", "--verbosity", "0")
+        self.manage("load_demo", "--no-runs")
+        self.query(
+            "from server.projects.models import Option; from server.runs.actions import ask_run; "
+            "o = Option.objects.filter(element__name='Garden face', role='option').first(); "
+            "ask_run(o.element.project.owner, o.pk)"
+        )
+
+    def manage(self, *words: str) -> str:
+        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return done.stdout
+
+    def query(self, code: str) -> str:
+        return self.manage("shell", "--verbosity", "0", "-c", code).strip()
+
+    def state(self) -> tuple[str, float, int]:
+        row = self.query("from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.progress, r.attempts)")
+        status, progress, attempts = row.splitlines()[-1].split()
+        return status, float(progress), int(attempts)
+
+    def start(self) -> subprocess.Popen[bytes]:
+        return subprocess.Popen([sys.executable, "manage.py", "runner"], cwd=ROOT, env=self.env, start_new_session=True)
+
+    def wait_for(self, wanted: Any, seconds: float) -> tuple[str, float, int]:
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            seen = self.state()
+            if wanted(seen):
+                return seen
+        self.fail(f"still {self.state()} after {seconds} s")
+
+    def test_the_run_finishes_after_the_runner_was_killed(self) -> None:
+        runner = self.start()
+        try:
+            self.wait_for(lambda s: s[0] == "running" and s[1] > 0.0, 60)
+        finally:
+            os.kill(runner.pid, signal.SIGKILL)
+            runner.wait()
+        time.sleep(1.0)  # the orphaned worker notices at its next report and ends
+        status, _, attempts = self.state()
+        self.assertEqual((status, attempts), ("running", 1))
+        again = self.start()
+        try:
+            seen = self.wait_for(lambda s: s[0] in ("done", "failed"), 90)
+        finally:
+            os.killpg(again.pid, signal.SIGTERM)
+            again.wait()
+        self.assertEqual((seen[0], seen[2]), ("done", 2))
+        self.assertEqual(Option.AS_FOUND, "as_found")
