@@ -68,7 +68,9 @@ class Walk(LiveServerTestCase):
         username, _, _, _, file = PEOPLE[0]
         path = ROOT / "demo" / file
         with open(path, "rb") as stream:
-            return exchange.import_project(User.objects.get(username=username), exchange.read(stream, path.stat().st_size))
+            return exchange.import_project(
+                User.objects.get(username=username), exchange.read(stream, path.stat().st_size)
+            )
 
     # --- looking ----------------------------------------------------------------------------------
 
@@ -84,10 +86,14 @@ class Walk(LiveServerTestCase):
             time.sleep(0.05)
         self.browser.save_screenshot("/tmp/wendrick-walk.png")
         text = self.browser.find_element(By.TAG_NAME, "body").text
-        self.fail(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
+        raise AssertionError(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
 
     def one(self, css: str, seconds: float = 15.0) -> WebElement:
-        return self.until(lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None), css, seconds)  # type: ignore[no-any-return]
+        return self.until(
+            lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None),
+            css,
+            seconds,
+        )  # type: ignore[no-any-return]
 
     def sees(self, text: str, seconds: float = 15.0) -> None:
         self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
@@ -118,7 +124,10 @@ class Walk(LiveServerTestCase):
 
     def field(self, label: str) -> WebElement:
         path = f"//label[contains(@class,'field')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::select or self::textarea]"
-        return self.until(lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None), f"field “{label}”")  # type: ignore[no-any-return]
+        return self.until(
+            lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None),
+            f"field “{label}”",
+        )  # type: ignore[no-any-return]
 
     def fill(self, label: str, text: str) -> None:
         entry = self.field(label)
@@ -174,7 +183,13 @@ class Walk(LiveServerTestCase):
 
     def no_errors(self) -> None:
         """No script error, and nothing asked from another host."""
-        bad = [e["message"] for e in self.browser.get_log("browser") if e["level"] == "SEVERE" and "422" not in e["message"] and "409" not in e["message"]]
+        bad = [
+            e["message"]
+            for e in self.browser.get_log("browser")
+            if e["level"] == "SEVERE" and "422" not in e["message"] and "409" not in e["message"]
+        ]
         self.assertEqual(bad, [])
-        hosts = self.browser.execute_script("return performance.getEntriesByType('resource').map(e => new URL(e.name).host)")
+        hosts = self.browser.execute_script(
+            "return performance.getEntriesByType('resource').map(e => new URL(e.name).host)"
+        )
         self.assertEqual({h for h in hosts if h} - {self.live_server_url.split("//")[1]}, set())

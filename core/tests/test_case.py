@@ -43,7 +43,9 @@ class Refusals(TestCase):
         self.refused(small(outside=film({"ref": "weather"}, 0.8)), "weather", "not in the case")
 
     def test_climate_pointing_nowhere(self) -> None:
-        self.refused(small(outside={"type": "weather", "climate": "corrie", "facing_deg": 0}), "corrie", "outside.climate")
+        self.refused(
+            small(outside={"type": "weather", "climate": "corrie", "facing_deg": 0}), "corrie", "outside.climate"
+        )
 
     def test_unsorted_and_overlapping_tables(self) -> None:
         for rows in ([[0, 0], [0.8, 16], [0.5, 20], [1, 100]], [[0, 0], [0.5, 9], [0.5, 10], [1, 100]]):
@@ -87,7 +89,12 @@ class Refusals(TestCase):
         raw = small()
         raw["materials"]["stone"] = {
             **STONE,
-            "liquid": {"form": "conductivity_table", "variable": "w", "rows": [[8, -13], [12, -12]], "output": "log10_k"},
+            "liquid": {
+                "form": "conductivity_table",
+                "variable": "w",
+                "rows": [[8, -13], [12, -12]],
+                "output": "log10_k",
+            },
         }
         with self.assertRaises(OutOfRange) as caught:
             simulate(case_from_dict(raw))

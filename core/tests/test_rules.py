@@ -55,7 +55,9 @@ class Air(TestCase):
 
     @given(st.floats(min_value=233.0, max_value=330.0))
     def test_dew_point_is_the_inverse(self, temperature: float) -> None:
-        self.assertAlmostEqual(float(dew_point_from_vapour_pressure(saturation_pressure(temperature))), temperature, places=6)
+        self.assertAlmostEqual(
+            float(dew_point_from_vapour_pressure(saturation_pressure(temperature))), temperature, places=6
+        )
 
 
 class Thermal(TestCase):
@@ -79,7 +81,16 @@ class Thermal(TestCase):
             transmittance(BuildUp(layers=[layer("a", "eps_035", 200), wide]), "wall")
 
     def test_limits_bracket_the_value(self) -> None:
-        t = transmittance(BuildUp(layers=[*STONE, layer("s", "mineral_fibre_040", 100, framing=Framing(material="softwood", share=0.12)), FIBRE[1]]), "wall")
+        t = transmittance(
+            BuildUp(
+                layers=[
+                    *STONE,
+                    layer("s", "mineral_fibre_040", 100, framing=Framing(material="softwood", share=0.12)),
+                    FIBRE[1],
+                ]
+            ),
+            "wall",
+        )
         self.assertGreater(t.upper_limit, t.r_effective)
         self.assertGreater(t.r_effective, t.lower_limit)
         self.assertGreater(t.r_total_clear, t.r_effective)
@@ -148,20 +159,26 @@ class SteadyMoisture(TestCase):
 
     def test_drying_ability_by_hand(self) -> None:
         bare = drying_ability(BuildUp(layers=STONE), self.place, self.climate, "stone")
-        lined = drying_ability(BuildUp(layers=[*STONE, layer("v", "membrane_retarder"), FIBRE[1]]), self.place, self.climate, "stone")
+        lined = drying_ability(
+            BuildUp(layers=[*STONE, layer("v", "membrane_retarder"), FIBRE[1]]), self.place, self.climate, "stone"
+        )
         self.assertAlmostEqual(bare.inward_sd_m, 0.008 + 8 * 0.02)
         self.assertAlmostEqual(lined.inward_sd_m, 0.008 + 8 * 0.02 + 5.0 + 8 * 0.0125)
         self.assertGreater(bare.inward_g_m2 / lined.inward_g_m2, 20)
         self.assertAlmostEqual(bare.outward_sd_m, 0.008 + 18 * 0.5)
 
     def test_preview_names_the_limits_that_are_passed(self) -> None:
-        result = preview(BuildUp(layers=STONE), BuildUp(layers=[*STONE, *FIBRE]), self.place, Limits(room_mm=90, outside_mm=0))
+        result = preview(
+            BuildUp(layers=STONE), BuildUp(layers=[*STONE, *FIBRE]), self.place, Limits(room_mm=90, outside_mm=0)
+        )
         self.assertEqual(len(result.over_limits), 1)
         self.assertIn("92 mm of the room; the limit is 90 mm", result.over_limits[0])
         self.assertEqual(len(result.case_hash), 64)
 
     def test_what_is_not_available_says_so(self) -> None:
-        cavity = BuildUp(layers=[layer("larch", "larch_boards", 22), layer("gap", "air_ventilated", 30), layer("osb", "osb", 15)])
+        cavity = BuildUp(
+            layers=[layer("larch", "larch_boards", 22), layer("gap", "air_ventilated", 30), layer("osb", "osb", 15)]
+        )
         self.assertEqual(why_no_transient(cavity, self.place), NOT_AVAILABLE)
         self.assertEqual(why_no_transient(BuildUp(layers=STONE), Place(kind="roof")), NOT_AVAILABLE)
         with self.assertRaises(NotAvailableYet):
@@ -191,7 +208,14 @@ class BuildUps(TestCase):
             self.assertTrue(all(text.strip() for text in entry.sources.values()))
             if isinstance(entry, Solid):
                 case_material(entry)
-                given = {"density_kg_m3", "specific_heat_j_kgk", "conductivity_w_mk", "mu", "w80_kg_m3", "a_value_kg_m2s05"}
+                given = {
+                    "density_kg_m3",
+                    "specific_heat_j_kgk",
+                    "conductivity_w_mk",
+                    "mu",
+                    "w80_kg_m3",
+                    "a_value_kg_m2s05",
+                }
                 self.assertLessEqual(given, set(entry.sources), entry.id)
 
     def test_coatings_join_the_films_and_bonded_planes_are_not_judged(self) -> None:
@@ -219,7 +243,9 @@ class Criteria(TestCase):
     @given(st.floats(min_value=0.3, max_value=1.0), st.floats(min_value=-10, max_value=40))
     def test_index_is_bounded_and_ordered_by_class(self, rh: float, temperature: float) -> None:
         t, h = np.full(3000, temperature), np.full(3000, rh)
-        values = [mould_index(t, h, kind)[-1] for kind in ("very_sensitive", "sensitive", "medium_resistant", "resistant")]  # type: ignore[arg-type]
+        values = [
+            mould_index(t, h, kind)[-1] for kind in ("very_sensitive", "sensitive", "medium_resistant", "resistant")
+        ]  # type: ignore[arg-type]
         self.assertTrue(all(0.0 <= v <= 6.0 for v in values))
         self.assertEqual(values, sorted(values, reverse=True))
 
@@ -230,7 +256,9 @@ class Criteria(TestCase):
     def test_verdict_of_a_wall_names_place_date_driver(self) -> None:
         wood = BuildUp(layers=[layer("wood", "softwood", 60, existing=True), layer("fibre", "mineral_fibre_035", 60)])
         model = model_of(wood, Place(facing_deg=270, exposure="severe"))
-        case = model.case.model_copy(update={"time": model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 2})})
+        case = model.case.model_copy(
+            update={"time": model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 2})}
+        )
         outcome = simulate(case)
         verdict = judge(model, outcome)
         self.assertEqual(verdict.state, "over a limit")
@@ -300,7 +328,15 @@ class ClimateData(TestCase):
 
 class Typed(TestCase):
     def test_what_people_type(self) -> None:
-        for text, mm in (("80", 80), ("80 mm", 80), ("3 in", 76.2), ("2 1/2 in", 63.5), ('4"', 101.6), ("0,5 m", 500), ("8cm", 80)):
+        for text, mm in (
+            ("80", 80),
+            ("80 mm", 80),
+            ("3 in", 76.2),
+            ("2 1/2 in", 63.5),
+            ('4"', 101.6),
+            ("0,5 m", 500),
+            ("8cm", 80),
+        ):
             with self.subTest(text):
                 self.assertAlmostEqual(parse_length(text) * 1000, mm, places=6)
         self.assertAlmostEqual(parse_length("3", "in") * 1000, 76.2)
@@ -323,7 +359,9 @@ class CommandLine(TestCase):
             self.assertEqual(main(["simulate", str(source), "--out", str(result), "--csv", f"{folder}/h.csv"]), 0)
             document = json.loads(result.read_text())
         direct = simulate(case())
-        self.assertEqual(document["planes"]["between"]["rh"][-1], round(float(direct.rh(direct.planes["between"], -1)), 6))
+        self.assertEqual(
+            document["planes"]["between"]["rh"][-1], round(float(direct.rh(direct.planes["between"], -1)), 6)
+        )
         self.assertEqual(json.loads(said.getvalue())["case_sha256"], case().hash)
 
     def test_bad_files_are_refused_in_words(self) -> None:

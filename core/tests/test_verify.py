@@ -14,7 +14,9 @@ class Benchmarks(TestCase):
         self.assertGreaterEqual(len(rows), least)
         for row in rows:
             with self.subTest(case=row.case, quantity=row.quantity):
-                self.assertTrue(row.passed, f"{row.computed} against {row.reference}, error {row.error}, limit {row.limit}")
+                self.assertTrue(
+                    row.passed, f"{row.computed} against {row.reference}, error {row.error}, limit {row.limit}"
+                )
 
     def test_en15026(self) -> None:
         self.check("en15026", 12)

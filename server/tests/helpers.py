@@ -34,4 +34,6 @@ def corrie(user: User) -> Project:
 
 def send(client: Client, method: str, path: str, body: Any = None, **extra: Any) -> Any:
     """A JSON request; returns the response."""
-    return client.generic(method, path, json.dumps(body) if body is not None else "", content_type="application/json", **extra)
+    return client.generic(
+        method, path, json.dumps(body) if body is not None else "", content_type="application/json", **extra
+    )

@@ -54,7 +54,12 @@ class Privacy(TestCase):
     def test_another_persons_things_answer_404_on_every_route(self) -> None:
         routes = self.routes()
         self.assertGreaterEqual(len(routes), 20)
-        before = (Project.objects.count(), Element.objects.count(), Option.objects.count(), HistoryEntry.objects.count())
+        before = (
+            Project.objects.count(),
+            Element.objects.count(),
+            Option.objects.count(),
+            HistoryEntry.objects.count(),
+        )
         for method, path in routes:
             with self.subTest(f"{method} {path}"):
                 response = self.call(client_of(self.other), method, path)
@@ -99,7 +104,9 @@ class Privacy(TestCase):
         login = {"username": "owner", "password": PASSWORD}
         answer = send(client, "POST", "/api/session", login, HTTP_X_CSRFTOKEN=token)
         self.assertEqual(answer.json()["person"]["username"], "owner")
-        wrong = send(client, "POST", "/api/session", {**login, "password": "x"}, HTTP_X_CSRFTOKEN=answer.json()["csrf_token"])
+        wrong = send(
+            client, "POST", "/api/session", {**login, "password": "x"}, HTTP_X_CSRFTOKEN=answer.json()["csrf_token"]
+        )
         self.assertEqual((wrong.status_code, wrong.json()["code"]), (401, "wrong_login"))
         out = send(client, "DELETE", "/api/session", HTTP_X_CSRFTOKEN=answer.json()["csrf_token"])
         self.assertIsNone(out.json()["person"])
@@ -125,7 +132,15 @@ class Actions(TestCase):
     def test_every_action_has_its_effect_and_one_entry(self) -> None:
         project, element = self.make()
         found = self.sheet(element)["options"][0]
-        new = {"name": "Inside", "build_up": {"layers": [*found["build_up"]["layers"], {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60}]}}
+        new = {
+            "name": "Inside",
+            "build_up": {
+                "layers": [
+                    *found["build_up"]["layers"],
+                    {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60},
+                ]
+            },
+        }
         steps: list[tuple[str, str, Any, int]] = [
             ("PUT", f"/api/projects/{project}", {**PROJECT, "name": "Barn"}, 200),
             ("PUT", f"/api/elements/{element}", {**ELEMENT, "area_m2": 25}, 200),
@@ -137,7 +152,9 @@ class Actions(TestCase):
             self.assertEqual(self.entries(), before + 1, path)
         option = self.sheet(element)["options"][1]
         before = self.entries()
-        choice = send(self.client, "PUT", f"/api/elements/{element}/choice", {"option_id": option["id"], "reason": "dry wall"})
+        choice = send(
+            self.client, "PUT", f"/api/elements/{element}/choice", {"option_id": option["id"], "reason": "dry wall"}
+        )
         self.assertEqual(choice.json()["chosen_reason"], "dry wall")
         self.assertEqual(self.entries(), before + 1)
         heat = self.client.get(f"/api/projects/{project}/heat").json()
@@ -145,14 +162,20 @@ class Actions(TestCase):
         self.assertAlmostEqual(wall["before_w_k"], 25 / (0.17 + 0.215 / 0.72), places=6)
         self.assertAlmostEqual(wall["after_w_k"], 25 / (0.17 + 0.215 / 0.72 + 0.06 / 0.043), places=6)
         self.assertAlmostEqual(heat["rows"][-1]["before_w_k"], 300 * 8 / 20 / 3, places=6)
-        self.assertAlmostEqual(heat["total"]["before_kwh"], heat["total"]["before_w_k"] * heat["degree_hours_kh"], places=4)
+        self.assertAlmostEqual(
+            heat["total"]["before_kwh"], heat["total"]["before_w_k"] * heat["degree_hours_kh"], places=4
+        )
 
     def test_a_choice_needs_a_reason_and_an_option_of_the_element(self) -> None:
         _, element = self.make()
         found = self.sheet(element)["options"][0]["id"]
-        option = send(self.client, "POST", f"/api/elements/{element}/options", {"name": "x", "build_up": BUILD_UP}).json()["id"]
+        option = send(
+            self.client, "POST", f"/api/elements/{element}/options", {"name": "x", "build_up": BUILD_UP}
+        ).json()["id"]
         path = f"/api/elements/{element}/choice"
-        self.assertEqual(send(self.client, "PUT", path, {"option_id": option, "reason": " "}).json()["code"], "reason_missing")
+        self.assertEqual(
+            send(self.client, "PUT", path, {"option_id": option, "reason": " "}).json()["code"], "reason_missing"
+        )
         self.assertEqual(send(self.client, "PUT", path, {"option_id": found, "reason": "y"}).status_code, 404)
 
     def test_two_windows_do_not_overwrite_each_other(self) -> None:
@@ -170,7 +193,9 @@ class Actions(TestCase):
         option = self.sheet(element)["options"][0]
         draft = {"layers": [{"id": "structure", "material": "brick_old", "thickness_mm": 330, "existing": True}]}
         before = self.entries()
-        self.assertEqual(send(self.client, "PUT", f"/api/options/{option['id']}/draft", {"build_up": draft}).status_code, 204)
+        self.assertEqual(
+            send(self.client, "PUT", f"/api/options/{option['id']}/draft", {"build_up": draft}).status_code, 204
+        )
         self.assertEqual(self.entries(), before)
         again = self.sheet(element)["options"][0]
         self.assertEqual(again["draft"]["layers"][0]["thickness_mm"], 330)
@@ -183,11 +208,18 @@ class Actions(TestCase):
         path = f"/api/elements/{element}/preview"
         for text, unit, mm in (("80", "mm", 80), ("3", "in", 76.2), ("3 in", "mm", 76.2), ("R13", "mm", 1648.391)):
             with self.subTest(text):
-                answer = send(self.client, "POST", path, {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text, "unit": unit}})
+                answer = send(
+                    self.client,
+                    "POST",
+                    path,
+                    {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text, "unit": unit}},
+                )
                 self.assertAlmostEqual(answer.json()["build_up"]["layers"][0]["thickness_mm"], mm, places=2)
         for text in ("0", "-4", "abc", "3.5 m"):
             with self.subTest(text):
-                answer = send(self.client, "POST", path, {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text}})
+                answer = send(
+                    self.client, "POST", path, {"build_up": BUILD_UP, "typing": {"layer_id": "a", "text": text}}
+                )
                 self.assertEqual((answer.status_code, answer.json()["code"]), (422, "out_of_range"))
 
     def test_bad_bodies_are_named(self) -> None:
@@ -199,7 +231,11 @@ class Actions(TestCase):
             (f"/api/projects/{project}/elements", {**ELEMENT, "factor_b": 0.5}, "b"),
             ("/api/projects", {**PROJECT, "climate": "atlantis"}, "atlantis"),
             (f"/api/elements/{element}/options", {"name": "x", "build_up": {"layers": []}}, "layers"),
-            (f"/api/elements/{element}/preview", {"build_up": {"layers": [{"id": "a", "material": "moon", "thickness_mm": 1}]}}, "moon"),
+            (
+                f"/api/elements/{element}/preview",
+                {"build_up": {"layers": [{"id": "a", "material": "moon", "thickness_mm": 1}]}},
+                "moon",
+            ),
         ):
             with self.subTest(path=path, word=word):
                 answer = send(self.client, "POST", path, body)

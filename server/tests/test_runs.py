@@ -97,11 +97,16 @@ class Runs(TestCase):
         result = Path(self.folder) / "hours.csv"
         command = [sys.executable, "-m", "core", "simulate", str(case), "--csv", str(result)]
         subprocess.run(command, check=True, cwd=ROOT, capture_output=True)
-        self.assertEqual(result.read_text().splitlines(), self.client.get(f"/api/runs/{run['id']}/hourly.csv").content.decode().splitlines())
+        self.assertEqual(
+            result.read_text().splitlines(),
+            self.client.get(f"/api/runs/{run['id']}/hourly.csv").content.decode().splitlines(),
+        )
 
     def test_the_same_case_is_computed_once(self) -> None:
         self.ask()
-        other = send(self.client, "POST", f"/api/elements/{self.element}/options", {"name": "same", "build_up": THIN}).json()["id"]
+        other = send(
+            self.client, "POST", f"/api/elements/{self.element}/options", {"name": "same", "build_up": THIN}
+        ).json()["id"]
         send(self.client, "POST", f"/api/options/{other}/runs")
         first = Run.objects.claim_next()
         assert first is not None
@@ -175,7 +180,9 @@ class KilledRunner(PlainTestCase):
         )
 
     def manage(self, *words: str) -> str:
-        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True)
+        done = subprocess.run(
+            [sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
         return done.stdout
 
@@ -183,7 +190,9 @@ class KilledRunner(PlainTestCase):
         return self.manage("shell", "--verbosity", "0", "-c", code).strip()
 
     def state(self) -> tuple[str, float, int]:
-        row = self.query("from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.progress, r.attempts)")
+        row = self.query(
+            "from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.progress, r.attempts)"
+        )
         status, progress, attempts = row.splitlines()[-1].split()
         return status, float(progress), int(attempts)
 

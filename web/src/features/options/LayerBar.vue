@@ -42,6 +42,15 @@ defineExpose({ begin })
 async function leave(): Promise<void> {
   await props.state.commitTyped()
 }
+/** Enter gives the keys back to the drawing. */
+async function enter(): Promise<void> {
+  if (await props.state.commitTyped()) field.value?.blur()
+}
+function set(event: Event, act: (value: string) => unknown): void {
+  const select = event.target as HTMLSelectElement
+  void act(select.value)
+  select.blur()
+}
 async function drop(): Promise<void> {
   await props.state.dropTyped()
   field.value?.blur()
@@ -75,7 +84,7 @@ function setShare(): void {
         autocomplete="off"
         @input="state.type(($event.target as HTMLInputElement).value)"
         @change="leave"
-        @keydown.enter.prevent="leave"
+        @keydown.enter.prevent="enter"
         @keydown.esc.stop.prevent="drop"
       />
       {{ unitOf('thickness').unit }}
@@ -85,8 +94,8 @@ function setShare(): void {
       ><span class="soft">known</span>
       <select
         :value="layer.known"
-        aria-label="How the layer is known"
-        @change="state.change({ known: ($event.target as HTMLSelectElement).value as never })"
+        aria-label="known, how the layer is known"
+        @change="set($event, (value) => state.change({ known: value as never }))"
       >
         <option value="seen">seen</option>
         <option value="probed">probed</option>
@@ -96,11 +105,7 @@ function setShare(): void {
     >
     <label v-if="thick"
       ><span class="soft">framing</span>
-      <select
-        :value="layer.framing?.material ?? ''"
-        aria-label="Framing material"
-        @change="frame(($event.target as HTMLSelectElement).value)"
-      >
+      <select :value="layer.framing?.material ?? ''" aria-label="framing, its material" @change="set($event, frame)">
         <option value="">none</option>
         <option v-for="m in frames" :key="m.id" :value="m.id">{{ m.name }}</option>
       </select>
@@ -148,6 +153,7 @@ function setShare(): void {
 }
 .bar select {
   max-width: 130px;
+  margin-left: 5px;
 }
 .acts {
   margin-left: auto;

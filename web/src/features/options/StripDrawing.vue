@@ -39,6 +39,7 @@ function full(p: Placed): string {
   return `${label(p)}${frame}, ${p.layer.known}${p.thin ? ', not drawn to scale' : ''}`
 }
 function fits(p: Placed): string {
+  if (kind(p) === 'membrane' || kind(p) === 'coating') return ''
   const long = label(p)
   if (p.width > long.length * 6.2 + 8) return long
   const size = p.layer.thickness_mm ? show(p.layer.thickness_mm, 'thickness') : ''
@@ -129,7 +130,6 @@ const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWat
           />
         </g>
         <path v-if="p.thin" :d="`M${p.x - 2} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
-        <text v-if="fits(p)" :x="p.x + 5" :y="HEIGHT - 12" class="label">{{ fits(p) }}</text>
       </template>
       <rect
         :x="p.x - (p.width < 10 ? 5 : 0)"
@@ -146,6 +146,11 @@ const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWat
         :height="HEIGHT - 3"
         class="chosen"
       />
+    </g>
+    <g aria-hidden="true">
+      <template v-for="p in strip.placed" :key="p.layer.id">
+        <text v-if="fits(p)" :x="p.x + 5" :y="HEIGHT - 12" class="label">{{ fits(p) }}</text>
+      </template>
     </g>
     <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="HEIGHT" class="datum" />
   </svg>

@@ -48,6 +48,7 @@ export function useSheet() {
   const redoStack = ref<Edit[]>([])
   let counter = 0
   let queue: Promise<unknown> = Promise.resolve()
+  let pending: Promise<boolean> | null = null
 
   const work = computed<Work | undefined>(() => works.value[at.strip])
   const selected = computed<Layer | undefined>(() => work.value?.layers.find((l) => l.id === at.layer))
@@ -145,7 +146,12 @@ export function useSheet() {
     }
   }
   /** Enter or leaving the field: what was understood is committed; what was not is taken back with its complaint. */
-  async function commitTyped(): Promise<boolean> {
+  function commitTyped(): Promise<boolean> {
+    if (typed.value === null) return Promise.resolve(true)
+    pending ??= commitTypedOnce().finally(() => (pending = null))
+    return pending
+  }
+  async function commitTypedOnce(): Promise<boolean> {
     const w = work.value
     if (typed.value === null || !w) return true
     const text = typed.value
@@ -214,6 +220,7 @@ export function useSheet() {
   async function apply(layers: Layer[]): Promise<void> {
     const w = work.value
     if (!w) return
+    counter++ // a preview still under way would draw over the change
     typed.value = null
     w.complaint = ''
     w.layers = layers
@@ -221,6 +228,8 @@ export function useSheet() {
     if (w.complaint && !w.conflict) w.layers = clone(w.committed)
   }
   async function replay(from: Edit[], to: Edit[], key: 'before' | 'after'): Promise<void> {
+    await commitTyped() // an edit still on its way comes first
+    await queue
     const edit = from.pop()
     if (!edit) return
     const strip = works.value.findIndex((w) => w.id === edit.option)
