@@ -417,7 +417,7 @@ class Layer(Strict):
 
 
 class Membrane(Strict):
-    """A face without volume; liquid does not cross. sd [m]: constant or by RH."""
+    """A face without volume; liquid does not cross. sd [m]: constant or by RH. As the first or last entry: a coating."""
 
     kind: Literal["membrane"]
     name: str = ""

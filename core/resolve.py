@@ -85,9 +85,7 @@ def _check_layers(case: Case) -> None:
                 _walk_series(case, layer.source)
             if layer.thickness_m == "semi_infinite" and index not in (0, len(case.layers) - 1):
                 raise CaseRefused("only the first or the last layer can be semi-infinite", where)
-        elif index in (0, len(case.layers) - 1):
-            raise CaseRefused("a membrane needs a layer on both sides; use a coating at an end", where)
-        elif not isinstance(case.layers[index - 1], Layer):
+        elif index and not isinstance(case.layers[index - 1], Layer):
             raise CaseRefused("two membranes without a layer between; add up their sd", where)
     for index, plane in enumerate(case.output.planes):
         if plane.after_layer >= len(case.layers):

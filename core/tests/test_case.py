@@ -70,10 +70,10 @@ class Refusals(TestCase):
         self.refused(small(switches={"freezing": True}), "freezing", error=NotAvailableYet)
         self.refused(small(air={"leak": 1}), "air")
 
-    def test_membranes_need_layers_around_them(self) -> None:
+    def test_two_membranes_need_a_layer_between(self) -> None:
         raw = small()
-        raw["layers"].append({"kind": "membrane", "sd_m": 2})
-        self.refused(raw, "layer on both sides")
+        raw["layers"][1:1] = [{"kind": "membrane", "sd_m": 2}, {"kind": "membrane", "sd_m": 3}]
+        self.refused(raw, "two membranes")
 
     def test_semi_infinite_only_at_an_end(self) -> None:
         raw = small()

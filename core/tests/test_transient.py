@@ -116,6 +116,18 @@ class Physics(TestCase):
             results.append(at_end(simulate(case_from_dict(raw))))
         self.assertEqual(len({round(r, 5) for r in results}), 3)
 
+    def test_a_membrane_at_an_end_is_a_coating(self) -> None:
+        painted = small()
+        painted["inside"]["moisture"]["coating_sd_m"] = 2.0
+        wrapped = small()
+        wrapped["layers"].append({"kind": "membrane", "sd_m": 2.0})
+        first, second = simulate(case_from_dict(painted)), simulate(case_from_dict(wrapped))
+        self.assertAlmostEqual(at_end(first), at_end(second), delta=2e-4)
+        variable = small()
+        variable["layers"].insert(0, {"kind": "membrane", "sd_by_rh": [[0, 5], [0.9, 5], [1, 0.1]], "rh_of": "outer"})
+        variable["output"] = {"planes": [{"name": "between", "after_layer": 1}]}
+        self.assertLess(simulate(case_from_dict(variable)).water_balance_error, 1e-6)
+
     def test_rain_on_a_saturated_wall_runs_off(self) -> None:
         rain = 1e-3
         raw = small(

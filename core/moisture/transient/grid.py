@@ -103,6 +103,13 @@ def build_grid(case: c.Case, materials: dict[str, int], refine: int = 1) -> Grid
     pending_entry = -1
     previous: c.Layer | None = None
 
+    def face(at: float, material: int, solid: int) -> None:
+        depth.append(at)
+        volume.append(0.0)
+        left.append(material)
+        right.append(material)
+        node_layer.append(solid)
+
     for entry, layer in enumerate(case.layers):
         if isinstance(layer, c.Membrane):
             pending, pending_entry = layer, entry
@@ -118,21 +125,17 @@ def build_grid(case: c.Case, materials: dict[str, int], refine: int = 1) -> Grid
         if layer.thickness_m == "semi_infinite" and entry == 0 and len(case.layers) > 1:
             sizes = sizes[::-1]
         contact = previous.contact if previous is not None else c.Contact()
-        if previous is not None and (pending is not None or contact != c.Contact()):
+        shared = previous is not None and pending is None and contact == c.Contact()
+        if not shared and (previous is not None or pending is not None):
+            if previous is None:  # a membrane as the outermost entry: its outer side is a face of its own
+                face(position, m, solid)
             edges.append(_resistance(pending, contact, membranes))
             if pending is not None:
                 entry_faces[pending_entry] = (len(depth) - 1, len(depth))
-            shared = False
-        else:
-            shared = previous is not None
         if shared:
             right[-1] = m
         else:
-            depth.append(position)
-            volume.append(0.0)
-            left.append(m)
-            right.append(m)
-            node_layer.append(solid)
+            face(position, m, solid)
         outer_face = len(depth) - 1
         centres = position + np.cumsum(sizes) - 0.5 * sizes
         lengths = np.concatenate(([0.5 * sizes[0]], 0.5 * (sizes[1:] + sizes[:-1]), [0.5 * sizes[-1]]))
@@ -145,14 +148,14 @@ def build_grid(case: c.Case, materials: dict[str, int], refine: int = 1) -> Grid
             node_layer.append(solid)
         edges.append((0, float(lengths[-1]), 1.0, 1.0, -1, 0, 0.0))
         position += thickness
-        depth.append(position)
-        volume.append(0.0)
-        left.append(m)
-        right.append(m)
-        node_layer.append(solid)
+        face(position, m, solid)
         entry_faces.append((outer_face, len(depth) - 1))
         solid_entries.append(entry)
         previous, pending = layer, None
+    if pending is not None and previous is not None:  # a membrane as the innermost entry
+        edges.append(_resistance(pending, previous.contact, membranes))
+        entry_faces[pending_entry] = (len(depth) - 1, len(depth))
+        face(position, left[-1], node_layer[-1])
     columns = list(zip(*edges, strict=True))
     return Grid(
         depth=np.array(depth),
