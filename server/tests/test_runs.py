@@ -205,7 +205,7 @@ class KilledRunner(PlainTestCase):
             seen = self.state()
             if wanted(seen):
                 return seen
-        self.fail(f"still {self.state()} after {seconds} s")
+        raise AssertionError(f"still {self.state()} after {seconds} s")
 
     def test_the_run_finishes_after_the_runner_was_killed(self) -> None:
         runner = self.start()

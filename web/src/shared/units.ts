@@ -21,6 +21,7 @@ export type Quantity =
   | 'rain'
   | 'speed'
   | 'degreeHours'
+  | 'airHeat'
   | 'plain'
 
 interface Unit {
@@ -57,6 +58,7 @@ const METRIC: Record<Quantity, Unit> = {
   rain: times('mm', 0, 1),
   speed: times('m/s', 0, 1),
   degreeHours: times('kKh', 1, 1),
+  airHeat: times('Wh/(m³K)', 4, 1),
   plain: times('', 1, 1),
 }
 const IMPERIAL: Record<Quantity, Unit> = {
@@ -77,6 +79,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   rain: times('in', 1, 1 / 25.4),
   speed: times('mph', 0, 2.236936),
   degreeHours: times('k°Fh', 1, 1.8),
+  airHeat: times('Btu/(ft³°F)', 4, 0.0536782),
   plain: times('', 1, 1),
 }
 
@@ -128,6 +131,7 @@ const IN_TEXT: [RegExp, Quantity, number][] = [
   [/([−-]?\d+(?:\.\d+)?) (g\/m²)/g, 'smallWater', 2],
   [/([−-]?\d+(?:\.\d+)?) (W\/m²K)/g, 'transmittance', 1],
   [/([−-]?\d+(?:\.\d+)?) (m²K\/W)/g, 'resistance', 1],
+  [/([−-]?\d+(?:\.\d+)?) (Wh\/\(m³K\))/g, 'airHeat', 4],
   [/([−-]?\d+(?:\.\d+)?) (m³)/g, 'volume', 0],
   [/([−-]?\d+(?:\.\d+)?) (kKh)/g, 'degreeHours', 1],
   [/([−-]?\d+(?:\.\d+)?) (°C)/g, 'temperature', 0],

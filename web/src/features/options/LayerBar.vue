@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The selected layer: its thickness as it is typed, material, how it is known, framing, and its place. */
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import type { SheetState } from './useSheet'
@@ -31,11 +31,10 @@ watch(layer, (now) => (share.value = now?.framing ? String(Math.round(now.framin
   immediate: true,
 })
 
-async function begin(text: string): Promise<void> {
-  await nextTick()
+/** Open the field within the key press itself, so that the browser types the key into it and none is lost. */
+function begin(): void {
   field.value?.focus()
-  if (text) await props.state.type(text)
-  else field.value?.select()
+  field.value?.select()
 }
 defineExpose({ begin })
 

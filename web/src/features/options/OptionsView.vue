@@ -159,10 +159,9 @@ onKeyStroke(true, async (event) => {
     find('insert')
   } else if (key === 'Enter') {
     done()
-    await bar.value?.[0]?.begin('')
+    bar.value?.[0]?.begin()
   } else if (/^[0-9a-zA-Z.,]$/.test(key)) {
-    done()
-    await bar.value?.[0]?.begin(key)
+    bar.value?.[0]?.begin()
   }
 })
 const none = (act: () => void) => (): void => {
@@ -300,7 +299,7 @@ onBeforeRouteLeave(async () => {
             <p v-else-if="state.isDraft(w) && state.typed.value === null" class="soft draft">
               A draft, not committed.
               <button class="plain" type="button" @click.stop="state.commit(w)">Commit it</button>
-              <button class="plain" type="button" @click.stop="select(i, null).then(() => state.dropTyped())">
+              <button class="plain" type="button" @click.stop="select(i, null).then(() => state.dropDraft())">
                 Drop it
               </button>
             </p>

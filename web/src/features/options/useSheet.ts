@@ -161,16 +161,22 @@ export function useSheet() {
     await commit(w)
     return true
   }
+  /** Escape: what is typed is taken back; an edit already being committed is not. */
   async function dropTyped(): Promise<void> {
+    if (pending) return void (await pending)
+    if (typed.value === null) return
     typed.value = null
     counter++
+    await dropDraft()
+  }
+  async function dropDraft(): Promise<void> {
     const w = work.value
     if (!w) return
     w.complaint = ''
-    if (isDraft(w)) {
-      w.layers = clone(w.committed)
-      await commit(w, false)
-    }
+    await queue
+    if (!isDraft(w)) return
+    w.layers = clone(w.committed)
+    await commit(w, false)
   }
 
   // --- commits --------------------------------------------------------------------------------
@@ -427,7 +433,7 @@ export function useSheet() {
 
   return {
     sheet, works, complaint, loading, at, typed, work, selected, undoStack, redoStack,
-    load, liveState, isDraft, type, commitTyped, dropTyped, commit, undo, redo, change, step, insert, swap, remove,
+    load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
     move, walk, climb, duplicate, rename, removeOption, takeTheirs, keepMineAsNew, runYears, cancel,
   } // prettier-ignore
 }
