@@ -55,6 +55,17 @@ function length(i: number, count: number): number {
 }
 const outText = computed(() => show(props.figures.drying?.outward_g_m2, 'smallWater'))
 const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWater'))
+/** The inward figure stands beside the room limit line, never on it. */
+const innX = computed(() => {
+  const x = props.strip.right + 48
+  const limit = props.scale.roomLimit
+  return limit !== null && limit > x - 4 && limit < x + innText.value.length * 7 ? limit + 6 : x
+})
+const outX = computed(() => {
+  const x = props.strip.left - 48
+  const limit = props.scale.outsideLimit
+  return limit !== null && limit < x + 4 && limit > x - outText.value.length * 7 ? limit - 6 : x
+})
 </script>
 
 <template>
@@ -84,7 +95,7 @@ const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWat
         :y1="y"
         :y2="y"
       />
-      <text :x="strip.left - 48" :y="HEIGHT / 2 + 4" text-anchor="end">{{ outText }}</text>
+      <text :x="outX" :y="HEIGHT / 2 + 4" text-anchor="end">{{ outText }}</text>
       <line
         v-for="(y, i) in rows(inn)"
         :key="`i${i}`"
@@ -93,7 +104,7 @@ const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWat
         :y1="y"
         :y2="y"
       />
-      <text :x="strip.right + 48" :y="HEIGHT / 2 + 4">{{ innText }}</text>
+      <text :x="innX" :y="HEIGHT / 2 + 4">{{ innText }}</text>
     </g>
     <g
       v-for="p in strip.placed"
