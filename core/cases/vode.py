@@ -43,7 +43,9 @@ def vode_month(case: Case, length: float) -> list[dict[str, Any]]:
     """Rows for the bench: seconds and RH error of both on one month of the case without rain."""
     assert isinstance(case.outside, WeatherEnd)
     no_rain = case.outside.model_copy(update={"rain": DrivenRain(method="none")})
-    dry = case.model_copy(update={"outside": no_rain, "time": case.time.model_copy(update={"length_s": length})})
+    dry = case.model_copy(
+        update={"outside": no_rain, "time": case.time.model_copy(update={"length_s": length, "repeat": "once"})}
+    )
     ours = simulate(dry)
     began = time.perf_counter()
     ours = simulate(dry)
