@@ -1,0 +1,206 @@
+"""Smaller things on every screen: keys, finder, dialogs, refusals, narrow windows, empty and error states."""
+
+from __future__ import annotations
+
+import time
+
+from django.contrib.auth.models import User
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
+
+from demo.people import PEOPLE
+from e2e.base import Walk
+from server.projects.models import Element, Option, Project
+from server.runs.models import Run
+
+
+class Screens(Walk):
+    def setUp(self) -> None:
+        super().setUp()
+        self.project = self.demo_project()
+        self.face = self.project.elements.get(name="Garden face")
+
+    def open_sheet(self, element: Element | None = None) -> None:
+        target = element or self.face
+        self.go(f"/p/{self.project.pk}/options/{target.pk}")
+        self.until(lambda: len(self.strips()) == target.options.count(), "the strips")
+
+    def test_signing_in(self) -> None:
+        username, first, last, password, _ = PEOPLE[0]
+        self.go(f"/p/{self.project.pk}/heat")
+        self.one("input[name=username]").send_keys(username)
+        self.one("input[name=password]").send_keys("not this" + Keys.ENTER)
+        self.sees("Name or password is not right.")
+        entry = self.one("input[name=password]")
+        entry.clear()
+        entry.send_keys(password + Keys.ENTER)
+        self.sees("Heat loss before and after")
+        self.sees(f"{first} {last}")
+        self.press(f"{first} {last}")
+        self.press("Library and climates")
+        self.sees("mean 7.1 °C")
+        self.browser.find_element(By.XPATH, "//summary[normalize-space()='softwood']").click()
+        self.sees("common sorption curves of softwood")
+
+    def test_keys_and_finder(self) -> None:
+        self.sign_in()
+        self.open_sheet()
+        self.keys("?")
+        self.sees("Single keys act")
+        self.one(".el-dialog input[type=checkbox]").click()
+        self.keys(Keys.ESCAPE)
+        self.until(
+            lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
+            "closed",
+        )
+        before = Option.objects.count()
+        self.browser.execute_script("document.activeElement.blur()")
+        self.keys("d", "]", "u")
+        time.sleep(0.6)
+        self.assertEqual(Option.objects.count(), before, "single keys are off")
+        self.press("Isla Marr")
+        self.press("Keys", ".menu")
+        self.one(".el-dialog input[type=checkbox]").click()
+        self.keys(Keys.ESCAPE)
+        self.until(
+            lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
+            "closed",
+        )
+        self.browser.execute_script("document.activeElement.blur()")
+        self.keys("]")
+        self.sees("South-west gable")
+        self.keys("[")
+        self.until(lambda: "Garden face" in self.one("h1").text, "the element before")
+        self.keys("/")
+        self.one(".el-dialog input.query").send_keys("roof rain compare")
+        self.until(lambda: "compare" in self.browser.find_element(By.CSS_SELECTOR, ".el-dialog li").text, "a hit")
+        self.keys(Keys.ENTER)
+        self.until(
+            lambda: "/compare/" in self.browser.current_url and "Roof, rain side" in self.one("h1").text,
+            "the roof's table",
+        )
+        self.sees("years not available yet")
+
+    def test_options_of_ones_own(self) -> None:
+        self.sign_in()
+        self.open_sheet()
+        self.chord(Keys.ALT, "2")
+        self.until(lambda: "here" in (self.strips()[2].get_attribute("class") or ""), "option 2 by Alt 2")
+        name = self.one(".strip.here input.rename")
+        name.send_keys(Keys.CONTROL + "a")
+        name.send_keys("Inside, my way" + Keys.TAB)
+        self.until(lambda: self.face.options.filter(name="Inside, my way").exists(), "the new name")
+        self.click_layer(2, 4)
+        self.press("wood-fibre board, capillary-active", ".bar")
+        self.one(".el-dialog input.query").send_keys("hemp")
+        self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, ".el-dialog li")) == 1, "one hit")
+        self.keys(Keys.ENTER)
+        option = self.face.options.get(name="Inside, my way")
+        self.until(lambda: Option.objects.get(pk=option.pk).current.layers[4].material == "hemp_lime", "the swap")
+        self.until(
+            lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
+            "closed",
+        )
+        Select(self.one("select[aria-label='framing, its material']")).select_by_visible_text("softwood")
+        self.until(lambda: Option.objects.get(pk=option.pk).current.layers[4].framing is not None, "framing")
+        share = self.one("input[aria-label='Framing share in percent']")
+        share.send_keys(Keys.CONTROL + "a")
+        share.send_keys("8" + Keys.TAB)
+        self.until(lambda: Option.objects.get(pk=option.pk).current.layers[4].framing.share == 0.08, "its share")  # type: ignore[union-attr]
+        self.strips()[2].find_element(By.CSS_SELECTOR, ".asked").click()
+        self.sees("parallel paths")
+        self.sees("liquid drying left out")
+        self.press("remove option", ".strip.here")
+        self.until(lambda: not Option.objects.filter(pk=option.pk).exists(), "removed")
+        self.until(lambda: len(self.strips()) == 2, "two strips")
+        self.axe("options sheet with origin open")
+
+    def test_roofs_floors_and_cavities_say_so(self) -> None:
+        self.sign_in()
+        for name, ends in (("Roof, rain side", ("ABOVE", "BELOW")), ("Shed floor", ("BELOW", "ABOVE"))):
+            self.open_sheet(self.project.elements.get(name=name))
+            self.sees("needs cavities or ground: not available yet")
+            self.assertEqual([e.text for e in self.browser.find_elements(By.CSS_SELECTOR, ".end")], list(ends))
+        self.sees("not for ground")
+        self.go(f"/p/{self.project.pk}/year/{self.project.elements.get(name='Roof, rain side').pk}")
+        self.sees("No hourly years of this element yet.")
+        self.sees("Run them on the options sheet")
+
+    def test_survey_dialogs(self) -> None:
+        self.sign_in()
+        self.go(f"/p/{self.project.pk}/survey")
+        self.press("Add an element")
+        self.press("Add it")
+        self.sees("An element needs a name.")
+        self.one("input[name=element-name]").send_keys("North window")
+        Select(self.one("select[name=element-kind]")).select_by_visible_text("window")
+        self.fill("Area", "abc")
+        self.sees("is no number")
+        self.fill("Area", "21.5 ft²")
+        self.press("Add it")
+        self.sees("needs its U-value")
+        self.fill("U, frame and glass", "R 2")
+        self.press("Leave it")
+        self.until(
+            lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
+            "closed",
+        )
+        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Edit Front door']").click()
+        self.fill("U after, planned", "1.2")
+        self.press("Keep it")
+        self.until(lambda: Element.objects.get(name="Front door").planned_u_w_m2k == 1.2, "the planned U")
+        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Remove Front door']").click()
+        self.sees("its options and their runs go with it")
+        self.axe("survey dialog")
+        self.press("Remove it")
+        self.until(lambda: not Element.objects.filter(name="Front door").exists(), "removed")
+        self.fill("Set-point", "99")
+        self.sees("must lie in")
+        self.assertEqual(Project.objects.get(pk=self.project.pk).set_point_c, 20)
+        self.press("Delete this project")
+        self.sees("Export it first")
+        self.press("Delete it")
+        self.sees("No project yet")
+
+    def test_run_list_and_a_server_without_runner(self) -> None:
+        self.sign_in()
+        self.open_sheet()
+        self.press("Run the years")
+        self.until(lambda: Run.objects.count() == 3, "three waiting")
+        self.sees("the runner is at work")
+        self.go("/runs")
+        self.sees("Garden face: As found")
+        self.axe("runs")
+        self.press("cancel")
+        self.until(lambda: Run.objects.filter(status=Run.CANCELLED).count() == 1, "one cancelled")
+        self.sees("cancelled")
+
+    def test_heat_says_what_is_missing(self) -> None:
+        owner = User.objects.get(username=PEOPLE[0][0])
+        empty = Project.objects.create(owner=owner, name="Empty barn")
+        self.sign_in()
+        self.go(f"/p/{empty.pk}/heat")
+        self.sees("state volume and air changes in Survey")
+        self.go(f"/p/{empty.pk}/options")
+        self.sees("No element with layers yet.")
+
+    def test_narrow_windows(self) -> None:
+        self.sign_in()
+        pages = {
+            "survey": "survey",
+            "options": f"options/{self.face.pk}",
+            "compare": f"compare/{self.face.pk}",
+            "heat": "heat",
+        }
+        for width, height in ((1024, 768), (820, 1180), (2560, 1400)):
+            self.browser.execute_cdp_cmd(
+                "Emulation.setDeviceMetricsOverride",
+                {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+            )
+            for name, path in pages.items():
+                with self.subTest(width=width, page=name):
+                    self.go(f"/p/{self.project.pk}/{path}")
+                    self.until(lambda: len(self.browser.find_element(By.TAG_NAME, "main").text) > 200, name)
+                    over = self.browser.execute_script("return document.documentElement.scrollWidth - innerWidth")
+                    self.assertLessEqual(over, 0)
