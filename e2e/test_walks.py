@@ -235,7 +235,7 @@ class DemoWalk(Walk):
                 self.browser.find_element(By.TAG_NAME, "main").text
                 + self.browser.find_element(By.TAG_NAME, "aside").text
             )
-            for metric in (" mm", "W/m²K", "kWh", "W/K", "°C", "kg/m²", "m²K/W", "m³"):
+            for metric in (" mm", "W/m²K", "kWh", "W/K", "°C", "kg/m²", "m²K/W", "m³", " m,", " m;"):
                 self.assertNotIn(metric, text, f"{metric} left on {path}")
         self.go(f"/p/{project.pk}/options/{element.pk}")
         self.until(lambda: len(self.strips()) == 4, "strips")

@@ -117,7 +117,9 @@ class Limits(Strict):
 
 def datum_layer(as_found: BuildUp) -> BuildUpLayer:
     """The layer whose inner face is the datum: the thickest existing solid layer as found."""
-    return max(as_found.layers, key=lambda layer: layer.thickness)
+    solid = [layer for layer in as_found.layers if isinstance(layer.entry, Solid)]
+    existing = [layer for layer in solid if layer.existing] or solid or list(as_found.layers)
+    return max(existing, key=lambda layer: layer.thickness)
 
 
 def growth(as_found: BuildUp, option: BuildUp) -> tuple[float, float]:

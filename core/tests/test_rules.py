@@ -17,7 +17,7 @@ from pydantic import ValidationError
 from core.__main__ import main
 from core.air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
 from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours, natural_air_change
-from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, growth
+from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, datum_layer, growth
 from core.buildup.to_case import NOT_AVAILABLE, model_of, why_no_transient
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, first_hour, monthly_means, shipped
@@ -104,6 +104,17 @@ class Thermal(TestCase):
         self.assertEqual([round(x * 1000, 1) for x in growth(found, inside)], [0.0, 92.5])
         self.assertEqual([round(x * 1000, 1) for x in growth(found, outside)], [115.0, 0.0])
         self.assertEqual([round(x * 1000, 1) for x in growth(found, stripped)], [0.0, 25.0])
+
+    def test_the_datum_of_a_roof_is_a_layer_that_stays_and_not_its_air(self) -> None:
+        rafters = layer("air", "air_unventilated", 150, existing=True)
+        deck, ceiling = (
+            layer("deck", "sarking_boards", 22, existing=True),
+            layer("c", "lime_plaster", 20, existing=True),
+        )
+        found = BuildUp(layers=[deck, rafters, ceiling])
+        self.assertEqual(datum_layer(found).id, "deck")
+        above = BuildUp(layers=[layer("w", "wood_fibre_board", 40), deck, layer("b", "wood_fibre_batt", 150), ceiling])
+        self.assertEqual([round(x * 1000, 1) for x in growth(found, above)], [40.0, 0.0])
 
     def test_heat_loss_by_hand(self) -> None:
         wall, floor = ElementLoss("w", "wall", 40.0, 1.0, 2.0, 0.5), ElementLoss("f", "floor", 50.0, 0.5, 1.0, 0.4)

@@ -241,7 +241,7 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
 def read_field(
     request: HttpRequest, run_id: int, from_hour: int = 0, to_hour: int = 0, columns: int = 1000
 ) -> HttpResponse:
-    """RH over depth and time as bytes, one a pixel: 0 to 250 for 0 to 100 %, column by column.
+    """RH over depth and time, two bytes a pixel, little-endian: 0 to 50000 for 0 to 100 %, column by column.
 
     Rows are even steps of depth from outside; X-Columns tells how many columns came.
     """
@@ -258,7 +258,7 @@ def read_field(
     left, right = outcome.depth[nearest - 1], outcome.depth[nearest]
     part = np.where(right > left, (depths - left) / np.where(right > left, right - left, 1.0), 0.0)
     picture = humidity[:, nearest - 1] * (1 - part) + humidity[:, nearest] * part
-    response = HttpResponse(np.round(picture * 250).astype(np.uint8).tobytes(), content_type="application/octet-stream")
+    response = HttpResponse(np.round(picture * 50000).astype("<u2").tobytes(), content_type="application/octet-stream")
     response["X-Columns"] = str(len(records))
     return response
 
@@ -274,7 +274,7 @@ def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
     at = (first_hour(outcome.case.time.start) + record % outcome.records_per_pass) % climate.hours
     return Moment(
         hour=record,
-        date=date_of(outcome, record),
+        date=f"{date_of(outcome, record)}, {at % 24:02d}:00",
         depth_mm=[x * 1000.0 for x in profile["depth_m"]],
         temperature_c=profile["temperature_c"],
         rh=profile["rh"],

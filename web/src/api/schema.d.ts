@@ -354,7 +354,7 @@ export interface paths {
         };
         /**
          * Read Field
-         * @description RH over depth and time as bytes, one a pixel: 0 to 250 for 0 to 100 %, column by column.
+         * @description RH over depth and time, two bytes a pixel, little-endian: 0 to 50000 for 0 to 100 %, column by column.
          *
          *     Rows are even steps of depth from outside; X-Columns tells how many columns came.
          */

@@ -21,6 +21,7 @@ export type Quantity =
   | 'rain'
   | 'speed'
   | 'degreeHours'
+  | 'sd'
   | 'airHeat'
   | 'plain'
 
@@ -58,6 +59,7 @@ const METRIC: Record<Quantity, Unit> = {
   rain: times('mm', 0, 1),
   speed: times('m/s', 0, 1),
   degreeHours: times('kKh', 1, 1),
+  sd: times('m', 2, 1),
   airHeat: times('Wh/(m³K)', 4, 1),
   plain: times('', 1, 1),
 }
@@ -79,6 +81,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   rain: times('in', 1, 1 / 25.4),
   speed: times('mph', 0, 2.236936),
   degreeHours: times('k°Fh', 1, 1.8),
+  sd: times('ft', 1, 3.28084),
   airHeat: times('Btu/(ft³°F)', 4, 0.0536782),
   plain: times('', 1, 1),
 }

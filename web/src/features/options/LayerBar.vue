@@ -88,7 +88,7 @@ function setShare(): void {
       />
       {{ unitOf('thickness').unit }}
     </label>
-    <span v-else class="soft">not to scale, sd {{ material?.sd_m ?? 'by RH' }}{{ material?.sd_m ? ' m' : '' }}</span>
+    <span v-else class="soft">not to scale, sd {{ material?.sd_m ? show(material.sd_m, 'sd') : 'by RH' }}</span>
     <label
       ><span class="soft">known</span>
       <select

@@ -27,7 +27,7 @@ watch(open, async (now) => {
 watch(text, () => (at.value = 0))
 function facts(m: Material): string {
   if (m.kind === 'air') return 'air'
-  if (m.kind !== 'solid') return m.sd_m ? `sd ${m.sd_m} m` : 'sd follows RH'
+  if (m.kind !== 'solid') return m.sd_m ? `sd ${show(m.sd_m, 'sd')}` : 'sd follows RH'
   return `λ ${show(m.conductivity_w_mk, 'conductivity')}, μ ${m.mu}${m.capillary_active ? ', capillary-active' : ''}`
 }
 function pick(m: Material | undefined): void {

@@ -94,7 +94,7 @@ const over = computed(() => props.figures.over_limits)
       {{ show(t.u_parallel_paths, 'transmittance') }}, isothermal planes
       {{ show(t.u_isothermal_planes, 'transmittance') }} · surfaces {{ show(t.external_surface, 'resistance') }},
       {{ show(t.internal_surface, 'resistance') }}. Drying, April to September, from the datum at 100 %: sd out
-      {{ figures.drying?.outward_sd_m.toFixed(2) }} m, in {{ figures.drying?.inward_sd_m.toFixed(2) }} m; liquid drying
+      {{ show(figures.drying?.outward_sd_m, 'sd') }}, in {{ show(figures.drying?.inward_sd_m, 'sd') }}; liquid drying
       left out.
     </p>
     <p v-if="figures.refused" class="origin complaint">{{ figures.refused }}</p>

@@ -119,7 +119,7 @@ export function useSheet() {
     }
   }, 1000)
 
-  async function type(text: string): Promise<void> {
+  async function type(text: string, final = false): Promise<void> {
     const w = work.value
     const layer = selected.value
     typed.value = text
@@ -142,6 +142,9 @@ export function useSheet() {
       w.layers = figures.build_up.layers
       void keepDraft(w)
     } catch (error) {
+      if (mine !== counter) return
+      // half a word is no mistake yet: “3 i” on the way to “3 in”
+      if (!final) await new Promise((resolve) => setTimeout(resolve, 600))
       if (mine === counter) w.complaint = error instanceof Problem ? error.message : sentence(error)
     }
   }
@@ -155,7 +158,7 @@ export function useSheet() {
     const w = work.value
     if (typed.value === null || !w) return true
     const text = typed.value
-    if (text.trim()) await type(text)
+    if (text.trim()) await type(text, true)
     typed.value = null
     if (w.complaint) return false
     await commit(w)

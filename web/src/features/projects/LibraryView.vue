@@ -12,10 +12,10 @@ const groups = computed(() => {
   return [...found]
 })
 function sd(m: Material): string {
-  if (m.sd_m !== null && m.sd_m !== undefined) return `${m.sd_m} m`
+  if (m.sd_m !== null && m.sd_m !== undefined) return show(m.sd_m, 'sd')
   if (!m.sd_by_rh) return '–'
   const values = m.sd_by_rh.map((row) => row[1]!)
-  return `${Math.max(...values)} to ${Math.min(...values)} m by RH`
+  return `${show(Math.max(...values), 'sd')} to ${show(Math.min(...values), 'sd')} by RH`
 }
 function sources(m: Material): [string, string][] {
   return Object.entries(m.sources).map(([key, text]) => [key.replace(/_(kg|w|j|m)\w*$/, '').replaceAll('_', ' '), text])

@@ -15,7 +15,7 @@ const props = defineProps<{
 const canvas = ref<HTMLCanvasElement>()
 const complaint = ref('')
 let asked = 0
-const palette = Array.from({ length: 251 }, (_, i) => wetness(i / 250))
+const palette = Array.from({ length: 5001 }, (_, i) => wetness(i / 5000))
 
 watch(
   () => [props.year.run_id, props.from, props.to, props.width, canvas.value] as const,
@@ -26,9 +26,9 @@ watch(
     try {
       const answer = await fetch(`/api/runs/${run}/field?from_hour=${from}&to_hour=${to}&columns=${columns}`)
       if (!answer.ok) throw new Error(`The picture did not come (${answer.status}).`)
-      const bytes = new Uint8Array(await answer.arrayBuffer())
+      const values = new Uint16Array(await answer.arrayBuffer())
       if (mine !== asked || !canvas.value) return
-      draw(bytes, Number(answer.headers.get('X-Columns')))
+      draw(values, Number(answer.headers.get('X-Columns')))
       complaint.value = ''
     } catch (error) {
       complaint.value = error instanceof Error ? error.message : String(error)
@@ -36,7 +36,7 @@ watch(
   },
   { immediate: true, flush: 'post' },
 )
-function draw(bytes: Uint8Array, columns: number): void {
+function draw(values: Uint16Array, columns: number): void {
   const target = canvas.value!
   const rows = props.year.rows
   target.width = columns
@@ -45,7 +45,7 @@ function draw(bytes: Uint8Array, columns: number): void {
   const image = context.createImageData(columns, rows)
   for (let x = 0; x < columns; x++)
     for (let y = 0; y < rows; y++) {
-      const [r, g, b] = palette[bytes[x * rows + y]!]!
+      const [r, g, b] = palette[Math.round(values[x * rows + y]! / 10)]!
       const at = 4 * (y * columns + x)
       image.data[at] = r
       image.data[at + 1] = g
