@@ -76,10 +76,6 @@ onMounted(() => project.loadLibrary())
 </template>
 
 <style scoped>
-.page {
-  max-width: 900px;
-  margin: 12px auto;
-}
 h2 {
   margin: 22px 0 4px;
 }

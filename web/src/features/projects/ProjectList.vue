@@ -122,10 +122,6 @@ onMounted(load)
 </template>
 
 <style scoped>
-.page {
-  max-width: 900px;
-  margin: 12px auto;
-}
 .top {
   display: flex;
   justify-content: space-between;

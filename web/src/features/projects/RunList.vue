@@ -68,10 +68,3 @@ useIntervalFn(load, 1500)
     </div>
   </AppFrame>
 </template>
-
-<style scoped>
-.page {
-  max-width: 900px;
-  margin: 12px auto;
-}
-</style>

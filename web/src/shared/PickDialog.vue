@@ -1,0 +1,83 @@
+<script setup lang="ts" generic="T extends { key: string; label: string; note: string }">
+/** Type a few letters, walk the hits with the arrows, take one with Enter. */
+import { computed, nextTick, ref, watch } from 'vue'
+
+const props = defineProps<{ title: string; hint: string; items: T[]; nothing: string; most?: number }>()
+const emit = defineEmits<{ pick: [item: T] }>()
+const open = defineModel<boolean>({ required: true })
+const text = ref('')
+const at = ref(0)
+const field = ref<HTMLInputElement>()
+const hits = computed(() => {
+  const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = props.items.filter((i) => words.every((w) => `${i.label} ${i.note} ${i.key}`.toLowerCase().includes(w)))
+  return found.slice(0, props.most ?? found.length)
+})
+watch(open, async (now) => {
+  if (!now) return
+  text.value = ''
+  at.value = 0
+  await nextTick()
+  setTimeout(() => field.value?.focus(), 60)
+})
+watch(text, () => (at.value = 0))
+function take(item: T | undefined): void {
+  if (!item) return
+  open.value = false
+  emit('pick', item)
+}
+</script>
+
+<template>
+  <ElDialog v-model="open" :title="title" width="560" align-center>
+    <input
+      ref="field"
+      v-model="text"
+      class="query"
+      :aria-label="title"
+      :placeholder="hint"
+      @keydown.down.prevent="at = Math.min(at + 1, hits.length - 1)"
+      @keydown.up.prevent="at = Math.max(at - 1, 0)"
+      @keydown.enter.prevent="take(hits[at])"
+    />
+    <ul tabindex="-1">
+      <li v-for="(item, i) in hits" :key="item.key">
+        <button type="button" :class="{ at: i === at }" @click="take(item)">
+          <span>{{ item.label }}</span> <span class="soft">{{ item.note }}</span>
+        </button>
+      </li>
+    </ul>
+    <p v-if="!hits.length" class="soft">{{ nothing }}</p>
+  </ElDialog>
+</template>
+
+<style scoped>
+.query {
+  width: 100%;
+  padding: 6px 9px;
+  border: 1px solid var(--ink);
+  background: #fff;
+}
+ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+  max-height: 360px;
+  overflow: auto;
+}
+li button {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  width: 100%;
+  background: none;
+  border: 0;
+  padding: 4px 8px;
+  cursor: pointer;
+  text-align: left;
+}
+li button.at,
+li button:hover {
+  background: #eee8da;
+}
+</style>
