@@ -10,7 +10,7 @@ interface Verdict {
   headline: string
   state: string
   worst: { sentence: string; layer_id: string }
-  worst_point: { name: string; worst_month: string; worst_month_rh: number }
+  worst_point: { name: string; worst_month: string; worst_month_rh: number; judged: boolean; why_not: string }
   driver: string
   not_judged: string[]
   notes: string[]
@@ -24,7 +24,8 @@ const notes = computed(() =>
 )
 function wettest(verdict: Verdict): string {
   const p = verdict.worst_point
-  return `Wettest point: ${p.name}, ${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % in ${p.worst_month}.`
+  const aside = p.judged ? '' : `; ${p.why_not}, reported and not judged`
+  return `Wettest point: ${p.name}, ${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % in ${p.worst_month}${aside}.`
 }
 const assumed = computed(() => props.state.works.value[0]?.layers.filter((l) => l.known === 'assumed').length ?? 0)
 const notJudged = computed(() => notes.value.find((n) => n.verdict)?.verdict?.not_judged ?? [])
