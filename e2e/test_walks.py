@@ -137,9 +137,17 @@ class DemoWalk(Walk):
         self.click_layer(3, 3)
         self.keys("4", "5", Keys.ENTER)
         self.until(lambda: "out of date" in self.strips()[3].text, "out of date")
-        self.browser.execute_script("document.activeElement.blur()")
-        self.chord(Keys.CONTROL, "z")
-        self.until(lambda: "within limits" in self.strips()[3].text, "current again")
+        sheet = self.browser.current_url
+        self.press("Year in the wall")
+        Select(self.one("select[aria-label='Option shown']")).select_by_visible_text(
+            "Inside, thin insulating lime plaster"
+        )
+        self.sees("Out of date: the layers or the survey changed")
+        self.browser.get(sheet)
+        self.until(lambda: len(self.strips()) == 4 and "out of date" in self.strips()[3].text, "still out of date")
+        self.click_layer(3, 3)
+        self.keys("4", "0", Keys.ENTER)
+        self.until(lambda: "within limits" in self.strips()[3].text, "current again when the edit is taken back")
 
     def cancel(self) -> None:
         self.click_layer(3, 3)

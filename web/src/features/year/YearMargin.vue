@@ -4,7 +4,12 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { inText, show } from '@/shared/units'
 
-const props = defineProps<{ years: Schemas['Year'][]; moments: (Schemas['Moment'] | null)[]; watched: string }>()
+const props = defineProps<{
+  years: Schemas['Year'][]
+  moments: (Schemas['Moment'] | null)[]
+  watched: string
+  stale: boolean
+}>()
 interface Judgement {
   sentence: string
 }
@@ -51,7 +56,10 @@ const asFound = computed(() => year.value.role === 'as_found')
 </script>
 
 <template>
-  <h2>{{ asFound ? `As found: ${verdict.as_found_words}` : verdict.headline }}</h2>
+  <p v-if="stale" class="over" data-stale>
+    Out of date: the layers or the survey changed since these years were run. Run them again on the options sheet.
+  </p>
+  <h2>{{ stale ? 'Was: ' : '' }}{{ asFound ? `As found: ${verdict.as_found_words}` : verdict.headline }}</h2>
   <p>
     {{ inText(verdict.worst.sentence) }}
     <template v-if="verdict.second">{{ inText(verdict.second.sentence) }}</template>

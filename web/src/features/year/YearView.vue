@@ -271,6 +271,11 @@ function headline(year: Year): { state: string; words: string } {
     ? { state: '', words: verdict.as_found_words }
     : { state: verdict.state, words: verdict.headline }
 }
+/** A result that no longer fits its option is never shown as current. */
+const stale = computed(() => {
+  const last = years.value[years.value.length - 1]
+  return !!last && sheet.value?.options.find((o) => o.id === last.option_id)?.run.state !== 'current'
+})
 function pick(id: number): void {
   router.replace({ query: { option: id } })
 }
@@ -369,7 +374,7 @@ function pick(id: number): void {
       /></label>
     </template>
     <template #margin>
-      <YearMargin v-if="years.length" :years="years" :moments="moments" :watched="watched" />
+      <YearMargin v-if="years.length" :years="years" :moments="moments" :watched="watched" :stale="stale" />
     </template>
   </AppFrame>
 </template>
