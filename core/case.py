@@ -218,10 +218,7 @@ class LiquidConductivityPolynomial(Strict):
 
 
 class LiquidKuenzel(Strict):
-    """Künzel 1994 approximation from the A-value: D_w = 3.8 (A/w_f)² 1000^(w/w_f − 1).
-
-    above_hygroscopic_only: no liquid flow below w at 80 % RH (μ then carries the hygroscopic range).
-    """
+    """Künzel 1994 approximation from the A-value: D_w = 3.8 (A/w_f)² 1000^(w/w_f − 1)."""
 
     form: Literal["kuenzel"]
     a_value_kg_m2s05: Positive
@@ -235,7 +232,7 @@ Liquid = Annotated[
 
 
 class PoreReduction(Strict):
-    """δ = δ_dry · u / (p_c u² ... ): EN 15026 Annex A form u/((1 − p) u² + p), u = 1 − w/w_max."""
+    """δ = δ_dry · u / ((1 − p) u² + p) with u = 1 − w/w_max, the form of EN 15026 Annex A."""
 
     formula: Literal["en15026_annex_a"] = "en15026_annex_a"
     p: float = Field(default=0.497, ge=0, lt=1)

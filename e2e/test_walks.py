@@ -63,7 +63,6 @@ class DemoWalk(Walk):
         self.click_layer(2, 3)
         self.keys("3", " ", "i", "n", Keys.ENTER)
         self.until(lambda: self.figure(2, "room") == "89 mm", "inches typed into millimetres")
-        body = self.browser.find_element(By.TAG_NAME, "body")
         self.browser.execute_script("document.activeElement.blur()")
         self.chord(Keys.CONTROL, "z")
         self.until(lambda: self.figure(2, "room") == "132 mm", "undo")
@@ -95,7 +94,6 @@ class DemoWalk(Walk):
         self.press("remove", ".bar")
         self.until(lambda: self.layers(2) == before, "the layer removed")
         self.bad_thickness()
-        self.assertIsNotNone(body)
 
     def bad_thickness(self) -> None:
         for text, words in (
@@ -110,7 +108,8 @@ class DemoWalk(Walk):
             entry.send_keys(Keys.CONTROL + "a")
             entry.send_keys(text)
             self.sees(words)
-            self.assertEqual(self.figure(2, "room"), "92 mm" if text != "-3" else self.figure(2, "room"))
+            mineral = Option.objects.get(name__startswith="Inside, mineral")
+            self.assertEqual(mineral.current.layers[3].thickness_mm, 80, "nothing refused is committed")
             entry.send_keys(Keys.ESCAPE)
             self.until(lambda: self.figure(2, "room") == "92 mm", "the last good figures")
         self.keys(Keys.ESCAPE)
@@ -193,7 +192,6 @@ class DemoWalk(Walk):
             rows = list(csv.reader(file))
         self.assertEqual((len(rows) - 1) % 8760, 0)
         self.assertIn("hour of pass", rows[0])
-        self.assertTrue(project.pk and element.pk)
 
     def painted(self) -> bool:
         return bool(

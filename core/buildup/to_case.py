@@ -9,7 +9,7 @@ from core import case as c
 from core.buildup.model import EXPOSURE_FACTORS, BuildUp, Place
 from core.climate.data import shipped
 from core.errors import CaseRefused, NotAvailableYet
-from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material, entry_of
+from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material
 
 NOT_AVAILABLE = "needs cavities or ground: not available yet"
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
@@ -189,9 +189,3 @@ def _bonded(here: Solid | Sheet | AirLayer, beyond: Solid | Sheet | AirLayer) ->
         return False
     pairs = ((here, beyond), (beyond, here))
     return any(a.lime_bound and (b.lime_bound or b.capillary_active) for a, b in pairs)
-
-
-def entry_is_variable(material_id: str) -> bool:
-    """Whether a library entry is a membrane whose sd follows the RH."""
-    entry = entry_of(material_id)
-    return isinstance(entry, Sheet) and entry.sd_by_rh is not None

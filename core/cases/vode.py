@@ -18,7 +18,7 @@ from scipy.integrate import ode
 from core.case import Case, DrivenRain, Layer, WeatherEnd
 from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid
-from core.moisture.transient.solve import _start, simulate
+from core.moisture.transient.solve import simulate, start_state
 from core.moisture.transient.tables import (
     T_MIN,
     Z_MIN,
@@ -86,7 +86,7 @@ def _integrate(case: Case) -> tuple[float, Array]:
     tables = [build_tables(name, resolve_material(case, name), case.constants, True) for name in names]
     grid = build_grid(case, {name: i for i, name in enumerate(names)})
     boundary = build_boundary(case)
-    state = _start(case, grid, tables)
+    state = start_state(case, grid, tables)
     n = grid.size
     volume = np.where(grid.volume > 0.0, grid.volume, SKIN)
     rho_rv = case.constants.water_density_kg_m3 * case.constants.vapour_gas_constant

@@ -21,7 +21,7 @@ from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid, cell_sizes, plane_node
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.tests.helpers import STONE, case, film, small
+from core.tests.helpers import case, film, small
 
 DAY = 86400.0
 HALF_YEAR = 182 * DAY
@@ -298,4 +298,3 @@ class GridAndPlanes(TestCase):
             float(daily.rh(daily.planes["between"], -1)), float(hourly.rh(hourly.planes["between"], -1)), places=6
         )
         self.assertAlmostEqual(float(daily.flux[:, 1, 0].mean()), float(hourly.flux[:, 1, 0].mean()), places=6)
-        self.assertIn("retention", STONE)

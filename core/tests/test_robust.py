@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.case import Case, Layer, case_from_dict
+from core.case import Case, case_from_dict
 from core.cases.examples import rained_wall
 from core.climate.data import shipped
 from core.materials.library import Sheet, Solid, case_material, library
@@ -79,4 +79,3 @@ class Refinement(TestCase):
             with self.subTest(name):
                 gap = coarse.rh(coarse.planes[name]) - exact.rh(exact.planes[name])
                 self.assertLess(100 * float(np.sqrt(np.mean(gap**2))), 0.5)
-        self.assertIsInstance(year.layers[0], Layer)

@@ -16,7 +16,7 @@ from core.moisture.transient import tables
 from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.tests.helpers import FIBRE, STONE, case, film, small
+from core.tests.helpers import STONE, case, film, small
 
 DAY = 86400.0
 
@@ -317,4 +317,3 @@ class Tables(TestCase):
     def test_a_layer_without_liquid_has_no_potential(self) -> None:
         fibre = Case.model_validate(small()).materials["fibre"]
         self.assertFalse(tables.build_tables("fibre", fibre, Constants(), True).capillary)
-        self.assertEqual(FIBRE["liquid"]["form"], "none")

@@ -69,7 +69,7 @@ def simulate(
     index = {table.name: i for i, table in enumerate(tables)}
     grid = build_grid(case, index, refine)
     boundary = build_boundary(case)
-    state = _start(case, grid, tables)
+    state = start_state(case, grid, tables)
     start_water = _stored_water(grid, tables, state)
     planes = {plane.name: plane_node(case, grid, plane) for plane in case.output.planes}
     record_every = max(1, int(round(case.output.step_s / boundary.step_s)))
@@ -167,7 +167,7 @@ def _by_depth(value: object, depth: Array) -> Array:
     return np.full_like(depth, float(value))
 
 
-def _start(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> _State:
+def start_state(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> _State:
     n = grid.size
     z, temperature = np.empty(n), np.empty(n)
     for solid, entry in enumerate(grid.solid_entries):
