@@ -1,0 +1,134 @@
+"""The brief: aims, what may not change, targets, people and roles. Limits here are obeyed by every later view."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from core.buildup.model import Kind, Limits
+from core.case import NonNegative, Positive, Strict
+
+LimitKind = Literal["face", "eaves", "verge", "reveal", "room", "boundary"]
+Role = Literal["client", "consultant", "structural engineer", "heating designer", "heritage officer", "builder"]
+FACINGS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
+Text = Annotated[str, Field(max_length=4000)]
+
+# Two sets to start from. They show the form of a target set; they belong to no code.
+EXAMPLE_TARGETS: dict[str, dict[str, float]] = {
+    "example, moderate": {"wall": 0.30, "roof": 0.18, "floor": 0.25, "window": 1.4, "door": 1.4},
+    "example, deep": {"wall": 0.20, "roof": 0.13, "floor": 0.18, "window": 0.9, "door": 1.0},
+}
+EXAMPLE_NOTE = "example, not your code"
+
+
+class BriefLimit(Strict):
+    """Something that may not change, or only so far. body and facing empty: all of them."""
+
+    kind: LimitKind
+    body: Annotated[str, Field(max_length=30)] = ""
+    facing: Literal["", "N", "NE", "E", "SE", "S", "SW", "W", "NW"] = ""
+    most_mm: Annotated[float, Field(ge=0, le=3000)] = 0.0
+    reason: Annotated[str, Field(max_length=300)] = ""
+
+
+class Targets(Strict):
+    """U by element kind [W/(m² K)], airtightness and heat demand. `name` says whose set it is."""
+
+    name: Annotated[str, Field(max_length=80)] = "own"
+    u_w_m2k: dict[Kind, Positive] = {}
+    n50_1_h: Positive | None = None
+    heat_kwh_m2a: Positive | None = None
+
+
+class RoleEntry(Strict):
+    """Who answers for what; a name is not required."""
+
+    role: Role
+    name: Annotated[str, Field(max_length=120)] = ""
+    answers_for: Annotated[str, Field(max_length=400)] = ""
+
+
+class Brief(Strict):
+    """Step 1 of the work."""
+
+    aims: Text = ""
+    budget: NonNegative | None = None
+    currency: Annotated[str, Field(max_length=8)] = ""
+    people: Annotated[int, Field(ge=0, le=500)] | None = None
+    use: Text = ""
+    lived_in_during_works: bool | None = None
+    limits: Annotated[list[BriefLimit], Field(max_length=60)] = []
+    targets: Targets = Targets()
+    roles: Annotated[list[RoleEntry], Field(max_length=30)] = []
+
+
+def facing_word(degrees: float) -> str:
+    """N, NE … of a bearing."""
+    return FACINGS[int(((degrees + 22.5) % 360.0) // 45.0)]
+
+
+def _concerns(limit: BriefLimit, kind: Kind, body: str, facing_deg: float) -> bool:
+    """Eaves and verge limit roofs, room limits everything with layers, the rest limits walls; reveals limit windows."""
+    kinds: dict[LimitKind, tuple[Kind, ...]] = {
+        "face": ("wall",),
+        "boundary": ("wall",),
+        "eaves": ("roof",),
+        "verge": ("roof",),
+        "room": ("wall", "roof", "floor"),
+        "reveal": ("window", "door"),
+    }
+    if kind not in kinds[limit.kind] or (limit.body and limit.body != body):
+        return False
+    return not limit.facing or kind == "floor" or facing_word(facing_deg) == limit.facing
+
+
+WORDS: dict[LimitKind, str] = {
+    "face": "the face may not change",
+    "eaves": "the eaves line",
+    "verge": "the verge",
+    "reveal": "the reveal",
+    "room": "room sizes",
+    "boundary": "the boundary",
+}
+
+
+def limits_with_brief(
+    own: Limits, brief: Brief, kind: Kind, body: str, facing_deg: float
+) -> tuple[Limits, dict[str, str]]:
+    """The tighter of an element's own limits and those of the brief, and the words of the ones the brief set.
+
+    Targets: the element's own first, then the brief's for its kind.
+    """
+    room, outside, target = own.room_mm, own.outside_mm, own.target_u_w_m2k
+    said: dict[str, str] = {}
+    for limit in brief.limits:
+        if limit.kind == "reveal" or not _concerns(limit, kind, body, facing_deg):
+            continue
+        words = f"brief, {WORDS[limit.kind]}" + (f": {limit.reason}" if limit.reason else "")
+        if limit.kind == "room":
+            if room is None or limit.most_mm < room:
+                room, said["room_mm"] = limit.most_mm, words
+        elif outside is None or limit.most_mm < outside:
+            outside, said["outside_mm"] = limit.most_mm, words
+    if target is None and kind in brief.targets.u_w_m2k:
+        target, said["target_u_w_m2k"] = brief.targets.u_w_m2k[kind], f"brief, {brief.targets.name} targets"
+    return Limits(room_mm=room, outside_mm=outside, target_u_w_m2k=target), said
+
+
+def reveal_limits(brief: Brief, body: str, facing_deg: float) -> list[BriefLimit]:
+    """The reveal limits that concern an opening."""
+    return [limit for limit in brief.limits if limit.kind == "reveal" and _concerns(limit, "window", body, facing_deg)]
+
+
+def missing_in(brief: Brief) -> list[str]:
+    """What a careful colleague would still ask the client."""
+    gaps = [
+        (not brief.aims.strip(), "aims"),
+        (brief.budget is None, "budget"),
+        (brief.people is None, "people"),
+        (not brief.limits, "what may not change"),
+        (not brief.targets.u_w_m2k, "targets"),
+        (not any(entry.role == "client" for entry in brief.roles), "who answers for what"),
+    ]
+    return [word for gap, word in gaps if gap]

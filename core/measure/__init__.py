@@ -1,0 +1,1 @@
+"""What site measurements mean: blower door, surface temperatures, wood moisture."""

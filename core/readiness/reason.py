@@ -1,0 +1,265 @@
+"""From evidence to mechanisms, from a confirmed mechanism to remedies, and the readiness of an element."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from core.air import ZERO_CELSIUS, saturation_pressure
+from core.case import Celsius, Strict
+from core.measure.wood_moisture import MeterReading, corrected_moisture
+from core.readiness.rules import FACTS, POINTS_TO, POSSIBLE, Facts, Remedy, rules
+
+View = Literal["elevation", "plan", "section"]
+Comes = Literal["not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always"]
+Extent = Literal["spot", "patch", "band", "whole"]
+EvidenceKind = Literal[
+    "efflorescence",
+    "spalling",
+    "tide_mark",
+    "peeling_paint",
+    "stain",
+    "damp_smell",
+    "mould",
+    "soft_timber",
+    "swollen_sheet",
+    "rust",
+    "frost",
+    "condensation",
+    "animals",
+]
+State = Literal["not looked at", "open", "ready", "ready by override"]
+
+FOOT_M, LOW_M, TOP_M, CORNER_M, OPENING_M, NEAR_M = 0.5, 1.2, 0.8, 0.6, 0.7, 2.0
+
+
+class Readings(Strict):
+    """What was read at a place of evidence."""
+
+    wood: MeterReading | None = None
+    surface_c: Celsius | None = None
+    surface_rh: Annotated[float, Field(ge=0, le=1)] | None = None
+    air_c: Celsius | None = None
+    air_rh: Annotated[float, Field(ge=0, le=1)] | None = None
+
+
+class PinPlace(Strict):
+    """Where a pin stands: on an elevation (x from the left seen from outside, z), in the plan (x, y), in the section (s, z)."""
+
+    view: View = "elevation"
+    body: Annotated[str, Field(max_length=30)] = ""
+    face: Annotated[str, Field(max_length=1)] = ""
+    x_m: Annotated[float, Field(ge=-500, le=500)] = 0.0
+    y_m: Annotated[float, Field(ge=-500, le=500)] = 0.0
+
+
+class Pin(Strict):
+    """One piece of evidence as it was seen."""
+
+    kind: EvidenceKind
+    place: PinPlace = PinPlace()
+    side: Literal["outside", "inside"] = "outside"
+    extent: Extent = "patch"
+    size_m2: Annotated[float, Field(gt=0, le=10000)] | None = None
+    comes: Comes = "not_known"
+    pipes_near: bool = False
+    wet_work: bool = False
+    seen_on: date | None = None
+    note: Annotated[str, Field(max_length=2000)] = ""
+    readings: Readings = Readings()
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What the rest of the survey says about the place of a pin."""
+
+    element: str = "wall"
+    adjoining: str = "outside"
+    ground_m: float = 0.0
+    eaves_m: float | None = None
+    face_width_m: float | None = None
+    openings: tuple[tuple[float, float, float, float], ...] = ()  # left, bottom, width, height
+    rain_face: bool = False
+    overhang_m: float = 0.0
+    gutters_faulty: bool = False
+    splash: bool = False
+    sprinklers: bool = False
+    reservoir: bool = False
+    inner_sheet: bool = False
+    leak_near: bool = False
+    neighbours: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """One mechanism with its score, in words, and the reasons that add up to it."""
+
+    mechanism: str
+    name: str
+    score: int
+    words: Literal["points to", "possible"]
+    reasons: list[str]
+
+
+def surface_humidity(readings: Readings) -> float | None:
+    """RH at the surface: as read, or from the room's vapour and the surface temperature; None when not known."""
+    if readings.surface_rh is not None:
+        return readings.surface_rh
+    if readings.surface_c is None or readings.air_c is None or readings.air_rh is None:
+        return None
+    vapour = readings.air_rh * saturation_pressure(readings.air_c + ZERO_CELSIUS)
+    return float(min(vapour / saturation_pressure(readings.surface_c + ZERO_CELSIUS), 1.0))
+
+
+def season_of(day: date | None, latitude: float = 50.0) -> str:
+    """Season of a day by whole months."""
+    if day is None:
+        return "not known"
+    month = day.month if latitude >= 0 else (day.month + 5) % 12 + 1
+    return ("winter", "spring", "summer", "autumn")[(month % 12) // 3]
+
+
+def facts_of(pin: Pin, around: Surroundings) -> Facts:
+    """The facts that the rules look at."""
+    place = pin.place
+    facts: dict[str, list[str]] = {fact: [values[0]] for fact, (_, values) in FACTS.items() if values}
+    facts |= {
+        "kind": [pin.kind],
+        "element": [around.element],
+        "adjoining": [around.adjoining],
+        "side": [pin.side],
+        "extent": [pin.extent],
+        "comes": [pin.comes],
+        "season": [season_of(pin.seen_on)],
+        "near": list(around.neighbours),
+        "rain_face": ["yes" if around.rain_face else "no"],
+        "gutters": ["faulty" if around.gutters_faulty else "sound"],
+        "splash": ["yes" if around.splash else "no"],
+        "sprinklers": ["yes" if around.sprinklers else "no"],
+        "reservoir": ["yes" if around.reservoir else "no"],
+        "inner_sheet": ["yes" if around.inner_sheet else "no"],
+        "leak_near": ["yes" if around.leak_near else "no"],
+        "pipes": ["yes" if pin.pipes_near else "no"],
+        "wet_work": ["yes" if pin.wet_work else "no"],
+    }
+    if place.view == "plan" and around.element == "floor":
+        facts["height"] = ["foot"]
+    if place.view != "plan":
+        height = place.y_m - around.ground_m
+        facts["height"] = ["foot" if height <= FOOT_M else "low" if height <= LOW_M else "middle"]
+        if around.eaves_m is not None and height > LOW_M and place.y_m >= around.eaves_m - TOP_M:
+            facts["height"] = ["top"]
+        if around.eaves_m is not None and around.overhang_m >= 0.3:
+            sheltered = around.eaves_m - place.y_m <= around.overhang_m
+            facts["eaves_shelter"] = ["yes" if sheltered else "no"]
+    if place.view == "elevation" and around.face_width_m is not None:
+        ends = min(place.x_m, around.face_width_m - place.x_m)
+        facts["corner"] = ["yes" if ends <= CORNER_M else "no"]
+        facts["opening"] = [_at_opening(place, around)]
+    wood = pin.readings.wood
+    if wood is not None:
+        facts["wood"] = ["wet" if corrected_moisture(wood).percent > 20.0 else "dry"]
+    humidity = surface_humidity(pin.readings)
+    if humidity is not None:
+        facts["surface_rh"] = ["high" if humidity >= 0.8 else "low"]
+    return facts
+
+
+def _at_opening(place: PinPlace, around: Surroundings) -> str:
+    for left, bottom, width, height in around.openings:
+        beside = left - OPENING_M <= place.x_m <= left + width + OPENING_M
+        within = left - 0.2 <= place.x_m <= left + width + 0.2
+        if within and bottom - 2.0 * OPENING_M <= place.y_m <= bottom:
+            return "under_sill"
+        if within and bottom + height <= place.y_m <= bottom + height + OPENING_M:
+            return "head"
+        if beside and bottom - OPENING_M <= place.y_m <= bottom + height + 0.3:
+            return "beside"
+    return "none"
+
+
+def proposals(facts: Facts) -> list[Proposal]:
+    """Mechanisms that fit, the best first; equal scores in the order of the table."""
+    table = rules()
+    found = []
+    for mechanism in table.mechanisms:
+        clues = [clue for clue in table.clues if clue.mechanism == mechanism.id and clue.fits(facts)]
+        score = sum(clue.weight for clue in clues)
+        if score >= POSSIBLE:
+            ordered = sorted(clues, key=lambda clue: -clue.weight)
+            words: Literal["points to", "possible"] = "points to" if score >= POINTS_TO else "possible"
+            reasons = [("against it: " if clue.weight < 0 else "") + clue.because for clue in ordered]
+            found.append(Proposal(mechanism.id, mechanism.name, score, words, list(dict.fromkeys(reasons))))
+    return sorted(found, key=lambda proposal: -proposal.score)
+
+
+def remedies(mechanism: str, facts: Facts) -> list[Remedy]:
+    """The remedies of a confirmed mechanism at this place, in the order of the work. Never empty.
+
+    Where no remedy's conditions fit the place, all of the mechanism are given, for the consultant to strike out.
+    """
+    table = rules()
+    order = {stage.id: index for index, stage in enumerate(table.stages)}
+    of_mechanism = [remedy for remedy in table.remedies if mechanism in remedy.mechanisms]
+    fitting = [remedy for remedy in of_mechanism if remedy.fits(facts)] or of_mechanism
+    return sorted(fitting, key=lambda remedy: order[remedy.stage])
+
+
+@dataclass(frozen=True)
+class Readiness:
+    """State of an element with every reason why; the reasons are empty when it is ready."""
+
+    state: State
+    reasons: list[str]
+
+
+@dataclass(frozen=True)
+class ElementWater:
+    """What readiness looks at: counts, and the override's words when there is one."""
+
+    looked_at: bool
+    pins: int
+    unexplained: int
+    uncovered: int
+    open_items: int
+    override: str = ""
+
+
+def readiness(water: ElementWater) -> Readiness:
+    """The first rule of the table that fits, with the reasons of every later one of the same state."""
+    facts: Facts = {
+        "override": ["yes" if water.override else "no"],
+        "looked_at": ["yes" if water.looked_at else "no"],
+        "evidence": ["some" if water.pins else "none"],
+        "unexplained": ["some" if water.unexplained else "none"],
+        "uncovered": ["some" if water.uncovered else "none"],
+        "items": ["some open" if water.open_items else "none open"],
+    }
+    fitting = [rule for rule in rules().readiness if rule.fits(facts)]
+    first = fitting[0]
+    if first.state == "ready by override":
+        return Readiness("ready by override", [water.override])
+    counts = {
+        "unexplained": f"{_count(water.unexplained, 'piece')} of evidence without a confirmed cause",
+        "uncovered": f"{_count(water.uncovered, 'confirmed cause')} without a water item",
+        "items": f"{_count(water.open_items, 'water item')} open",
+    }
+    reasons = []
+    for rule in fitting:
+        if rule.state == first.state and first.state != "ready":
+            reasons += [counts.get(fact, rule.because) for fact in list(rule.when)[:1]]
+    return Readiness(first.state, reasons)  # type: ignore[arg-type]
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number} {noun}{'' if number == 1 else 's'}"
+
+
+def near(first: PinPlace, second: PinPlace) -> bool:
+    """Two pins on the same view and face, no more than 2 m apart."""
+    same = (first.view, first.body, first.face) == (second.view, second.body, second.face)
+    return same and math.hypot(first.x_m - second.x_m, first.y_m - second.y_m) <= NEAR_M

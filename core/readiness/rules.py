@@ -1,0 +1,225 @@
+"""The rules as data: clues, remedies and readiness, read from rules.json and written out as docs/rules.md.
+
+A clue or remedy fits when every fact it names has one of the values it lists. Nothing is hidden in code: what the
+facts mean is in `FACTS`, and the score of a mechanism is the sum of the weights of the clues that fit.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+
+from pydantic import model_validator
+
+from core.case import Strict
+
+FILE = Path(__file__).with_name("rules.json")
+POINTS_TO, POSSIBLE = 4, 2
+
+# What each fact means and the values it may have; the first is taken when nothing is known.
+FACTS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "kind": ("what was seen", ()),
+    "element": ("kind of element", ("wall", "roof", "floor", "window", "door")),
+    "adjoining": ("what the element adjoins", ("outside", "ground", "unheated")),
+    "side": ("seen from outside or inside", ("outside", "inside")),
+    "height": (
+        "height: foot up to 0.5 m above the ground, low up to 1.2 m, top within 0.8 m of the eaves",
+        ("middle", "foot", "low", "top"),
+    ),
+    "corner": ("within 0.6 m of the end of the face", ("no", "yes")),
+    "opening": ("place at a window or door, within 0.7 m", ("none", "under_sill", "beside", "head")),
+    "rain_face": ("the face takes more driven rain than the mean of eight facings", ("no", "yes")),
+    "eaves_shelter": ("under eaves deep enough to keep it dry", ("no", "yes")),
+    "season": ("season of the day it was seen", ("not known", "winter", "spring", "summer", "autumn")),
+    "comes": (
+        "when it comes, as the people of the house say",
+        ("not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always"),
+    ),
+    "extent": ("how far it reaches", ("patch", "spot", "band", "whole")),
+    "near": ("kinds of other evidence within 2 m on the same face", ()),
+    "gutters": ("gutters above", ("sound", "faulty")),
+    "splash": ("ground that splashes", ("no", "yes")),
+    "sprinklers": ("sprinklers reach the face", ("no", "yes")),
+    "reservoir": ("cladding that holds water", ("no", "yes")),
+    "inner_sheet": ("a vapour-tight layer (sd 10 m or more) on the room side as found", ("no", "yes")),
+    "leak_near": ("an air leak was found at this element", ("no", "yes")),
+    "pipes": ("pipes, trays or tanks near", ("no", "yes")),
+    "wet_work": ("wet work less than two years old", ("no", "yes")),
+    "wood": ("corrected wood moisture above 20 %", ("not read", "dry", "wet")),
+    "surface_rh": (
+        "humidity at the surface from its temperature and the room's air: 80 % or more",
+        ("not read", "low", "high"),
+    ),
+}
+Facts = dict[str, list[str]]
+
+
+class NamedRule(Strict):
+    id: str
+    name: str
+
+
+class MechanismRule(Strict):
+    id: str
+    name: str
+    how: str
+    first_remedy: str
+
+
+class _When(Strict):
+    when: dict[str, list[str]]
+
+    @model_validator(mode="after")
+    def _known_facts(self) -> _When:
+        for fact, values in self.when.items():
+            if fact not in FACTS and fact not in READINESS_FACTS:
+                raise ValueError(f"no fact “{fact}”")
+            allowed = FACTS[fact][1] if fact in FACTS else ()
+            if allowed and set(values) - set(allowed):
+                raise ValueError(f"“{fact}” is never {', '.join(set(values) - set(allowed))}")
+        return self
+
+    def fits(self, facts: Facts) -> bool:
+        return all(set(facts.get(fact, [])) & set(values) for fact, values in self.when.items())
+
+
+class Clue(_When):
+    mechanism: str
+    weight: int
+    because: str
+
+
+class Remedy(_When):
+    id: str
+    stage: str
+    mechanisms: list[str]
+    title: str
+    shown_by: str
+    who: str
+
+
+class ReadinessRule(_When):
+    state: str
+    because: str
+
+
+READINESS_FACTS: dict[str, str] = {
+    "override": "an override with reason and name",
+    "looked_at": "somebody noted that the element was looked at",
+    "evidence": "pins at the element",
+    "unexplained": "pins whose mechanism is not confirmed",
+    "uncovered": "confirmed mechanisms without a water item",
+    "items": "water items of the element",
+}
+
+
+class Rules(Strict):
+    """All rules; references between them are checked when they are read."""
+
+    kinds: list[NamedRule]
+    mechanisms: list[MechanismRule]
+    clues: list[Clue]
+    stages: list[NamedRule]
+    remedies: list[Remedy]
+    readiness: list[ReadinessRule]
+
+    @model_validator(mode="after")
+    def _references(self) -> Rules:
+        mechanisms = {rule.id for rule in self.mechanisms}
+        stages = {rule.id for rule in self.stages}
+        kinds = {rule.id for rule in self.kinds}
+        for clue in self.clues:
+            if clue.mechanism not in mechanisms:
+                raise ValueError(f"a clue names no mechanism: {clue.mechanism}")
+            for fact in ("kind", "near"):
+                if set(clue.when.get(fact, [])) - kinds:
+                    raise ValueError(f"a clue names kinds that are none: {clue.when[fact]}")
+        for remedy in self.remedies:
+            if set(remedy.mechanisms) - mechanisms or remedy.stage not in stages:
+                raise ValueError(f"remedy {remedy.id} names an unknown mechanism or stage")
+        covered = {m for remedy in self.remedies for m in remedy.mechanisms}
+        if mechanisms - covered:
+            raise ValueError(f"no remedy for {', '.join(sorted(mechanisms - covered))}")
+        return self
+
+    def kind_name(self, kind: str) -> str:
+        return next(rule.name for rule in self.kinds if rule.id == kind)
+
+    def mechanism_name(self, mechanism: str) -> str:
+        return next(rule.name for rule in self.mechanisms if rule.id == mechanism)
+
+
+@lru_cache(maxsize=1)
+def rules() -> Rules:
+    """The rules that ship with the program."""
+    return Rules.model_validate_json(FILE.read_text(encoding="utf-8"))
+
+
+def _when_words(when: dict[str, list[str]]) -> str:
+    return "; ".join(f"{fact}: {' or '.join(values)}" for fact, values in when.items()) or "always"
+
+
+def as_markdown() -> str:
+    """docs/rules.md: every rule on one page, for an expert to review in one sitting."""
+    table = rules()
+    lines = [
+        "# The rules of evidence, remedies and readiness",
+        "",
+        "Written by `./run format` from `core/readiness/rules.json`; change the rules there. Nothing here is a code or a",
+        "standard: it is what this program proposes, with its reasons, and the consultant confirms or overrules it.",
+        "",
+        "## Facts",
+        "",
+        "| fact | meaning | values (the first when nothing is known) |",
+        "|---|---|---|",
+    ]
+    kinds = ", ".join(f"{rule.id} ({rule.name})" for rule in table.kinds)
+    for fact, (meaning, values) in FACTS.items():
+        lines.append(
+            f"| {fact} | {meaning} | {', '.join(values) or kinds if fact == 'kind' else ', '.join(values) or 'kinds'} |"
+        )
+    lines += [
+        "",
+        "## Mechanisms",
+        "",
+        f"The weights of the clues that fit are added. {POINTS_TO} or more: *points to*; {POSSIBLE} or more: *possible*; less is not listed.",
+        "",
+    ]
+    for mechanism in table.mechanisms:
+        lines += [
+            f"### {mechanism.name}",
+            "",
+            f"{mechanism.how} First remedy: {mechanism.first_remedy}.",
+            "",
+            "| weight | when | because |",
+            "|---:|---|---|",
+        ]
+        for clue in sorted((c for c in table.clues if c.mechanism == mechanism.id), key=lambda c: -c.weight):
+            lines.append(f"| {clue.weight:+d} | {_when_words(clue.when)} | {clue.because} |")
+        lines.append("")
+    lines += ["## Remedies, in the order of the work", ""]
+    for stage in table.stages:
+        lines += [
+            f"### {stage.name}",
+            "",
+            "| remedy | for | when | what must be shown | who |",
+            "|---|---|---|---|---|",
+        ]
+        for remedy in (r for r in table.remedies if r.stage == stage.id):
+            names = ", ".join(table.mechanism_name(m) for m in remedy.mechanisms)
+            lines.append(
+                f"| {remedy.title} | {names} | {_when_words(remedy.when)} | {remedy.shown_by} | {remedy.who} |"
+            )
+        lines.append("")
+    lines += [
+        "## Readiness",
+        "",
+        "The first line that fits is the state of the element.",
+        "",
+        "| state | when | because |",
+        "|---|---|---|",
+    ]
+    for rule in table.readiness:
+        lines.append(f"| {rule.state} | {_when_words(rule.when)} | {rule.because} |")
+    lines += ["", "Facts of readiness: " + "; ".join(f"*{k}*: {v}" for k, v in READINESS_FACTS.items()) + ".", ""]
+    return "\n".join(lines)
