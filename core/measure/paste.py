@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from core.errors import OutOfRange
 from core.measure.blower_door import Direction, FlowPoint
 
@@ -52,9 +50,10 @@ def _cells(line: str) -> list[str]:
     for separator in (";", "\t"):
         if separator in line:
             return [cell.strip() for cell in line.split(separator) if cell.strip()]
-    if "," in line and not re.search(r"\d,\d+\s+\S", line):
+    tokens = line.split()
+    if "," in line and (len(tokens) < 2 or any(token.endswith(",") for token in tokens)):
         return [cell.strip() for cell in line.split(",") if cell.strip()]
-    return line.split()
+    return tokens
 
 
 def _figure(cell: str) -> float | None:

@@ -11,6 +11,7 @@ from typing import Literal
 
 from shapely import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
+from shapely.ops import nearest_points
 
 from core.survey.geometry import _storey_cuts, envelope_planes
 from core.survey.planes import (
@@ -443,9 +444,11 @@ def _abutments(bands: list[Band]) -> list[Joint]:
     found: dict[tuple[str, str], tuple[float, Joint]] = {}
     for roof in (band for band in bands if band.kind == "roof"):
         for other in (band for band in bands if band.body != roof.body and band.kind in ("wall", "roof")):
-            distance, p, q = min((math.dist(p, q), p, q) for p in roof.polygon for q in other.polygon)
+            p, q = (point.coords[0] for point in nearest_points(Polygon(roof.polygon), Polygon(other.polygon)))
+            distance = math.dist(p, q)
             pair = (roof.body, other.body)
-            if distance < 0.6 and (pair not in found or distance < found[pair][0]) and pair[::-1] not in found:
+            distance += 0.0 if other.kind == "wall" else 0.5  # a wall comes first
+            if distance < 0.9 and (pair not in found or distance < found[pair][0]) and pair[::-1] not in found:
                 at = ((p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0)
                 found[pair] = (
                     distance,

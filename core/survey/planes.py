@@ -107,9 +107,11 @@ def offset(outline: Points, inward: float) -> Points:
             moved.append((edge.start[0] - inward * edge.nx, edge.start[1] - inward * edge.ny))
         else:
             moved.append(((d0 * edge.ny - d1 * before.ny) / det, (before.nx * d1 - edge.nx * d0) / det))
-    new, old = Polygon(moved), Polygon(outline)
-    lengths = [math.dist(a, b) for a, b in zip(moved, moved[1:] + moved[:1], strict=True)]
-    if not new.is_valid or (inward > 0 and new.area >= old.area) or min(lengths) < 1e-6:
+    turned = any(
+        (b[0] - a[0]) * (edge.end[0] - edge.start[0]) + (b[1] - a[1]) * (edge.end[1] - edge.start[1]) <= 0
+        for edge, a, b in zip(edges, moved, moved[1:] + moved[:1], strict=True)
+    )
+    if turned or not Polygon(moved).is_valid:
         raise OutOfRange(f"walls of {abs(inward) * 1000:.0f} mm leave no room inside the outline; check its dimensions")
     return moved
 
