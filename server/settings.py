@@ -8,6 +8,7 @@ ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
 RESULTS = DATA / "runs"
+PHOTOS = DATA / "photos"
 
 
 def _secret() -> str:
@@ -30,6 +31,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "server.projects.apps.ProjectsConfig",
+    "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
 ]
 MIDDLEWARE = [
@@ -71,8 +73,9 @@ WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_INDEX_FILE = False
 LARGEST_IMPORT = int(os.environ.get("WENDRICK_LARGEST_IMPORT", 500 * 1024 * 1024))
+LARGEST_PHOTO = int(os.environ.get("WENDRICK_LARGEST_PHOTO", 30 * 1024 * 1024))
 LARGEST_PROJECT_JSON = int(os.environ.get("WENDRICK_LARGEST_PROJECT_JSON", 100 * 1024 * 1024))
-DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 40 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 WORKERS = int(os.environ.get("WENDRICK_WORKERS", 2))
 LOGGING = {

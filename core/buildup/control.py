@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from core.buildup.model import BuildUp, BuildUpLayer, Kind
 from core.materials.library import AirLayer, Sheet, Solid
+from core.moisture.steady import sd_of
 
 INSULATING_W_MK = 0.09
 VAPOUR_SD_M = 2.0
+DRY = 0.3
 # Materials beside plasters and membranes that stop air when they are whole and joined at their edges.
 AIRTIGHT = frozenset({"concrete", "osb", "plywood", "pur_foam"})
 
@@ -55,15 +57,6 @@ def _rain(layers: list[BuildUpLayer], kind: Kind, against_outside: bool) -> Cont
     return Control(None, "nothing outside sheds rain")
 
 
-def _sd(layer: BuildUpLayer) -> float:
-    entry = layer.entry
-    if isinstance(entry, Sheet):
-        if entry.sd_m is not None:
-            return entry.sd_m
-        return max(sd for _, sd in entry.sd_by_rh or [(0.0, 0.0)])
-    return entry.mu * layer.thickness if isinstance(entry, Solid) else 0.01
-
-
 def _air(layers: list[BuildUpLayer]) -> Control:
     for layer in reversed(layers):
         entry = layer.entry
@@ -77,7 +70,7 @@ def _air(layers: list[BuildUpLayer]) -> Control:
 
 
 def _vapour(layers: list[BuildUpLayer]) -> Control:
-    values = [(_sd(layer), layer) for layer in layers]
+    values = [(sd_of(layer, DRY), layer) for layer in layers]  # a variable membrane at its tightest
     total = sum(sd for sd, _ in values)
     sd, layer = max(values, key=lambda pair: pair[0])
     if sd < VAPOUR_SD_M and sd < 0.5 * total:

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.case import Celsius, NonNegative, Positive, Strict
+from core.case import Celsius, DrivenRain, NonNegative, Positive, Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.quantities import MAX_THICKNESS
 
@@ -44,6 +44,7 @@ class BuildUpLayer(Strict):
     known: Known = "assumed"
     framing: Framing | None = None
     existing: bool = False
+    photo: Annotated[str, Field(max_length=40)] = ""
 
     @model_validator(mode="after")
     def _thickness_fits(self) -> BuildUpLayer:
@@ -93,7 +94,11 @@ class BuildUp(Strict):
 
 
 class Place(Strict):
-    """Where an element stands: what the core needs to know beside its layers."""
+    """Where an element stands: what the core needs to know beside its layers.
+
+    rain_factors: terrain, topography, obstruction and wall factor of ISO 15927-3, where the face was surveyed in
+    steps; else the word in `exposure` stands for them.
+    """
 
     kind: Kind = "wall"
     adjoining: Adjoining = "outside"
@@ -101,10 +106,22 @@ class Place(Strict):
     slope_deg: Annotated[float, Field(ge=0, le=180)] = 90.0
     factor_b: Annotated[float, Field(ge=0, le=1)] = 1.0
     exposure: Exposure = "moderate"
+    rain_factors: tuple[NonNegative, NonNegative, NonNegative, NonNegative] | None = None
     climate: str = "corrie"
     occupancy: Literal["normal", "high"] = "normal"
     set_point_c: Annotated[Celsius, Field(ge=5, le=30)] = 20.0
     start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8
+
+    @property
+    def driven_rain(self) -> DrivenRain:
+        """The factors as the hourly years take them."""
+        if self.rain_factors is not None:
+            terrain, topography, obstruction, wall = self.rain_factors
+        else:
+            (terrain, obstruction, wall), topography = EXPOSURE_FACTORS[self.exposure], 1.0
+        return DrivenRain(
+            terrain_factor=terrain, topography_factor=topography, obstruction_factor=obstruction, wall_factor=wall
+        )
 
 
 class Limits(Strict):

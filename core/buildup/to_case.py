@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from core import case as c
-from core.buildup.model import EXPOSURE_FACTORS, BuildUp, Place
+from core.buildup.model import BuildUp, Place
 from core.climate.data import shipped
 from core.errors import CaseRefused, NotAvailableYet
 from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material
@@ -106,7 +106,6 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
     for point, index, side in watch:
         planes.append(c.Plane(name=point.name, after_layer=index, side=side))
     climate = shipped(place.climate)
-    terrain, obstruction, wall = EXPOSURE_FACTORS[place.exposure]
     case = c.Case(
         title=title,
         climates={place.climate: c.ShippedClimate(shipped=place.climate, sha256=climate.sha256)},
@@ -119,7 +118,7 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
             facing_deg=place.facing_deg,
             coating_sd_m=outer_sd,
             coating_rain_factor=rain_factor,
-            rain=c.DrivenRain(terrain_factor=terrain, obstruction_factor=obstruction, wall_factor=wall),
+            rain=place.driven_rain,
         ),
         inside=c.IndoorFromOutdoor(
             type="en15026",

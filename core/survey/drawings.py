@@ -441,19 +441,16 @@ def _nearest(first: Band, second: Band) -> tuple[float, float] | None:
 
 def _abutments(bands: list[Band]) -> list[Joint]:
     """Where the roof of one body comes against a wall or roof of another."""
-    found: dict[tuple[str, str], tuple[float, Joint]] = {}
+    found: dict[frozenset[str], tuple[float, Joint]] = {}
     for roof in (band for band in bands if band.kind == "roof"):
         for other in (band for band in bands if band.body != roof.body and band.kind in ("wall", "roof")):
             p, q = (point.coords[0] for point in nearest_points(Polygon(roof.polygon), Polygon(other.polygon)))
-            distance = math.dist(p, q)
-            pair = (roof.body, other.body)
-            distance += 0.0 if other.kind == "wall" else 0.5  # a wall comes first
-            if distance < 0.9 and (pair not in found or distance < found[pair][0]) and pair[::-1] not in found:
+            wall = other.kind == "wall"
+            distance = math.dist(p, q) + (0.0 if wall else 0.5)  # a wall comes first
+            pair = frozenset((roof.body, other.body))
+            if distance < 0.9 and (pair not in found or distance < found[pair][0]):
                 at = ((p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0)
-                found[pair] = (
-                    distance,
-                    Joint("roof meets wall" if other.kind == "wall" else "roofs meet", roof.id, other.id, at),
-                )
+                found[pair] = (distance, Joint("roof meets wall" if wall else "roofs meet", roof.id, other.id, at))
     return [joint for _, joint in found.values()]
 
 

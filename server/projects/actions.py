@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from core.buildup.model import BuildUp
 from core.climate.data import shipped_names
+from core.survey.geometry import derive
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
 from server.projects.schemas import ElementFields, NewElement, NewOption, OptionBody, ProjectFields
@@ -64,16 +65,33 @@ def change_project(user: User, project_id: int, fields: ProjectFields) -> Projec
     _check_climate(fields)
     project = visible_project(user, project_id)
     changed = [name for name, value in fields.model_dump().items() if getattr(project, name) != value]
+    typed = [name for name in ("volume_m3", "floor_area_m2") if name in changed and project.shape.get("bodies")]
+    project.corrected = sorted({*project.corrected, *typed})
     for name, value in fields.model_dump().items():
         setattr(project, name, value)
+    if project.shape.get("bodies"):
+        _give_back_to_the_shape(project)
     project.save()
     HistoryEntry.write(project, user, "change project", f"changed {', '.join(changed) or 'nothing'}")
     return project
 
 
+def _give_back_to_the_shape(project: Project) -> None:
+    """A figure of the building that was emptied, or typed as the shape has it, follows the shape again."""
+    building = derive(project.current_shape)
+    for name in list(project.corrected):
+        typed, says = getattr(project, name), round(getattr(building, name), 2)
+        if typed is None or abs(typed - says) < 0.005:
+            setattr(project, name, says)
+            project.corrected = [other for other in project.corrected if other != name]
+
+
 @transaction.atomic
 def delete_project(user: User, project_id: int) -> None:
+    from server.survey.actions import forget_photos
+
     visible_project(user, project_id).delete()
+    transaction.on_commit(lambda: forget_photos(project_id))
 
 
 def _check_element(fields: ElementFields) -> None:
@@ -113,6 +131,13 @@ def change_element(user: User, element_id: int, fields: ElementFields) -> Elemen
             "Add a new element.",
         )
     for name, value in fields.model_dump().items():
+        if name in element.derived:
+            typed = value is not None and value != getattr(element, name) or name in element.corrected
+            element.corrected = [other for other in element.corrected if other != name]
+            if value is None:
+                value = element.derived[name]
+            elif typed and value != element.derived[name]:
+                element.corrected = sorted({*element.corrected, name})
         setattr(element, name, value)
     element.save()
     HistoryEntry.write(element.project, user, "change element", f"changed “{element.name}”")

@@ -126,14 +126,13 @@ def create_project(request: HttpRequest, body: ProjectFields) -> tuple[int, Proj
 @router.post("/projects/import", response={201: ProjectOut})
 def import_project(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Project]:
     """A new project from an open project file; the file is checked before anything is written."""
-    content = exchange.read(cast(IO[bytes], file.file), file.size or 0)
-    return 201, exchange.import_project(request.user, content)
+    return 201, exchange.import_file(request.user, cast(IO[bytes], file.file), file.size or 0)
 
 
 @router.get("/projects/{project_id}", response=ProjectPage)
 def read_project(request: HttpRequest, project_id: int) -> dict[str, Any]:
     project = actions.visible_project(request.user, project_id)
-    return {"project": project, "elements": list(project.elements.all()), "history": list(project.history.all()[:30])}
+    return fig.project_page(project)
 
 
 @router.put("/projects/{project_id}", response=ProjectOut)

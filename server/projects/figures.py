@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
+from core.brief import missing_in
 from core.building.heat import (
     AIR_HEAT,
     N50_DIVISOR,
@@ -14,7 +16,7 @@ from core.building.heat import (
     degree_hours,
     natural_air_change,
 )
-from core.buildup.model import EXPOSURE_FACTORS, BuildUp, Place, datum_layer
+from core.buildup.model import BuildUp, Place, datum_layer
 from core.case import DrivenRain
 from core.climate.data import shipped
 from core.climate.rain import driven_rain
@@ -33,11 +35,9 @@ def _degree_hours(climate: str, set_point: float) -> float:
     return degree_hours(shipped(climate), set_point)
 
 
-@lru_cache(maxsize=256)
-def yearly_driven_rain(climate: str, facing: float, exposure: str) -> float:
+@lru_cache(maxsize=512)
+def yearly_driven_rain(climate: str, facing: float, factors: DrivenRain) -> float:
     """mm (kg/m²) of driven rain offered to a face in the climate's year."""
-    terrain, obstruction, wall = EXPOSURE_FACTORS[exposure]  # type: ignore[index]
-    factors = DrivenRain(terrain_factor=terrain, obstruction_factor=obstruction, wall_factor=wall)
     return float(driven_rain(shipped(climate), facing, factors).sum())
 
 
@@ -102,20 +102,39 @@ def facing_word(degrees: float) -> str:
     return FACINGS[int(((degrees + 22.5) % 360.0) // 45.0)]
 
 
+def project_page(project: Project) -> dict[str, Any]:
+    """The project with its elements, their readiness, and how far each step is."""
+    from server.survey.figures import readiness_of
+
+    causes = list(project.evidence.values_list("cause", flat=True))
+    return {
+        "project": project,
+        "elements": list(project.elements.all()),
+        "history": list(project.history.all()[:30]),
+        "readiness": {pk: asdict(state) for pk, state in readiness_of(project).items()},
+        "progress": {
+            "brief_missing": missing_in(project.current_brief),
+            "bodies": len(project.shape.get("bodies", [])),
+            "evidence": len(causes),
+            "unexplained": causes.count(""),
+        },
+    }
+
+
 def conditions(element: Element, place: Place) -> Conditions:
     climate = shipped(place.climate)
     return Conditions(
         climate_label=climate.label,
         climate_origin=climate.origin,
         facing=facing_word(place.facing_deg),
-        driven_rain_mm=yearly_driven_rain(place.climate, place.facing_deg, place.exposure)
+        driven_rain_mm=yearly_driven_rain(place.climate, place.facing_deg, place.driven_rain)
         if place.kind == "wall" and place.adjoining == "outside"
         else 0.0,
-        exposure=place.exposure,
+        exposure=place.exposure if place.rain_factors is None else "surveyed exposure",
         occupancy=place.occupancy,
         set_point_c=place.set_point_c,
         start_rh=place.start_rh,
-        target_u_w_m2k=element.target_u_w_m2k,
+        target_u_w_m2k=element.limits.target_u_w_m2k,
     )
 
 
@@ -148,7 +167,10 @@ def sheet(element: Element) -> Sheet:
     found = BuildUp.model_validate(as_found.draft) if as_found.draft else as_found.current
     project: Any = element.project
     shown: Any = element
+    limits, said = element.limits_said()
     return Sheet(
+        limits=limits,
+        limits_said=said,
         project=project,
         element=shown,
         siblings=[e.pk for e in element.project.elements.all() if e.has_build_up],

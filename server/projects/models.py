@@ -8,7 +8,10 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 from django.db.models import Q
 
+from core.brief import Brief, limits_with_brief
 from core.buildup.model import BuildUp, Limits, Place
+from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, word_steps
+from core.survey.shape import Shape
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -40,6 +43,11 @@ class Project(models.Model):
     air_kind = models.CharField(max_length=10, default="n50")
     air_value = models.FloatField(null=True)
     air_value_after = models.FloatField(null=True)
+    brief = models.JSONField(default=dict)
+    brief_revision = models.PositiveIntegerField(default=1)
+    shape = models.JSONField(default=dict)
+    shape_revision = models.PositiveIntegerField(default=1)
+    corrected = models.JSONField(default=list)  # figures of the whole building that were typed and stay
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
 
@@ -51,6 +59,14 @@ class Project(models.Model):
 
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
         return self.owner_id == signed_in(user).pk
+
+    @property
+    def current_shape(self) -> Shape:
+        return Shape.model_validate(self.shape)
+
+    @property
+    def current_brief(self) -> Brief:
+        return Brief.model_validate(self.brief)
 
     def __str__(self) -> str:
         return self.name
@@ -81,6 +97,18 @@ class Element(models.Model):
     g_value = models.FloatField(null=True)
     planned_u_w_m2k = models.FloatField(null=True)
     planned_g_value = models.FloatField(null=True)
+    shape_key = models.CharField(max_length=120, default="", blank=True)
+    derived = models.JSONField(
+        default=dict
+    )  # what the shape says of it, with the arithmetic; empty: not from the shape
+    corrected = models.JSONField(default=list)  # fields typed by hand, which the shape no longer changes
+    rain = models.JSONField(null=True)  # FaceExposure; null: the word in `exposure` holds
+    looked_at_by = models.CharField(max_length=150, default="", blank=True)
+    looked_at_on = models.DateField(null=True)
+    looked_at_note = models.TextField(default="", blank=True)
+    override_by = models.CharField(max_length=150, default="", blank=True)
+    override_reason = models.TextField(default="", blank=True)
+    override_at = models.DateTimeField(null=True)
     chosen = models.ForeignKey("Option", on_delete=models.SET_NULL, null=True, related_name="+")
     chosen_reason = models.TextField(default="", blank=True)
     chosen_by = models.CharField(max_length=150, default="", blank=True)
@@ -108,6 +136,7 @@ class Element(models.Model):
                 "slope_deg": self.slope_deg,
                 "factor_b": self.factor_b,
                 "exposure": self.exposure,
+                "rain_factors": self._rain_factors,
                 "climate": project.climate,
                 "occupancy": project.occupancy,
                 "set_point_c": project.set_point_c,
@@ -116,8 +145,42 @@ class Element(models.Model):
         )
 
     @property
+    def _rain_factors(self) -> tuple[float, float, float, float] | None:
+        if self.rain is None or self.kind != "wall" or self.adjoining != "outside":
+            return None
+        found = self.exposure_steps
+        return found.terrain_factor, found.topography_factor, found.obstruction_factor, found.wall_factor
+
+    @property
+    def body(self) -> str:
+        """Id of the body of the shape it belongs to, or ""."""
+        if self.shape_key.startswith("opening/"):
+            return str(self.derived.get("body", ""))
+        return self.shape_key.split("/")[0] if self.shape_key else ""
+
+    @property
+    def in_shape(self) -> bool:
+        """It follows from the shape, and the shape still has it."""
+        return bool(self.shape_key) and not self.derived.get("gone", False)
+
+    @property
+    def exposure_steps(self) -> ExposureSteps:
+        """The driven-rain factors: in steps where the face was surveyed so, else those of the word."""
+        if self.rain is None:
+            return word_steps(self.exposure)  # type: ignore[arg-type]
+        from core.climate.rain import rain_weighted_wind
+
+        wind = rain_weighted_wind(self.project.climate, self.facing_deg)
+        return exposure_steps(self.project.current_shape.site, FaceExposure.model_validate(self.rain), wind)
+
+    def limits_said(self) -> tuple[Limits, dict[str, str]]:
+        """The limits and target in force, and the words of those that the brief sets."""
+        own = Limits(room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k)
+        return limits_with_brief(own, self.project.current_brief, self.kind, self.body, self.facing_deg)  # type: ignore[arg-type]
+
+    @property
     def limits(self) -> Limits:
-        return Limits(room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k)
+        return self.limits_said()[0]
 
     @property
     def as_found(self) -> Option:

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from core.buildup.model import Adjoining, BuildUp, Exposure, Kind
+from core.buildup.model import Adjoining, BuildUp, Exposure, Kind, Limits
 from core.moisture.steady import Condensation, DryingAbility
 from core.thermal.iso6946 import Transmittance
 
@@ -120,12 +120,33 @@ class ElementOut(ElementFields):
     chosen_reason: str
     chosen_by: str
     chosen_at: datetime | None
+    shape_key: str
+    derived: dict[str, Any]
+    corrected: list[str]
+    body: str
 
 
 class ProjectOut(ProjectFields):
     model_config = ConfigDict(extra="ignore", from_attributes=True)
     id: int
     changed_at: datetime
+    corrected: list[str]
+
+
+class ReadinessOut(Schema):
+    """Whether an element may be covered: state and every reason why not."""
+
+    state: str
+    reasons: list[str]
+
+
+class Progress(Schema):
+    """How far the steps are that the project page cannot tell by itself."""
+
+    brief_missing: list[str]
+    bodies: int
+    evidence: int
+    unexplained: int
 
 
 class HistoryOut(Schema):
@@ -139,6 +160,8 @@ class ProjectPage(Schema):
     project: ProjectOut
     elements: list[ElementOut]
     history: list[HistoryOut]
+    readiness: dict[int, ReadinessOut]
+    progress: Progress
 
 
 class ProjectListed(Schema):
@@ -209,6 +232,8 @@ class Sheet(Schema):
     project: ProjectOut
     element: ElementOut
     siblings: list[int]
+    limits: Limits
+    limits_said: dict[str, str]
     conditions: Conditions
     datum_layer_id: str
     options: list[OptionOut]

@@ -1,0 +1,487 @@
+"""One action per use case of Brief, Survey and Water."""
+
+from __future__ import annotations
+
+import shutil
+import uuid
+from datetime import date
+from pathlib import Path
+from typing import IO, Any
+
+from django.conf import settings
+from django.db import transaction
+from django.http import Http404
+from django.utils import timezone
+
+from core.buildup.model import BuildUp
+from core.measure.blower_door import airtightness
+from core.readiness.reason import facts_of, proposals, remedies
+from core.readiness.rules import rules
+from core.survey.geometry import Building, Derived, derive
+from core.survey.shape import Shape
+from server.problems import Problem
+from server.projects.actions import DEFAULT_LAYER, User, visible_element, visible_project
+from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
+from server.survey import photos
+from server.survey.models import Evidence, Measurement, Photo, WaterItem
+from server.survey.schemas import (
+    BriefBody,
+    CauseBody,
+    EvidenceBody,
+    LookedAtBody,
+    MeasurementBody,
+    OverrideBody,
+    RainBody,
+    ShapeBody,
+    WaterItemBody,
+)
+
+# Fields of an element that follow the shape until they are typed.
+FOLLOWING = ("name", "area_m2", "facing_deg", "slope_deg", "adjoining", "factor_b", "u_w_m2k", "g_value")
+
+
+def _person(user: User) -> str:
+    return signed_in(user).get_username()
+
+
+def _check_revision(what: str, current: int, begun: int | None) -> None:
+    if begun is not None and begun != current:
+        raise Problem(
+            409,
+            "changed_meanwhile",
+            f"{what} was changed in another window since you began.",
+            "What you typed is kept here. Take theirs, or write yours over it.",
+            revision=current,
+        )
+
+
+# --- brief and shape ------------------------------------------------------------------------------
+
+
+@transaction.atomic
+def change_brief(user: User, project_id: int, body: BriefBody) -> Project:
+    project = visible_project(user, project_id)
+    _check_revision("The brief", project.brief_revision, body.revision)
+    project.brief = body.brief.model_dump(mode="json")
+    project.brief_revision += 1
+    project.save()
+    HistoryEntry.write(project, user, "change brief", "changed the brief")
+    return project
+
+
+@transaction.atomic
+def change_shape(user: User, project_id: int, body: ShapeBody) -> Project:
+    """The shape, and with it every element that follows it. Hand-typed figures stay; vanished elements are kept."""
+    project = visible_project(user, project_id)
+    _check_revision("The shape", project.shape_revision, body.revision)
+    building = derive(body.shape)
+    project.shape = body.shape.model_dump(mode="json")
+    project.shape_revision += 1
+    made, changed, gone = follow_shape(project, body.shape, building)
+    project.save()
+    words = f"changed the shape: {made} elements new, {changed} changed, {gone} no longer in it"
+    HistoryEntry.write(project, user, "change shape", words)
+    return project
+
+
+def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[int, int, int]:
+    """(new, changed, gone). Figures of the building follow too, unless they were typed."""
+    if shape.bodies:
+        for name, value in (("volume_m3", building.volume_m3), ("floor_area_m2", building.floor_area_m2)):
+            if name not in project.corrected:
+                setattr(project, name, round(value, 2))
+    elements = {element.shape_key: element for element in project.elements.all() if element.shape_key}
+    position = project.elements.count()
+    made = changed = gone = 0
+    for entry in building.elements:
+        element = elements.pop(entry.key, None)
+        if element is None:
+            _make_element(project, shape, entry, position)
+            position, made = position + 1, made + 1
+        elif _follow(element, entry):
+            changed += 1
+    for element in elements.values():
+        if not element.derived.get("gone"):
+            element.derived = {**element.derived, "gone": True}
+            element.save(update_fields=["derived"])
+            gone += 1
+    return made, changed, gone
+
+
+def _values(entry: Derived) -> dict[str, Any]:
+    return {
+        "name": entry.name,
+        "area_m2": round(entry.net_area_m2, 3),
+        "facing_deg": entry.facing_deg,
+        "slope_deg": entry.slope_deg,
+        "adjoining": entry.adjoining,
+        "factor_b": entry.factor_b,
+        "u_w_m2k": entry.u_w_m2k,
+        "g_value": entry.g_value,
+    }
+
+
+def _record(entry: Derived) -> dict[str, Any]:
+    return {
+        **_values(entry),
+        "body": entry.body,
+        "face": entry.face,
+        "gross_area_m2": round(entry.gross_area_m2, 3),
+        "openings_m2": round(entry.openings_m2, 3),
+        "perimeter_m": None if entry.perimeter_m is None else round(entry.perimeter_m, 3),
+        "height_m": None if entry.height_m is None else round(entry.height_m, 3),
+        "arithmetic": entry.arithmetic,
+    }
+
+
+def _make_element(project: Project, shape: Shape, entry: Derived, position: int) -> Element:
+    element = Element.objects.create(
+        project=project,
+        position=position,
+        kind=entry.kind,
+        shape_key=entry.key,
+        derived=_record(entry),
+        **_values(entry),
+    )
+    if element.has_build_up:
+        thickness = shape.body(entry.body).wall_mm if entry.kind == "wall" else 200.0
+        layer = {**DEFAULT_LAYER, "thickness_mm": thickness}
+        if entry.kind != "wall":
+            layer = {**layer, "material": "softwood", "thickness_mm": 25.0}
+        build_up = BuildUp.model_validate({"layers": [layer]})
+        Option.objects.create(
+            element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
+        )
+    return element
+
+
+def _follow(element: Element, entry: Derived) -> bool:
+    """Take the shape's figures where nothing was typed; whether any changed."""
+    changed = bool(element.derived.get("gone"))
+    for name, value in _values(entry).items():
+        if name in element.corrected or (value is None and name in ("u_w_m2k", "g_value")):
+            continue
+        if getattr(element, name) != value:
+            setattr(element, name, value)
+            changed = True
+    record = _record(entry)
+    if element.derived != record:
+        element.derived = record
+        changed = True
+    if changed:
+        element.save()
+    return changed
+
+
+@transaction.atomic
+def follow_again(user: User, element_id: int, field: str) -> Element:
+    """Give up a hand-typed figure: the element takes the shape's again."""
+    element = visible_element(user, element_id)
+    if field not in element.corrected or field not in element.derived:
+        raise Problem(422, "not_typed", f"“{field}” of “{element.name}” was not typed by hand.", "Nothing to give up.")
+    element.corrected = [name for name in element.corrected if name != field]
+    setattr(element, field, element.derived[field])
+    element.save()
+    HistoryEntry.write(element.project, user, "follow shape", f"“{element.name}” takes {field} from the shape again")
+    return element
+
+
+@transaction.atomic
+def state_rain(user: User, element_id: int, body: RainBody) -> Element:
+    element = visible_element(user, element_id)
+    element.rain = None if body.rain is None else body.rain.model_dump(mode="json")
+    element.save(update_fields=["rain"])
+    HistoryEntry.write(element.project, user, "state exposure", f"stated the exposure of “{element.name}”")
+    element.project.save(update_fields=["changed_at"])
+    return element
+
+
+# --- photos ---------------------------------------------------------------------------------------
+
+
+def keep_photo(
+    user: User, project_id: int, uid: str, stream: IO[bytes], size: int, caption: str, taken_on: date | None
+) -> Photo:
+    """A photo, once: the same uid sent again changes its words only. Files first, then the row."""
+    project = visible_project(user, project_id)
+    known = Photo.objects.filter(project=project, uid=uid).first()
+    if known is not None:
+        known.caption, known.taken_on = caption or known.caption, taken_on or known.taken_on
+        known.save()
+        return known
+    return add_photo(project, uid, stream, size, caption, taken_on)
+
+
+def add_photo(project: Project, uid: str, stream: IO[bytes], size: int, caption: str, taken_on: date | None) -> Photo:
+    large, small, width, height = photos.shrink(stream, size)
+    photo = Photo(
+        project=project, uid=uid, caption=caption, taken_on=taken_on, width=width, height=height, size=len(large)
+    )
+    photos.keep(photo.path(), large)
+    photos.keep(photo.path(small=True), small)
+    photo.save()
+    return photo
+
+
+@transaction.atomic
+def delete_photo(user: User, project_id: int, uid: str) -> None:
+    project = visible_project(user, project_id)
+    photo = Photo.objects.filter(project=project, uid=uid).first()
+    if photo is None:
+        raise Http404
+    paths = [photo.path(), photo.path(small=True)]
+    photo.delete()
+    transaction.on_commit(lambda: [path.unlink(missing_ok=True) for path in paths])
+
+
+def forget_photos(project_pk: int) -> None:
+    """The files of a deleted project."""
+    shutil.rmtree(Path(settings.PHOTOS) / str(project_pk), ignore_errors=True)
+
+
+# --- evidence -------------------------------------------------------------------------------------
+
+
+def _row(rows: Any, project: Project, uid: str, what: str, begun: int | None) -> Any:
+    row = rows.filter(project=project, uid=uid).first()
+    if row is not None:
+        _check_revision(what, row.revision, begun)
+    return row
+
+
+def _element_of(project: Project, element_id: int | None) -> Element | None:
+    if element_id is None:
+        return None
+    element = project.elements.filter(pk=element_id).first()
+    if element is None:
+        raise Problem(422, "no_such_element", "The element is not part of this project.", "Choose another element.")
+    return element
+
+
+@transaction.atomic
+def keep_evidence(user: User, project_id: int, uid: str, body: EvidenceBody) -> Evidence:
+    """A pin, made or changed. Sent twice with the same content it is still one pin and one history entry."""
+    project = visible_project(user, project_id)
+    element = _element_of(project, body.element_id)
+    pin = body.pin.model_dump(mode="json")
+    row: Evidence | None = Evidence.objects.filter(project=project, uid=uid).first()
+    if row is not None and (row.pin, row.element_id, row.photos) == (pin, body.element_id, list(body.photos)):
+        return row
+    row = _row(Evidence.objects, project, uid, "This piece of evidence", body.base_revision)
+    fresh = row is None
+    if row is None:
+        row = Evidence(project=project, uid=uid)
+    else:
+        row.revision += 1
+    row.element, row.pin, row.photos = element, pin, list(body.photos)
+    row.save()
+    name = rules().kind_name(body.pin.kind)
+    where = f" at “{element.name}”" if element else ""
+    HistoryEntry.write(project, user, "add evidence" if fresh else "change evidence", f"noted {name}{where}")
+    project.save(update_fields=["changed_at"])
+    return row
+
+
+def visible_evidence(user: User, project_id: int, uid: str) -> Evidence:
+    row: Evidence | None = Evidence.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+@transaction.atomic
+def delete_evidence(user: User, project_id: int, uid: str) -> None:
+    row = visible_evidence(user, project_id, uid)
+    HistoryEntry.write(row.project, user, "delete evidence", f"removed {rules().kind_name(row.pin['kind'])}")
+    row.delete()
+
+
+@transaction.atomic
+def confirm_cause(user: User, project_id: int, uid: str, body: CauseBody) -> Evidence:
+    """Confirm the first proposal, or overrule it with a reason. The remedies become water items of the element."""
+    from server.survey.figures import surroundings_of
+
+    row = visible_evidence(user, project_id, uid)
+    names = {mechanism.id for mechanism in rules().mechanisms}
+    if body.mechanism and body.mechanism not in names:
+        raise Problem(422, "no_such_mechanism", f"There is no mechanism “{body.mechanism}”.", "Choose one of the list.")
+    facts = facts_of(row.seen, surroundings_of(row.project).of(row))
+    found = proposals(facts)
+    overruled = bool(body.mechanism) and (not found or found[0].mechanism != body.mechanism)
+    if overruled and not body.reason.strip():
+        first = found[0].name if found else "nothing"
+        raise Problem(
+            422,
+            "reason_missing",
+            f"The rules point to {first} first; overruling them needs a reason.",
+            "Write what you saw.",
+        )
+    row.confirm(body.mechanism, body.reason, _person(user))
+    row.save()
+    for item in row.water_items.filter(state=WaterItem.OPEN).exclude(remedy=""):
+        if item.evidence.count() == 1 and not item.photos:
+            item.delete()  # proposed for the cause that is taken back, untouched so far
+        else:
+            item.evidence.remove(row)
+    if body.mechanism and row.element is not None:
+        _propose_items(row, row.element, body.mechanism, facts)
+    words = rules().mechanism_name(body.mechanism) if body.mechanism else "no cause"
+    HistoryEntry.write(
+        row.project, user, "confirm cause", f"{words} for {rules().kind_name(row.pin['kind'])}: {body.reason}"
+    )
+    return row
+
+
+def _propose_items(row: Evidence, element: Element, mechanism: str, facts: dict[str, list[str]]) -> None:
+    for remedy in remedies(mechanism, facts):
+        item = WaterItem.objects.filter(project=row.project, elements=element, remedy=remedy.id).first()
+        if item is None:
+            item = WaterItem.objects.create(
+                project=row.project,
+                uid=uuid.uuid4().hex,
+                remedy=remedy.id,
+                stage=remedy.stage,
+                title=remedy.title,
+                shown_by=remedy.shown_by,
+                who=remedy.who,
+            )
+            item.elements.add(element)
+        elif item.state != WaterItem.OPEN:
+            continue_with = item.evidence.filter(pk=row.pk).exists()
+            if not continue_with:
+                item.reopen()
+                item.revision += 1
+                item.save()
+        item.evidence.add(row)
+
+
+# --- water ----------------------------------------------------------------------------------------
+
+
+@transaction.atomic
+def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) -> WaterItem:
+    project = visible_project(user, project_id)
+    if body.stage not in {stage.id for stage in rules().stages}:
+        raise Problem(422, "no_such_stage", f"There is no stage “{body.stage}”.", "Choose one of the list.")
+    elements = [_element_of(project, pk) for pk in body.elements]
+    if not elements:
+        raise Problem(422, "no_element", "A water item concerns at least one element.", "Choose the element.")
+    row: WaterItem | None = _row(WaterItem.objects, project, uid, "This water item", body.base_revision)
+    fresh = row is None
+    if row is None:
+        row = WaterItem(project=project, uid=uid)
+    else:
+        row.revision += 1
+    before = row.state
+    row.stage, row.title, row.shown_by, row.who = body.stage, body.title, body.shown_by, body.who
+    row.due, row.reason, row.photos = body.due, body.reason, list(body.photos)
+    if body.state != before or fresh:
+        if body.state == WaterItem.CLOSED:
+            row.close(_person(user), body.closed_on)
+        elif body.state == WaterItem.NOT_NEEDED:
+            row.strike_out(_person(user), body.reason)
+        else:
+            row.reopen()
+    row.save()
+    row.elements.set([element for element in elements if element is not None])
+    row.evidence.set(Evidence.objects.filter(project=project, uid__in=body.evidence))
+    what = "add water item" if fresh else f"water item {row.state}" if row.state != before else "change water item"
+    HistoryEntry.write(project, user, what, f"“{row.title}” is {row.state}")
+    project.save(update_fields=["changed_at"])
+    return row
+
+
+@transaction.atomic
+def delete_water_item(user: User, project_id: int, uid: str) -> None:
+    row = WaterItem.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+    if row is None:
+        raise Http404
+    HistoryEntry.write(row.project, user, "delete water item", f"removed “{row.title}”")
+    row.delete()
+
+
+@transaction.atomic
+def note_looked_at(user: User, element_id: int, body: LookedAtBody) -> Element:
+    """Somebody looked, and found no more than the pins say."""
+    element = visible_element(user, element_id)
+    element.looked_at_by = _person(user) if body.looked_at else ""
+    element.looked_at_on = (body.on or timezone.localdate()) if body.looked_at else None
+    element.looked_at_note = body.note if body.looked_at else ""
+    element.save()
+    words = "looked at" if body.looked_at else "took back the look at"
+    HistoryEntry.write(element.project, user, "look at element", f"{words} “{element.name}”")
+    return element
+
+
+@transaction.atomic
+def override_readiness(user: User, element_id: int, body: OverrideBody) -> Element:
+    element = visible_element(user, element_id)
+    reason, name = body.reason.strip(), body.name.strip()
+    if bool(reason) != bool(name):
+        raise Problem(
+            422, "override_incomplete", "An override needs the reason and the name of who decided.", "Write both."
+        )
+    element.override_reason, element.override_by = reason, name
+    element.override_at = timezone.now() if reason else None
+    element.save()
+    words = (
+        f"“{element.name}” ready by override of {name}: {reason}"
+        if reason
+        else f"took back the override of “{element.name}”"
+    )
+    HistoryEntry.write(element.project, user, "override readiness", words)
+    return element
+
+
+# --- measurements ---------------------------------------------------------------------------------
+
+
+@transaction.atomic
+def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBody) -> Measurement:
+    project = visible_project(user, project_id)
+    data = {"blower_door": body.blower_door, "thermal": body.thermal, "moisture": body.moisture}[body.kind]
+    if data is None:
+        raise Problem(422, "no_data", f"There are no readings of kind “{body.kind}”.", "Add the readings.")
+    for leak in body.leaks:
+        _element_of(project, leak.element_id)
+    row: Measurement | None = _row(Measurement.objects, project, uid, "This measurement", body.base_revision)
+    fresh = row is None
+    if row is None:
+        row = Measurement(project=project, uid=uid)
+    else:
+        row.revision += 1
+    row.kind, row.element = body.kind, _element_of(project, body.element_id)
+    row.measured_on, row.place, row.instrument, row.note = body.measured_on, body.place, body.instrument, body.note
+    row.data = data.model_dump(mode="json")
+    row.leaks = [leak.model_dump() for leak in body.leaks]
+    row.save()
+    names = {"blower_door": "a blower-door test", "thermal": "a surface temperature", "moisture": "a wood moisture"}
+    HistoryEntry.write(project, user, "add measurement" if fresh else "change measurement", f"noted {names[body.kind]}")
+    return row
+
+
+@transaction.atomic
+def delete_measurement(user: User, project_id: int, uid: str) -> None:
+    row = Measurement.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+    if row is None:
+        raise Http404
+    HistoryEntry.write(row.project, user, "delete measurement", "removed a measurement")
+    row.delete()
+
+
+@transaction.atomic
+def take_n50(user: User, project_id: int, uid: str) -> Project:
+    """The measured n50 becomes the project's air changes as found. Raises Problem where the volume is missing."""
+    from core.measure.blower_door import BlowerDoorTest
+
+    project = visible_project(user, project_id)
+    row = Measurement.objects.filter(project=project, uid=uid, kind=Measurement.BLOWER_DOOR).first()
+    if row is None:
+        raise Http404
+    result = airtightness(BlowerDoorTest.model_validate(row.data), project.volume_m3, None)
+    if result.n50 is None:
+        raise Problem(422, "volume_missing", "n50 needs the heated volume.", "Draw the shape, or type the volume.")
+    project.air_kind, project.air_value = "n50", round(result.n50.value, 2)
+    project.save()
+    HistoryEntry.write(project, user, "take n50", f"took n50 {project.air_value:g} 1/h from the blower door")
+    return project
