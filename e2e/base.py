@@ -26,6 +26,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.select import Select
 
 from demo.people import PEOPLE
+from demo.scenarios import project_file
 from e2e.browser import open_browser
 from server.projects import exchange
 from server.projects.models import Project
@@ -40,7 +41,7 @@ class Walk(LiveServerTestCase):
     def setUp(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="wendrick-walk-"))
         self.addCleanup(shutil.rmtree, self.folder, True)
-        override = override_settings(RESULTS=self.folder / "runs")
+        override = override_settings(RESULTS=self.folder / "runs", PHOTOS=self.folder / "photos")
         override.enable()
         self.addCleanup(override.disable)
         for username, first, last, password, _ in PEOPLE:
@@ -65,12 +66,9 @@ class Walk(LiveServerTestCase):
 
     def demo_project(self) -> Project:
         """Corrie Halt for the first demo person."""
-        username, _, _, _, file = PEOPLE[0]
-        path = ROOT / "demo" / file
-        with open(path, "rb") as stream:
-            return exchange.import_project(
-                User.objects.get(username=username), exchange.read(stream, path.stat().st_size)
-            )
+        username, _, _, _, files = PEOPLE[0]
+        with project_file(files[0]) as stream:
+            return exchange.import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
 
     # --- looking ----------------------------------------------------------------------------------
 

@@ -9,6 +9,7 @@ DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
+TEST_RUNNER = "server.tests.runner.Runner"
 
 
 def _secret() -> str:

@@ -37,11 +37,21 @@ class Recipe:
     wet_wind_from_deg: float
     dry_wind_from_deg: float
     dew_gap_c: float
+    snow_below_c: float | None = None  # what falls in colder air is snow and left out; None: all of it counts as rain
 
 
 CORRIE = Recipe(
     "corrie", "Corrie", 1897, 56.9, -4.7, 0.0, 7.2, 5.6, 3.6, 2.3, 0.22, 1720.0, 4.8, 290.0, 210.0, 1.6
 )  # fmt: skip
+
+
+MILLRACE = Recipe(
+    "millrace", "Millrace", 1883, 41.2, -79.0, -5.0, 11.4, 13.4, 5.2, 3.4, 0.13, 980.0, 3.1, 230.0, 320.0, 2.4, 0.0
+)  # fmt: skip
+TARN = Recipe(
+    "tarn", "Tarn", 1928, 61.3, -114.0, -7.0, -1.6, 18.2, 4.8, 5.0, 0.08, 360.0, 2.4, 190.0, 340.0, 1.9, 0.0
+)  # fmt: skip
+CLIMATES = (CORRIE, MILLRACE, TARN)
 
 
 def _memory(rng: np.random.Generator, hours: float) -> Array:
@@ -107,6 +117,9 @@ def generate(recipe: Recipe) -> dict[str, Array]:
     direction = (direction + 34.0 * veer) % 360.0
 
     kelvin = temperature + ZERO_CELSIUS
+    if recipe.snow_below_c is not None:
+        rain = np.where(temperature < recipe.snow_below_c, 0.0, rain)
+
     vapour_hpa = humidity * saturation_pressure(kelvin) / 100.0
     clear_sky = 0.55 + 0.065 * np.sqrt(vapour_hpa)  # Brunt 1932, coefficients for hPa
     emissivity = clear_sky * (1.0 - 0.84 * cloud) + 0.84 * cloud  # Unsworth & Monteith 1975
@@ -147,5 +160,5 @@ def as_csv(recipe: Recipe) -> str:
 
 if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
-    for each in (CORRIE,):
+    for each in CLIMATES:
         (FOLDER / f"{each.name}.csv").write_text(as_csv(each))

@@ -83,7 +83,9 @@ class _Wall:
 
 def derive(shape: Shape) -> Building:
     """All elements of a shape. Raises OutOfRange with the body's name where a form does not fit."""
-    walls = [wall for body in shape.bodies for wall in _walls(shape, body)]
+    walls = [wall for body in shape.bodies for wall in _walls(shape, body, shape.areas)]
+    # What stands against what is judged by the outer faces, so that a corner's own thickness is no gap.
+    outer = [wall for body in shape.bodies for wall in _walls(shape, body, "external")]
     elements: list[Derived] = []
     notes: list[str] = []
     for body in shape.bodies:
@@ -92,9 +94,9 @@ def derive(shape: Shape) -> Building:
             continue
         own = [wall for wall in walls if wall.body is body]
         for wall in own:
-            elements += _wall_elements(shape, wall, walls)
+            elements += _wall_elements(shape, wall, outer)
         elements += _roof_elements(shape, body)
-        elements += _floor_elements(shape, body, own, walls)
+        elements += _floor_elements(shape, body, own, outer)
     elements += [_opening_element(shape, o) for o in shape.openings if shape.body(o.body).heated]
     for key in [e.key for e in elements if e.net_area_m2 <= 0 and e.kind in ("wall", "roof", "floor")]:
         element = next(e for e in elements if e.key == key)
@@ -124,8 +126,8 @@ def _bottom(body: Body) -> float:
     return body.level_m
 
 
-def _walls(shape: Shape, body: Body) -> list[_Wall]:
-    outline = _counted(shape, body)
+def _walls(shape: Shape, body: Body, measured: str) -> list[_Wall]:
+    outline = outline_of(shape, body, measured)
     planes = envelope_planes(body, outline)
     return [_Wall(body, edge, elevation(edge, planes, _bottom(body))) for edge in edges_of(outline)]
 

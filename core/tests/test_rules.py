@@ -21,7 +21,7 @@ from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, da
 from core.buildup.to_case import NOT_AVAILABLE, model_of, why_no_transient
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, first_hour, monthly_means, shipped
-from core.climate.generator import CORRIE, as_csv
+from core.climate.generator import CLIMATES, as_csv
 from core.climate.indoor import indoor_relative_humidity, indoor_temperature_c
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
@@ -288,8 +288,15 @@ class ClimateData(TestCase):
     climate = shipped("corrie")
 
     def test_the_shipped_file_is_what_the_generator_makes(self) -> None:
-        path = Path(__file__).parents[1] / "climate" / "data" / "corrie.csv"
-        self.assertEqual(path.read_text(), as_csv(CORRIE))
+        for recipe in CLIMATES:
+            path = Path(__file__).parents[1] / "climate" / "data" / f"{recipe.name}.csv"
+            self.assertEqual(path.read_text(), as_csv(recipe), recipe.name)
+
+    def test_snow_is_not_rain_where_winters_are_cold(self) -> None:
+        for name in ("millrace", "tarn"):
+            c = shipped(name)
+            self.assertEqual(c["rain_mm"][c["temperature_c"] < 0].sum(), 0.0, name)
+            self.assertGreater(c["rain_mm"].sum(), 100.0, name)
 
     def test_it_looks_like_a_wet_maritime_upland(self) -> None:
         c = self.climate

@@ -291,6 +291,7 @@ def read(stream: IO[bytes], size: int) -> ProjectFile:
         raise _refuse(
             f"The file is larger than {settings.LARGEST_IMPORT // CHUNK} MB.", "Remove photos or split the project."
         )
+    stream.seek(0)
     head = stream.read(4)
     stream.seek(0)
     if head[:2] == b"PK":

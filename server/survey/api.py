@@ -6,11 +6,10 @@ from datetime import date
 from typing import IO, Any, Literal, cast
 
 from django.http import FileResponse, Http404, HttpRequest
-from ninja import File, Form, Router, UploadedFile
+from ninja import File, Form, Path, Router, UploadedFile
 
 from core.measure.blower_door import BlowerDoorTest, FlowPoint
 from core.measure.paste import parse_flow_points
-from server.problems import Problem
 from server.projects.actions import visible_project
 from server.projects.schemas import ElementOut, ProjectOut
 from server.survey import actions
@@ -37,6 +36,7 @@ from server.survey.schemas import (
     ShapeBody,
     ShapeOut,
     ShapePreviewBody,
+    Uid,
     WaterItemBody,
     WaterItemOut,
     WaterPage,
@@ -105,20 +105,18 @@ def read_made(request: HttpRequest, project_id: int) -> MadePage:
 def keep_photo(
     request: HttpRequest,
     project_id: int,
-    uid: str,
+    uid: Path[Uid],
     file: File[UploadedFile],
     caption: Form[str] = "",
     taken_on: Form[date | None] = None,
 ) -> Any:
-    if not uid.replace("-", "").replace("_", "").isalnum() or len(uid) > 40:
-        raise Problem(422, "invalid", "The photo's uid is not letters and digits.", "Send another uid.")
     return actions.keep_photo(
         request.user, project_id, uid, cast(IO[bytes], file.file), file.size or 0, caption[:300], taken_on
     )
 
 
 @router.get("/projects/{project_id}/photos/{uid}")
-def read_photo(request: HttpRequest, project_id: int, uid: str, small: bool = False) -> FileResponse:
+def read_photo(request: HttpRequest, project_id: int, uid: Path[Uid], small: bool = False) -> FileResponse:
     photo = Photo.objects.visible_to(request.user).filter(project_id=project_id, uid=uid).first()
     if photo is None or not photo.path(small).exists():
         raise Http404
@@ -128,7 +126,7 @@ def read_photo(request: HttpRequest, project_id: int, uid: str, small: bool = Fa
 
 
 @router.delete("/projects/{project_id}/photos/{uid}", response={204: None})
-def delete_photo(request: HttpRequest, project_id: int, uid: str) -> tuple[int, None]:
+def delete_photo(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
     actions.delete_photo(request.user, project_id, uid)
     return 204, None
 
@@ -142,19 +140,19 @@ def read_evidence(request: HttpRequest, project_id: int) -> EvidencePage:
 
 
 @router.put("/projects/{project_id}/evidence/{uid}", response=EvidenceOut)
-def keep_evidence(request: HttpRequest, project_id: int, uid: str, body: EvidenceBody) -> EvidenceOut:
+def keep_evidence(request: HttpRequest, project_id: int, uid: Path[Uid], body: EvidenceBody) -> EvidenceOut:
     row = actions.keep_evidence(request.user, project_id, uid, body)
     return fig.Survey(row.project).out(row)
 
 
 @router.delete("/projects/{project_id}/evidence/{uid}", response={204: None})
-def delete_evidence(request: HttpRequest, project_id: int, uid: str) -> tuple[int, None]:
+def delete_evidence(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
     actions.delete_evidence(request.user, project_id, uid)
     return 204, None
 
 
 @router.put("/projects/{project_id}/evidence/{uid}/cause", response=EvidenceOut)
-def confirm_cause(request: HttpRequest, project_id: int, uid: str, body: CauseBody) -> EvidenceOut:
+def confirm_cause(request: HttpRequest, project_id: int, uid: Path[Uid], body: CauseBody) -> EvidenceOut:
     row = actions.confirm_cause(request.user, project_id, uid, body)
     return fig.Survey(row.project).out(row)
 
@@ -168,12 +166,12 @@ def read_water(request: HttpRequest, project_id: int) -> WaterPage:
 
 
 @router.put("/projects/{project_id}/water/{uid}", response=WaterItemOut)
-def keep_water_item(request: HttpRequest, project_id: int, uid: str, body: WaterItemBody) -> WaterItemOut:
+def keep_water_item(request: HttpRequest, project_id: int, uid: Path[Uid], body: WaterItemBody) -> WaterItemOut:
     return fig.item_out(actions.keep_water_item(request.user, project_id, uid, body))
 
 
 @router.delete("/projects/{project_id}/water/{uid}", response={204: None})
-def delete_water_item(request: HttpRequest, project_id: int, uid: str) -> tuple[int, None]:
+def delete_water_item(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
     actions.delete_water_item(request.user, project_id, uid)
     return 204, None
 
@@ -197,20 +195,20 @@ def read_measurements(request: HttpRequest, project_id: int) -> MeasurementPage:
 
 
 @router.put("/projects/{project_id}/measurements/{uid}", response=MeasurementOut)
-def keep_measurement(request: HttpRequest, project_id: int, uid: str, body: MeasurementBody) -> MeasurementOut:
+def keep_measurement(request: HttpRequest, project_id: int, uid: Path[Uid], body: MeasurementBody) -> MeasurementOut:
     row = actions.keep_measurement(request.user, project_id, uid, body)
     page = fig.measurement_page(row.project)
     return next(out for out in page.measurements if out.uid == uid)
 
 
 @router.delete("/projects/{project_id}/measurements/{uid}", response={204: None})
-def delete_measurement(request: HttpRequest, project_id: int, uid: str) -> tuple[int, None]:
+def delete_measurement(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
     actions.delete_measurement(request.user, project_id, uid)
     return 204, None
 
 
 @router.post("/projects/{project_id}/measurements/{uid}/take-n50", response=ProjectOut)
-def take_n50(request: HttpRequest, project_id: int, uid: str) -> Any:
+def take_n50(request: HttpRequest, project_id: int, uid: Path[Uid]) -> Any:
     return actions.take_n50(request.user, project_id, uid)
 
 

@@ -14,10 +14,15 @@ from server.problems import Problem
 
 LARGEST_SIDE, SMALL_SIDE, QUALITY = 1600, 320, 82
 LARGEST_PIXELS = 80_000_000
+# What a JPEG may carry beside the picture; a photo with any of it is written anew.
+CARRIED = {"exif", "icc_profile", "comment", "xmp", "photoshop", "mp"}
 
 
 def shrink(stream: IO[bytes], size: int) -> tuple[bytes, bytes, int, int]:
-    """(photo, small photo, width, height) as JPEG without EXIF. Raises Problem for anything that is no picture."""
+    """(photo, small photo, width, height) as JPEG without EXIF. Raises Problem for anything that is no picture.
+
+    A JPEG that is small enough and bare already is kept byte for byte, so that a project file can go round and round.
+    """
     if size > settings.LARGEST_PHOTO:
         raise Problem(
             413,
@@ -34,6 +39,7 @@ def shrink(stream: IO[bytes], size: int) -> tuple[bytes, bytes, int, int]:
                     f"The photo has {opened.width} × {opened.height} pixels.",
                     "Send a smaller one.",
                 )
+            bare = opened.format == "JPEG" and max(opened.size) <= LARGEST_SIDE and not opened.info.keys() & CARRIED
             opened.draft("RGB", (LARGEST_SIDE * 2, LARGEST_SIDE * 2))
             picture = ImageOps.exif_transpose(opened).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
@@ -41,7 +47,8 @@ def shrink(stream: IO[bytes], size: int) -> tuple[bytes, bytes, int, int]:
             422, "no_photo", "The file is no photo that can be read.", "Send a JPEG, PNG or WebP picture."
         ) from error
     picture.thumbnail((LARGEST_SIDE, LARGEST_SIDE), Image.Resampling.LANCZOS)
-    large = _jpeg(picture)
+    stream.seek(0)
+    large = stream.read() if bare else _jpeg(picture)
     width, height = picture.size
     picture.thumbnail((SMALL_SIDE, SMALL_SIDE), Image.Resampling.LANCZOS)
     return large, _jpeg(picture), width, height

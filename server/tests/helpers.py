@@ -9,6 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.test import Client
 
+from demo.scenarios import project_file
 from server.projects import exchange
 from server.projects.models import Project
 
@@ -28,8 +29,8 @@ def client_of(user: User, csrf: bool = False) -> Client:
 
 def corrie(user: User) -> Project:
     """The demo project, without its runs."""
-    with open(DEMO, "rb") as stream:
-        return exchange.import_project(user, exchange.read(stream, DEMO.stat().st_size))
+    with project_file(DEMO.name) as stream:
+        return exchange.import_file(user, stream, stream.seek(0, 2))
 
 
 def send(client: Client, method: str, path: str, body: Any = None, **extra: Any) -> Any:

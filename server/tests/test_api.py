@@ -5,11 +5,13 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from server.api import api
 from server.projects.models import Element, HistoryEntry, Option, Project
 from server.runs.models import Run
+from server.survey.models import Evidence
 from server.tests.helpers import PASSWORD, client_of, corrie, person, send
 
 BUILD_UP = {"layers": [{"id": "a", "material": "brick_old", "thickness_mm": 215}]}
@@ -25,7 +27,21 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/options/{option_id}/draft"): {"build_up": BUILD_UP},
     ("PUT", "/api/elements/{element_id}/choice"): {"option_id": None, "reason": ""},
     ("GET", "/api/runs/{run_id}/moment"): None,
+    ("PUT", "/api/projects/{project_id}/brief"): {"revision": None, "brief": {"aims": "dry and warm"}},
+    ("PUT", "/api/projects/{project_id}/shape"): {"revision": None, "shape": {}},
+    ("POST", "/api/projects/{project_id}/shape/preview"): {"shape": {}},
+    ("PUT", "/api/elements/{element_id}/rain"): {"rain": {}},
+    ("PUT", "/api/elements/{element_id}/looked-at"): {"looked_at": True},
+    ("PUT", "/api/elements/{element_id}/override"): {"reason": "x", "name": "y"},
+    ("PUT", "/api/projects/{project_id}/evidence/{uid}"): {"pin": {"kind": "stain"}},
+    ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
+    ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
+    ("PUT", "/api/projects/{project_id}/measurements/{uid}"): {
+        "kind": "moisture",
+        "moisture": {"shown_percent": 20},
+    },
 }
+PHOTO = ("POST", "/api/projects/{project_id}/photos/{uid}")
 
 
 class Privacy(TestCase):
@@ -38,7 +54,17 @@ class Privacy(TestCase):
         option = element.options.first()
         assert option
         run = Run.objects.create(option=option, case_hash="0" * 64, build_up={}, place={}, status=Run.WAITING)
-        cls.ids = {"project_id": cls.project.pk, "element_id": element.pk, "option_id": option.pk, "run_id": run.pk}
+        Evidence.objects.create(
+            project=cls.project, uid="evidence1", element=element, pin={"kind": "stain", "place": {}}
+        )
+        cls.ids = {
+            "project_id": cls.project.pk,
+            "element_id": element.pk,
+            "option_id": option.pk,
+            "run_id": run.pk,
+            "uid": "evidence1",
+            "field": "area_m2",
+        }
 
     def routes(self) -> list[tuple[str, str]]:
         """Every route of the API that names something of somebody's."""
@@ -49,6 +75,8 @@ class Privacy(TestCase):
         filled = path.format(**self.ids)
         if path.endswith("/moment"):
             filled += "?hour=0"
+        if (method, path) == PHOTO:
+            return client.post(filled, {"file": SimpleUploadedFile("p.jpg", b"x")})
         return send(client, method, filled, BODIES.get((method, path)))
 
     def test_another_persons_things_answer_404_on_every_route(self) -> None:

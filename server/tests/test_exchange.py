@@ -5,8 +5,11 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 
@@ -42,9 +45,56 @@ class Exchange(TestCase):
         self.assertEqual(entry.action, "import project")
 
     def test_a_bare_project_json_is_read(self) -> None:
-        status, made = self.bring(DEMO.read_bytes(), "project.json")
+        content = exchange.document(self.project)
+        content["photos"] = []
+        status, made = self.bring(json.dumps(content).encode(), "project.json")
         self.assertEqual(status, 201)
-        self.assertEqual(exchange.document(Project.objects.get(pk=made["id"])), exchange.document(self.project))
+        self.assertEqual(exchange.document(Project.objects.get(pk=made["id"])), content)
+
+    def test_version_1_without_a_survey_is_read(self) -> None:
+        old = Path(DEMO).with_name("millrace-workshop.json").read_bytes()
+        self.assertEqual(json.loads(old)["version"], 1)
+        status, made = self.bring(old, "project.json")
+        self.assertEqual(status, 201)
+        self.assertEqual(Project.objects.get(pk=made["id"]).evidence.count(), 0)
+
+    def test_photos_come_back_byte_for_byte(self) -> None:
+        raw = self.exported()
+        _, made = self.bring(raw)
+        copy = Project.objects.get(pk=made["id"])
+        self.assertEqual(copy.photos.count(), 9)
+        for ours, theirs in zip(self.project.photos.all(), copy.photos.all(), strict=True):
+            self.assertEqual((ours.uid, ours.width, ours.height), (theirs.uid, theirs.width, theirs.height))
+            self.assertEqual(ours.path().read_bytes(), theirs.path().read_bytes())
+            self.assertEqual(ours.path(small=True).read_bytes(), theirs.path(small=True).read_bytes())
+        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+            uid = self.project.photos.all()[0].uid
+            self.assertEqual(archive.read(f"photos/{uid}.jpg"), self.project.photos.all()[0].path().read_bytes())
+
+    def test_photos_that_are_missing_or_no_pictures(self) -> None:
+        content = exchange.document(self.project)
+        raw = json.dumps(content).encode()
+        self.refused(raw, "photos but holds none")
+        self.refused(self.zipped({"project.json": raw}), "is not in the zip")
+        named = {f"photos/{photo['uid']}.jpg": b"no picture" for photo in content["photos"]}
+        before = sorted(settings.PHOTOS.iterdir())
+        self.refused(self.zipped({"project.json": raw, **named}), "Photo")
+        self.assertEqual(sorted(settings.PHOTOS.iterdir()), before, "no files are left behind")
+
+    def test_references_of_the_survey_are_checked(self) -> None:
+        def changed(change: Callable[[Any], None]) -> bytes:
+            content = exchange.document(self.project)
+            content["photos"] = []
+            change(content)
+            return json.dumps(content).encode()
+
+        self.refused(changed(lambda c: c["evidence"][0].update(element=99)), "points to element 99")
+        self.refused(changed(lambda c: c["evidence"][0]["cause"].update(mechanism="magic")), "no mechanism")
+        self.refused(changed(lambda c: c["evidence"][1].update(uid=c["evidence"][0]["uid"])), "share one uid")
+        self.refused(changed(lambda c: c["water"][0].update(stage="moon")), "stage or evidence")
+        self.refused(
+            changed(lambda c: c["measurements"][0].update(thermal=None, moisture=None, blower_door=None)), "no readings"
+        )
 
     def refused(self, raw: bytes, word: str) -> None:
         before = Project.objects.count()

@@ -39,6 +39,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/follow/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Follow Again */
+        post: operations["server_survey_api_follow_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/looked-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Note Looked At */
+        put: operations["server_survey_api_note_looked_at"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/options": {
         parameters: {
             query?: never;
@@ -50,6 +84,23 @@ export interface paths {
         put?: never;
         /** Create Option */
         post: operations["server_projects_api_create_option"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Override Readiness */
+        put: operations["server_survey_api_override_readiness"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -70,6 +121,23 @@ export interface paths {
          * @description Figures of a build-up that is not saved; `typing` is parsed and put into its layer first.
          */
         post: operations["server_projects_api_preview_build_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/rain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** State Rain */
+        put: operations["server_survey_api_state_rain"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -104,6 +172,26 @@ export interface paths {
         get: operations["server_projects_api_read_library"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/flow-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste Flow Points
+         * @description Readings from pasted text or a gauge's file; nothing is kept.
+         */
+        post: operations["server_survey_api_paste_flow_points"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,6 +328,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Brief */
+        get: operations["server_survey_api_read_brief"];
+        /** Change Brief */
+        put: operations["server_survey_api_change_brief"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/elements": {
         parameters: {
             query?: never;
@@ -251,6 +357,58 @@ export interface paths {
         put?: never;
         /** Create Element */
         post: operations["server_projects_api_create_element"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Evidence */
+        get: operations["server_survey_api_read_evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/evidence/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Evidence */
+        put: operations["server_survey_api_keep_evidence"];
+        post?: never;
+        /** Delete Evidence */
+        delete: operations["server_survey_api_delete_evidence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/evidence/{uid}/cause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Confirm Cause */
+        put: operations["server_survey_api_confirm_cause"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -286,6 +444,221 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read House */
+        get: operations["server_survey_api_read_house"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Made */
+        get: operations["server_survey_api_read_made"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Measurements */
+        get: operations["server_survey_api_read_measurements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/measurements/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Measurement */
+        put: operations["server_survey_api_keep_measurement"];
+        post?: never;
+        /** Delete Measurement */
+        delete: operations["server_survey_api_delete_measurement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/measurements/{uid}/take-n50": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take N50 */
+        post: operations["server_survey_api_take_n50"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/photos/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Photo */
+        get: operations["server_survey_api_read_photo"];
+        put?: never;
+        /** Keep Photo */
+        post: operations["server_survey_api_keep_photo"];
+        /** Delete Photo */
+        delete: operations["server_survey_api_delete_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/rain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Rain */
+        get: operations["server_survey_api_read_rain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Shape */
+        get: operations["server_survey_api_read_shape"];
+        /** Change Shape */
+        put: operations["server_survey_api_change_shape"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/shape/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Shape
+         * @description What would follow from a shape; nothing is kept.
+         */
+        post: operations["server_survey_api_preview_shape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/simulated-gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gauge
+         * @description Readings of the simulated gauge that ships: made up for this building, through the CSV a real one would send.
+         */
+        get: operations["server_survey_api_read_gauge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Water */
+        get: operations["server_survey_api_read_water"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/water/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Water Item */
+        put: operations["server_survey_api_keep_water_item"];
+        post?: never;
+        /** Delete Water Item */
+        delete: operations["server_survey_api_delete_water_item"];
         options?: never;
         head?: never;
         patch?: never;
@@ -453,12 +826,256 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AirtightnessResult
+         * @description Mean of both directions where both were measured. q50 [m³/h], n50 [1/h], q_e50 [m³/(h m²)], areas [cm²].
+         */
+        AirtightnessResult: {
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            /** Leakage Area 10Pa Cm2 */
+            leakage_area_10pa_cm2: number;
+            /** Leakage Area 4Pa Cm2 */
+            leakage_area_4pa_cm2: number;
+            /** Leakage Area 50Pa Cm2 */
+            leakage_area_50pa_cm2: number;
+            n50: components["schemas"]["Interval"] | null;
+            q50: components["schemas"]["Interval"];
+            q_envelope_50: components["schemas"]["Interval"] | null;
+        };
         /** AtPlane */
         AtPlane: {
             /** Rh */
             rh: number;
             /** Temperature C */
             temperature_c: number;
+        };
+        /**
+         * BlowerDoorTest
+         * @description A test with its conditions. zero_*: mean pressure with the fan covered [Pa], before and after.
+         */
+        BlowerDoorTest: {
+            /**
+             * Barometer Pa
+             * @default 101325
+             */
+            barometer_pa: number;
+            /** Height M */
+            height_m?: number | null;
+            /**
+             * Inside C
+             * @default 20
+             */
+            inside_c: number;
+            /**
+             * Outside C
+             * @default 10
+             */
+            outside_c: number;
+            /** Points */
+            points: components["schemas"]["FlowPoint"][];
+            /** Wind M S */
+            wind_m_s?: number | null;
+            /**
+             * Zero After Pa
+             * @default 0
+             */
+            zero_after_pa: number;
+            /**
+             * Zero Before Pa
+             * @default 0
+             */
+            zero_before_pa: number;
+        };
+        /**
+         * Body
+         * @description The main body or a wing. Faces are named a, b, c … after the outline's sides in their order.
+         */
+        Body: {
+            /**
+             * Below
+             * @default slab
+             * @enum {string}
+             */
+            below: "slab" | "void" | "cellar" | "heated_cellar";
+            /**
+             * Below Height M
+             * @default 0.6
+             */
+            below_height_m: number;
+            /**
+             * Ground M
+             * @default 0
+             */
+            ground_m: number;
+            /**
+             * Heated
+             * @default true
+             */
+            heated: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Level M
+             * @default 0.3
+             */
+            level_m: number;
+            /** Name */
+            name: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * @default {
+             *       "break_height_m": null,
+             *       "eaves_overhang_m": 0.3,
+             *       "form": "gable",
+             *       "low_side": "",
+             *       "pitch_deg": 40,
+             *       "ridge": "along",
+             *       "room": false,
+             *       "upper_pitch_deg": null,
+             *       "verge_overhang_m": 0.1
+             *     }
+             */
+            roof: components["schemas"]["Roof"];
+            /** Storeys */
+            storeys: components["schemas"]["Storey"][];
+            /**
+             * Wall Mm
+             * @default 300
+             */
+            wall_mm: number;
+        };
+        /**
+         * Break
+         * @description Where a control layer stops at a joint, or is not known to be carried.
+         */
+        Break: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Joint */
+            joint: string;
+            /** Line */
+            line: string;
+            /** Number */
+            number: number;
+            /** Stops */
+            stops: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Brief
+         * @description Step 1 of the work.
+         */
+        Brief: {
+            /**
+             * Aims
+             * @default
+             */
+            aims: string;
+            /** Budget */
+            budget?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["BriefLimit"][];
+            /** Lived In During Works */
+            lived_in_during_works?: boolean | null;
+            /** People */
+            people?: number | null;
+            /**
+             * Roles
+             * @default []
+             */
+            roles: components["schemas"]["RoleEntry"][];
+            /**
+             * @default {
+             *       "heat_kwh_m2a": null,
+             *       "n50_1_h": null,
+             *       "name": "own",
+             *       "u_w_m2k": {}
+             *     }
+             */
+            targets: components["schemas"]["Targets"];
+            /**
+             * Use
+             * @default
+             */
+            use: string;
+        };
+        /**
+         * BriefBody
+         * @description `revision` is the one the edit began from; null overwrites.
+         */
+        BriefBody: {
+            brief: components["schemas"]["Brief"];
+            /** Revision */
+            revision: number | null;
+        };
+        /**
+         * BriefLimit
+         * @description Something that may not change, or only so far. body and facing empty: all of them.
+         */
+        BriefLimit: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Facing
+             * @default
+             * @enum {string}
+             */
+            facing: "" | "N" | "NE" | "E" | "SE" | "S" | "SW" | "W" | "NW";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "face" | "eaves" | "verge" | "reveal" | "room" | "boundary";
+            /**
+             * Most Mm
+             * @default 0
+             */
+            most_mm: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** BriefOut */
+        BriefOut: {
+            /** Affected */
+            affected: string[];
+            brief: components["schemas"]["Brief"];
+            /** Example Note */
+            example_note: string;
+            /** Example Targets */
+            example_targets: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Missing */
+            missing: string[];
+            /** Revision */
+            revision: number;
         };
         /**
          * BuildUp
@@ -489,8 +1106,35 @@ export interface components {
             known: "seen" | "probed" | "drawing" | "assumed";
             /** Material */
             material: string;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
             /** Thickness Mm */
             thickness_mm?: number | null;
+        };
+        /** CauseBody */
+        CauseBody: {
+            /** Mechanism */
+            mechanism: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Check
+         * @description One condition of a valid test, met or not, in words.
+         */
+        Check: {
+            /** Met */
+            met: boolean;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /** ChoiceBody */
         ChoiceBody: {
@@ -564,9 +1208,125 @@ export interface components {
             /** Target U W M2K */
             target_u_w_m2k: number | null;
         };
+        /**
+         * Control
+         * @description layer_id is None when nothing in the build-up does it.
+         */
+        Control: {
+            /** Because */
+            because: string;
+            /** Layer Id */
+            layer_id: string | null;
+        };
+        /** ControlLayers */
+        ControlLayers: {
+            air: components["schemas"]["Control"];
+            heat: components["schemas"]["Control"];
+            rain: components["schemas"]["Control"];
+            vapour: components["schemas"]["Control"];
+        };
+        /**
+         * CorrectedMoisture
+         * @description Moisture content [mass-%] with its uncertainty, and notes on what it is worth.
+         */
+        CorrectedMoisture: {
+            /** Notes */
+            notes: string[];
+            /** Percent */
+            percent: number;
+            /** Uncertainty */
+            uncertainty: number;
+        };
+        /**
+         * Derived
+         * @description One element that follows from the shape. Areas in m²; the net area is what counts for heat.
+         */
+        Derived: {
+            /**
+             * Adjoining
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Arithmetic */
+            arithmetic: string;
+            /** Body */
+            body: string;
+            /** Face */
+            face: string;
+            /** Facing Deg */
+            facing_deg: number;
+            /** Factor B */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /** Gross Area M2 */
+            gross_area_m2: number;
+            /** Height M */
+            height_m?: number | null;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "roof" | "floor" | "window" | "door";
+            /** Name */
+            name: string;
+            /** Openings M2 */
+            openings_m2: number;
+            /** Perimeter M */
+            perimeter_m?: number | null;
+            /** Slope Deg */
+            slope_deg: number;
+            /** U W M2K */
+            u_w_m2k?: number | null;
+        };
+        /** DerivedOut */
+        DerivedOut: {
+            element: components["schemas"]["Derived"];
+            /** Element Id */
+            element_id: number | null;
+            /** Net Area M2 */
+            net_area_m2: number;
+        };
+        /**
+         * Disagreement
+         * @description A figure typed by hand where the shape says something else.
+         */
+        Disagreement: {
+            /** By Hand */
+            by_hand: number;
+            /** Element Id */
+            element_id: number | null;
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            /** Shape Says */
+            shape_says: number;
+        };
         /** DraftBody */
         DraftBody: {
             build_up: components["schemas"]["BuildUp"];
+        };
+        /**
+         * DrawnOpening
+         * @description One window or door on an elevation: left, bottom, width, height [m].
+         */
+        DrawnOpening: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Rect */
+            rect: [
+                number,
+                number,
+                number,
+                number
+            ];
         };
         /**
          * DryingAbility
@@ -648,6 +1408,8 @@ export interface components {
             adjoining: "outside" | "ground" | "unheated";
             /** Area M2 */
             area_m2: number;
+            /** Body */
+            body: string;
             /** Chosen At */
             chosen_at: string | null;
             /** Chosen By */
@@ -656,6 +1418,12 @@ export interface components {
             chosen_id: number | null;
             /** Chosen Reason */
             chosen_reason: string;
+            /** Corrected */
+            corrected: string[];
+            /** Derived */
+            derived: {
+                [key: string]: unknown;
+            };
             /**
              * Exposure
              * @default moderate
@@ -693,6 +1461,8 @@ export interface components {
             position: number;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
+            /** Shape Key */
+            shape_key: string;
             /**
              * Slope Deg
              * @default 90
@@ -702,6 +1472,297 @@ export interface components {
             target_u_w_m2k?: number | null;
             /** U W M2K */
             u_w_m2k?: number | null;
+        };
+        /** ElementWaterOut */
+        ElementWaterOut: {
+            /** Element Id */
+            element_id: number;
+            /** Kind */
+            kind: string;
+            /** Looked At By */
+            looked_at_by: string;
+            /** Looked At Note */
+            looked_at_note: string;
+            /** Looked At On */
+            looked_at_on: string | null;
+            /** Name */
+            name: string;
+            /** Open Items */
+            open_items: number;
+            /** Override At */
+            override_at: string | null;
+            /** Override By */
+            override_by: string;
+            /** Override Reason */
+            override_reason: string;
+            /** Pins */
+            pins: number;
+            /** Reasons */
+            reasons: string[];
+            /** State */
+            state: string;
+        };
+        /**
+         * Elevation
+         * @description A face seen from outside: x from its left end, z upward [m]. levels: floors, from below.
+         */
+        Elevation: {
+            /** Body */
+            body: string;
+            /** Bottom */
+            bottom: number;
+            /** Eaves */
+            eaves: number;
+            /** Face */
+            face: string;
+            /** Ground */
+            ground: number;
+            /** Keys */
+            keys: string[];
+            /** Levels */
+            levels: number[];
+            /** Openings */
+            openings: components["schemas"]["DrawnOpening"][];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Width */
+            width: number;
+        };
+        /**
+         * EstimatedU
+         * @description U [W/(m² K)] with its standard uncertainty ×2, or the reasons why it is worth nothing.
+         */
+        EstimatedU: {
+            /** F Rsi */
+            f_rsi: number | null;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** U W M2K */
+            u_w_m2k: number | null;
+            /** Worth Nothing */
+            worth_nothing: string[];
+        };
+        /**
+         * EvidenceBody
+         * @description A pin as it was written on site. base_revision: what the edit began from; null for a new one or to overwrite.
+         */
+        EvidenceBody: {
+            /** Base Revision */
+            base_revision?: number | null;
+            /** Element Id */
+            element_id?: number | null;
+            /**
+             * Photos
+             * @default []
+             */
+            photos: string[];
+            pin: components["schemas"]["Pin"];
+        };
+        /** EvidenceOut */
+        EvidenceOut: {
+            /** Cause */
+            cause: string;
+            /** Cause At */
+            cause_at: string | null;
+            /** Cause By */
+            cause_by: string;
+            /** Cause Reason */
+            cause_reason: string;
+            /** Element Id */
+            element_id: number | null;
+            /** Items */
+            items: number;
+            /** Photos */
+            photos: string[];
+            pin: components["schemas"]["Pin"];
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Revision */
+            revision: number;
+            /** Surface Rh */
+            surface_rh: number | null;
+            /** Uid */
+            uid: string;
+            wood: components["schemas"]["CorrectedMoisture"] | null;
+        };
+        /** EvidencePage */
+        EvidencePage: {
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["NamedOut"][];
+            /** Mechanisms */
+            mechanisms: components["schemas"]["NamedOut"][];
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
+            /** Section Cut */
+            section_cut: [
+                string,
+                number
+            ] | null;
+            /** Species */
+            species: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * ExposureSteps
+         * @description The factors as the runs take them, and how they came about.
+         */
+        ExposureSteps: {
+            /** Not In The Runs */
+            not_in_the_runs: string[];
+            /** Obstruction Factor */
+            obstruction_factor: number;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Terrain Factor */
+            terrain_factor: number;
+            /** Topography Factor */
+            topography_factor: number;
+            /** Wall Factor */
+            wall_factor: number;
+        };
+        /**
+         * FaceExposure
+         * @description What the survey notes of one face. Wind, overhang and height change the rain of the runs; the rest is evidence.
+         */
+        FaceExposure: {
+            /**
+             * Gutters
+             * @default sound
+             * @enum {string}
+             */
+            gutters: "sound" | "none" | "leaking" | "blocked" | "parapet_blocked";
+            /**
+             * Height M
+             * @default 5
+             */
+            height_m: number;
+            /** Obstruction M */
+            obstruction_m?: number | null;
+            /**
+             * Overhang M
+             * @default 0
+             */
+            overhang_m: number;
+            /**
+             * Reservoir Cladding
+             * @default false
+             */
+            reservoir_cladding: boolean;
+            /**
+             * Splash
+             * @default none
+             * @enum {string}
+             */
+            splash: "none" | "gravel" | "grass" | "paved";
+            /**
+             * Sprinklers
+             * @default false
+             */
+            sprinklers: boolean;
+            /**
+             * Storeys
+             * @default 2
+             */
+            storeys: number;
+            /** Typed Factor */
+            typed_factor?: number | null;
+            /**
+             * Wall Form
+             * @default eaves
+             * @enum {string}
+             */
+            wall_form: "gable" | "eaves" | "flat_roofed";
+            /**
+             * Wind Funnel
+             * @default false
+             */
+            wind_funnel: boolean;
+        };
+        /**
+         * FacePart
+         * @description A share of one face that is made differently from the rest: 70 % filled, 30 % empty.
+         */
+        FacePart: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * FaceParts
+         * @description The parts of one face; they make up the whole of it.
+         */
+        FaceParts: {
+            /** Body */
+            body: string;
+            /** Face */
+            face: string;
+            /** Parts */
+            parts: components["schemas"]["FacePart"][];
+        };
+        /** FaceRain */
+        FaceRain: {
+            /** Driven Rain Mm */
+            driven_rain_mm: number;
+            /** Element Id */
+            element_id: number;
+            /** Exposure */
+            exposure: string;
+            /** Facing */
+            facing: string;
+            /** Name */
+            name: string;
+            /** Product */
+            product: number;
+            rain: components["schemas"]["FaceExposure"] | null;
+            /** Rain Face */
+            rain_face: boolean;
+            steps: components["schemas"]["ExposureSteps"];
+            suggested: components["schemas"]["FaceExposure"];
+        };
+        /**
+         * Fit
+         * @description q = C Δp^n in one direction. C [m³/(h Pa^n)] is the air leakage coefficient C_L at 20 °C and 101325 Pa.
+         */
+        Fit: {
+            coefficient: components["schemas"]["Interval"];
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "pressurise" | "depressurise";
+            exponent: components["schemas"]["Interval"];
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            q50: components["schemas"]["Interval"];
+            /** R Squared */
+            r_squared: number;
+        };
+        /**
+         * FlowPoint
+         * @description One reading: the pressure difference across the envelope as shown (its size), and the fan's flow.
+         */
+        FlowPoint: {
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "pressurise" | "depressurise";
+            /** Flow M3 H */
+            flow_m3_h: number;
+            /** Pressure Pa */
+            pressure_pa: number;
         };
         /**
          * Framing
@@ -779,6 +1840,201 @@ export interface components {
             what: string;
         };
         /**
+         * HouseBand
+         * @description A band of the section with what the three lenses show. element_id null: drawn, but no element of the survey.
+         */
+        HouseBand: {
+            /** After W K */
+            after_w_k: number | null;
+            /** Before W K */
+            before_w_k: number | null;
+            /** Body */
+            body: string;
+            control: components["schemas"]["ControlLayers"] | null;
+            /** Control Of */
+            control_of: string;
+            /** Depths */
+            depths: {
+                [key: string]: number;
+            };
+            /** Element Id */
+            element_id: number | null;
+            /** Id */
+            id: string;
+            /** Inner */
+            inner: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Normal */
+            normal: [
+                number,
+                number
+            ];
+            /** Outer */
+            outer: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Polygon */
+            polygon: [
+                number,
+                number
+            ][];
+        };
+        /** HouseElement */
+        HouseElement: {
+            /** As Found */
+            as_found: string;
+            /** Chosen */
+            chosen: string;
+            /** Element Id */
+            element_id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            readiness: components["schemas"]["Readiness"];
+            /** Verdict */
+            verdict: string;
+            /** Wet */
+            wet: number | null;
+            /** Worst */
+            worst: string;
+        };
+        /** HouseListed */
+        HouseListed: {
+            /** After W K */
+            after_w_k: number;
+            /** Before W K */
+            before_w_k: number;
+            /** Element Id */
+            element_id: number | null;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
+        /** HouseOut */
+        HouseOut: {
+            /** At M */
+            at_m: number;
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /** Bands */
+            bands: components["schemas"]["HouseBand"][];
+            /** Breaks */
+            breaks: components["schemas"]["Break"][];
+            /** Elements */
+            elements: components["schemas"]["HouseElement"][];
+            /** Extent */
+            extent: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            /** Left */
+            left: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Listed */
+            listed: components["schemas"]["HouseListed"][];
+            /** Not In The Shape */
+            not_in_the_shape: components["schemas"]["HouseElement"][];
+            /** Outlines */
+            outlines: [
+                string,
+                [
+                    number,
+                    number
+                ][]
+            ][];
+            /** Pins */
+            pins: components["schemas"]["HousePin"][];
+            /** Range M */
+            range_m: [
+                number,
+                number
+            ];
+            /** Refused */
+            refused: string;
+            /** Right */
+            right: string;
+            /** Rooms */
+            rooms: components["schemas"]["Room"][];
+            /** Total After W K */
+            total_after_w_k: number | null;
+            /** Total Before W K */
+            total_before_w_k: number | null;
+        };
+        /** HousePin */
+        HousePin: {
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
+            /** Element Id */
+            element_id: number | null;
+            /** Explained */
+            explained: boolean;
+            /** Kind */
+            kind: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * Interval
+         * @description A value with the bounds of its 95 % confidence interval.
+         */
+        Interval: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Joint
+         * @description Where two bands meet, in the order of the round: floor, right wall, roof, left wall.
+         */
+        Joint: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** First */
+            first: string;
+            /** Name */
+            name: string;
+            /** Second */
+            second: string;
+        };
+        /**
          * LayerEdge
          * @description A layer of the case on the depth axis.
          */
@@ -796,6 +2052,19 @@ export interface components {
             /** To Mm */
             to_mm: number;
         };
+        /** Leak */
+        Leak: {
+            /** Element Id */
+            element_id?: number | null;
+            /** Place */
+            place: string;
+            /**
+             * Size
+             * @default medium
+             * @enum {string}
+             */
+            size: "small" | "medium" | "large";
+        };
         /** LibraryOut */
         LibraryOut: {
             /** Approximation */
@@ -806,24 +2075,29 @@ export interface components {
             materials: components["schemas"]["MaterialOut"][];
         };
         /**
+         * Limits
+         * @description How far an element may grow from the as-found finish [mm]; absent: no limit known.
+         */
+        Limits: {
+            /** Outside Mm */
+            outside_mm?: number | null;
+            /** Room Mm */
+            room_mm?: number | null;
+            /** Target U W M2K */
+            target_u_w_m2k?: number | null;
+        };
+        /**
          * Line
-         * @description One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd.
+         * @description A line that is no element. kind: ground, inner floor, inner wall, ceiling, below, roof outline.
          */
         Line: {
-            /** Judged */
-            judged: boolean;
-            /** Key */
-            key: string;
             /** Kind */
             kind: string;
-            /** Limit */
-            limit: number | null;
-            /** Name */
-            name: string;
-            /** Unit */
-            unit: string;
-            /** Values */
-            values: number[];
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /** LoginBody */
         LoginBody: {
@@ -831,6 +2105,54 @@ export interface components {
             password: string;
             /** Username */
             username: string;
+        };
+        /** LookedAtBody */
+        LookedAtBody: {
+            /** Looked At */
+            looked_at: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** On */
+            on?: string | null;
+        };
+        /** MadeElement */
+        MadeElement: {
+            /** Drafted */
+            drafted: boolean;
+            /** Element Id */
+            element_id: number;
+            /** Finish Stated */
+            finish_stated: boolean;
+            /** Kind */
+            kind: string;
+            /** Layers */
+            layers: components["schemas"]["MadeLayer"][];
+            /** Name */
+            name: string;
+            /** Option Id */
+            option_id: number;
+            /** Revision */
+            revision: number;
+        };
+        /** MadeLayer */
+        MadeLayer: {
+            layer: components["schemas"]["BuildUpLayer"];
+            /** Name */
+            name: string;
+            /** Sd M */
+            sd_m: number;
+            /** Tight */
+            tight: boolean;
+        };
+        /** MadePage */
+        MadePage: {
+            /** Elements */
+            elements: components["schemas"]["MadeElement"][];
+            /** Opening Up */
+            opening_up: components["schemas"]["OpeningUp"][];
         };
         /**
          * MaterialOut
@@ -879,6 +2201,112 @@ export interface components {
             /** W80 Kg M3 */
             w80_kg_m3?: number | null;
         };
+        /** MeasurementBody */
+        MeasurementBody: {
+            /** Base Revision */
+            base_revision?: number | null;
+            blower_door?: components["schemas"]["BlowerDoorTest"] | null;
+            /** Element Id */
+            element_id?: number | null;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "blower_door" | "thermal" | "moisture";
+            /**
+             * Leaks
+             * @default []
+             */
+            leaks: components["schemas"]["Leak"][];
+            /** Measured On */
+            measured_on?: string | null;
+            moisture?: components["schemas"]["MeterReading"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            thermal?: components["schemas"]["ThermalReading"] | null;
+        };
+        /** MeasurementOut */
+        MeasurementOut: {
+            airtightness: components["schemas"]["AirtightnessResult"] | null;
+            blower_door: components["schemas"]["BlowerDoorTest"] | null;
+            /** Computed U W M2K */
+            computed_u_w_m2k: number | null;
+            corrected: components["schemas"]["CorrectedMoisture"] | null;
+            /** Element Id */
+            element_id: number | null;
+            estimated_u: components["schemas"]["EstimatedU"] | null;
+            /** Instrument */
+            instrument: string;
+            /** Kind */
+            kind: string;
+            /** Leaks */
+            leaks: {
+                [key: string]: unknown;
+            }[];
+            /** Measured On */
+            measured_on: string | null;
+            moisture: components["schemas"]["MeterReading"] | null;
+            /** Note */
+            note: string;
+            /** Place */
+            place: string;
+            /** Refused */
+            refused: string;
+            /** Revision */
+            revision: number;
+            thermal: components["schemas"]["ThermalReading"] | null;
+            /** Uid */
+            uid: string;
+        };
+        /** MeasurementPage */
+        MeasurementPage: {
+            /** Envelope M2 */
+            envelope_m2: number | null;
+            /** Measurements */
+            measurements: components["schemas"]["MeasurementOut"][];
+            /** Species */
+            species: components["schemas"]["NamedOut"][];
+            /** Volume M3 */
+            volume_m3: number | null;
+        };
+        /**
+         * MeterReading
+         * @description What the meter showed [mass-%], with the wood's temperature. offset: from the meter maker's table, wins.
+         */
+        MeterReading: {
+            /** Offset Percent */
+            offset_percent?: number | null;
+            /**
+             * Salty Or Treated
+             * @default false
+             */
+            salty_or_treated: boolean;
+            /** Shown Percent */
+            shown_percent: number;
+            /**
+             * Species
+             * @default softwood
+             */
+            species: string;
+            /**
+             * Wood Temperature C
+             * @default 20
+             */
+            wood_temperature_c: number;
+        };
         /**
          * Moment
          * @description Profile and weather of one hour.
@@ -912,6 +2340,13 @@ export interface components {
             wind_from: string;
             /** Wind M S */
             wind_m_s: number;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** NewElement */
         NewElement: {
@@ -979,6 +2414,101 @@ export interface components {
             school: string;
         };
         /**
+         * Opening
+         * @description Like windows or doors in one face. U and g are estimated from frame and glazing until typed.
+         */
+        Opening: {
+            /** At M */
+            at_m?: number | null;
+            /** Body */
+            body: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Face */
+            face: string;
+            /**
+             * Frame
+             * @default timber
+             * @enum {string}
+             */
+            frame: "timber" | "metal" | "metal_broken" | "plastic";
+            /** G Value */
+            g_value?: number | null;
+            /**
+             * Glazing
+             * @default single
+             * @enum {string}
+             */
+            glazing: "single" | "double_old" | "double_low_e" | "triple" | "boards";
+            /** Height M */
+            height_m: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default window
+             * @enum {string}
+             */
+            kind: "window" | "door";
+            /**
+             * Margin Mm
+             * @default 0
+             */
+            margin_mm: number;
+            /** Name */
+            name: string;
+            /**
+             * Reveal Mm
+             * @default 0
+             */
+            reveal_mm: number;
+            /**
+             * Secondary
+             * @default none
+             * @enum {string}
+             */
+            secondary: "none" | "single" | "double_low_e";
+            /**
+             * Shading
+             * @default none
+             * @enum {string}
+             */
+            shading: "none" | "reveal" | "trees" | "buildings" | "shutters";
+            /**
+             * Sill M
+             * @default 0.9
+             */
+            sill_m: number;
+            /**
+             * Storey
+             * @default 0
+             */
+            storey: number;
+            /** U W M2K */
+            u_w_m2k?: number | null;
+            /** Width M */
+            width_m: number;
+        };
+        /**
+         * OpeningUp
+         * @description A layer that is only assumed: where to open, and what hangs on it.
+         */
+        OpeningUp: {
+            /** Because */
+            because: string;
+            /** Element */
+            element: string;
+            /** Element Id */
+            element_id: number;
+            /** Layer */
+            layer: string;
+            /** Layer Id */
+            layer_id: string;
+        };
+        /**
          * OptionBody
          * @description Commit of an option; `revision` is the one the edit began from.
          */
@@ -1010,12 +2540,154 @@ export interface components {
             /** School */
             school: string;
         };
+        /**
+         * OverrideBody
+         * @description Both empty takes the override back.
+         */
+        OverrideBody: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** PasteBody */
+        PasteBody: {
+            /**
+             * Flow Unit
+             * @default m3/h
+             * @enum {string}
+             */
+            flow_unit: "m3/h" | "l/s" | "cfm";
+            /** Text */
+            text: string;
+        };
         /** Person */
         Person: {
             /** Name */
             name: string;
             /** Username */
             username: string;
+        };
+        /** PhotoOut */
+        PhotoOut: {
+            /** Caption */
+            caption: string;
+            /** Height */
+            height: number;
+            /** Size */
+            size: number;
+            /** Taken On */
+            taken_on: string | null;
+            /** Uid */
+            uid: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Pin
+         * @description One piece of evidence as it was seen.
+         */
+        Pin: {
+            /**
+             * Comes
+             * @default not_known
+             * @enum {string}
+             */
+            comes: "not_known" | "after_rain" | "cold_spells" | "humid_heat" | "after_use" | "always";
+            /**
+             * Extent
+             * @default patch
+             * @enum {string}
+             */
+            extent: "spot" | "patch" | "band" | "whole";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "efflorescence" | "spalling" | "tide_mark" | "peeling_paint" | "stain" | "damp_smell" | "mould" | "soft_timber" | "swollen_sheet" | "rust" | "frost" | "condensation" | "animals";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Pipes Near
+             * @default false
+             */
+            pipes_near: boolean;
+            /**
+             * @default {
+             *       "body": "",
+             *       "face": "",
+             *       "view": "elevation",
+             *       "x_m": 0,
+             *       "y_m": 0
+             *     }
+             */
+            place: components["schemas"]["PinPlace"];
+            /**
+             * @default {
+             *       "air_c": null,
+             *       "air_rh": null,
+             *       "surface_c": null,
+             *       "surface_rh": null,
+             *       "wood": null
+             *     }
+             */
+            readings: components["schemas"]["Readings"];
+            /** Seen On */
+            seen_on?: string | null;
+            /**
+             * Side
+             * @default outside
+             * @enum {string}
+             */
+            side: "outside" | "inside";
+            /** Size M2 */
+            size_m2?: number | null;
+            /**
+             * Wet Work
+             * @default false
+             */
+            wet_work: boolean;
+        };
+        /**
+         * PinPlace
+         * @description Where a pin stands: on an elevation (x from the left seen from outside, z), in the plan (x, y), in the section (s, z).
+         */
+        PinPlace: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Face
+             * @default
+             */
+            face: string;
+            /**
+             * View
+             * @default elevation
+             * @enum {string}
+             */
+            view: "elevation" | "plan" | "section";
+            /**
+             * X M
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
         };
         /** PreviewBody */
         PreviewBody: {
@@ -1049,6 +2721,20 @@ export interface components {
             thickness_mm: number;
             /** Transient Refused */
             transient_refused: string;
+        };
+        /**
+         * Progress
+         * @description How far the steps are that the project page cannot tell by itself.
+         */
+        Progress: {
+            /** Bodies */
+            bodies: number;
+            /** Brief Missing */
+            brief_missing: string[];
+            /** Evidence */
+            evidence: number;
+            /** Unexplained */
+            unexplained: number;
         };
         /**
          * ProjectFields
@@ -1133,6 +2819,8 @@ export interface components {
              * @default corrie
              */
             climate: string;
+            /** Corrected */
+            corrected: string[];
             /** Floor Area M2 */
             floor_area_m2?: number | null;
             /** Id */
@@ -1164,7 +2852,155 @@ export interface components {
             elements: components["schemas"]["ElementOut"][];
             /** History */
             history: components["schemas"]["HistoryOut"][];
+            progress: components["schemas"]["Progress"];
             project: components["schemas"]["ProjectOut"];
+            /** Readiness */
+            readiness: {
+                [key: string]: components["schemas"]["ReadinessOut"];
+            };
+        };
+        /**
+         * Proposal
+         * @description One mechanism with its score, in words, and the reasons that add up to it.
+         */
+        Proposal: {
+            /** Mechanism */
+            mechanism: string;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: string[];
+            /** Score */
+            score: number;
+            /**
+             * Words
+             * @enum {string}
+             */
+            words: "points to" | "possible";
+        };
+        /** RainBody */
+        RainBody: {
+            rain: components["schemas"]["FaceExposure"] | null;
+        };
+        /**
+         * Readiness
+         * @description State of an element with every reason why; the reasons are empty when it is ready.
+         */
+        Readiness: {
+            /** Reasons */
+            reasons: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not looked at" | "open" | "ready" | "ready by override";
+        };
+        /**
+         * ReadinessOut
+         * @description Whether an element may be covered: state and every reason why not.
+         */
+        ReadinessOut: {
+            /** Reasons */
+            reasons: string[];
+            /** State */
+            state: string;
+        };
+        /**
+         * Readings
+         * @description What was read at a place of evidence.
+         */
+        Readings: {
+            /** Air C */
+            air_c?: number | null;
+            /** Air Rh */
+            air_rh?: number | null;
+            /** Surface C */
+            surface_c?: number | null;
+            /** Surface Rh */
+            surface_rh?: number | null;
+            wood?: components["schemas"]["MeterReading"] | null;
+        };
+        /**
+         * RoleEntry
+         * @description Who answers for what; a name is not required.
+         */
+        RoleEntry: {
+            /**
+             * Answers For
+             * @default
+             */
+            answers_for: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "client" | "consultant" | "structural engineer" | "heating designer" | "heritage officer" | "builder";
+        };
+        /**
+         * Roof
+         * @description A roof over one body. Eaves lie at the top of the last storey.
+         *
+         *     lean_to: rises from face `low_side`. mansard: steep from the two long sides up to `break_height_m`,
+         *     then at `upper_pitch_deg`. ridge: along the longer side of the outline, or across it.
+         *     room: rooms under the slopes, so that the envelope follows them; else the ceiling is the envelope.
+         */
+        Roof: {
+            /** Break Height M */
+            break_height_m?: number | null;
+            /**
+             * Eaves Overhang M
+             * @default 0.3
+             */
+            eaves_overhang_m: number;
+            /**
+             * Form
+             * @default gable
+             * @enum {string}
+             */
+            form: "gable" | "hip" | "lean_to" | "flat" | "mansard";
+            /**
+             * Low Side
+             * @default
+             */
+            low_side: string;
+            /**
+             * Pitch Deg
+             * @default 40
+             */
+            pitch_deg: number;
+            /**
+             * Ridge
+             * @default along
+             * @enum {string}
+             */
+            ridge: "along" | "across";
+            /**
+             * Room
+             * @default false
+             */
+            room: boolean;
+            /** Upper Pitch Deg */
+            upper_pitch_deg?: number | null;
+            /**
+             * Verge Overhang M
+             * @default 0.1
+             */
+            verge_overhang_m: number;
+        };
+        /** Room */
+        Room: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
         };
         /** RunOut */
         RunOut: {
@@ -1229,17 +3065,224 @@ export interface components {
             csrf_token: string;
             person: components["schemas"]["Person"] | null;
         };
+        /**
+         * Shape
+         * @description All of the building. outlines: the dimensions as measured; areas: the ones that count for heat.
+         */
+        Shape: {
+            /**
+             * Areas
+             * @default internal
+             * @enum {string}
+             */
+            areas: "internal" | "external";
+            /**
+             * Bodies
+             * @default []
+             */
+            bodies: components["schemas"]["Body"][];
+            /**
+             * Openings
+             * @default []
+             */
+            openings: components["schemas"]["Opening"][];
+            /**
+             * Outlines
+             * @default external
+             * @enum {string}
+             */
+            outlines: "external" | "internal";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["FaceParts"][];
+            /**
+             * @default {
+             *       "position": "level",
+             *       "terrain": "III",
+             *       "upwind_slope": 0
+             *     }
+             */
+            site: components["schemas"]["Site"];
+            /**
+             * Up Bearing Deg
+             * @default 0
+             */
+            up_bearing_deg: number;
+        };
+        /** ShapeBody */
+        ShapeBody: {
+            /** Revision */
+            revision: number | null;
+            shape: components["schemas"]["Shape"];
+        };
+        /** ShapeOut */
+        ShapeOut: {
+            /** Arithmetic */
+            arithmetic: string[];
+            /** Derived */
+            derived: components["schemas"]["DerivedOut"][];
+            /** Disagreements */
+            disagreements: components["schemas"]["Disagreement"][];
+            /** Elevations */
+            elevations: components["schemas"]["Elevation"][];
+            /** Envelope M2 */
+            envelope_m2: number;
+            /** Floor Area M2 */
+            floor_area_m2: number;
+            /** Footprint M2 */
+            footprint_m2: number;
+            /** Gone */
+            gone: number[];
+            /** Notes */
+            notes: string[];
+            /** Refused */
+            refused: string;
+            /** Revision */
+            revision: number;
+            shape: components["schemas"]["Shape"];
+            /** Volume M3 */
+            volume_m3: number;
+        };
+        /** ShapePreviewBody */
+        ShapePreviewBody: {
+            shape: components["schemas"]["Shape"];
+        };
         /** Sheet */
         Sheet: {
             conditions: components["schemas"]["Conditions"];
             /** Datum Layer Id */
             datum_layer_id: string;
             element: components["schemas"]["ElementOut"];
+            limits: components["schemas"]["Limits"];
+            /** Limits Said */
+            limits_said: {
+                [key: string]: string;
+            };
             /** Options */
             options: components["schemas"]["OptionOut"][];
             project: components["schemas"]["ProjectOut"];
             /** Siblings */
             siblings: number[];
+        };
+        /**
+         * Site
+         * @description What the whole place shares for driven rain (ISO 15927-3): terrain and topography.
+         */
+        Site: {
+            /**
+             * Position
+             * @default level
+             * @enum {string}
+             */
+            position: "level" | "foot" | "slope" | "crest";
+            /**
+             * Terrain
+             * @default III
+             * @enum {string}
+             */
+            terrain: "I" | "II" | "III" | "IV";
+            /**
+             * Upwind Slope
+             * @default 0
+             */
+            upwind_slope: number;
+        };
+        /**
+         * Step
+         * @description One factor with the reason it has.
+         */
+        Step: {
+            /** Because */
+            because: string;
+            /** Name */
+            name: string;
+            /**
+             * Ours
+             * @default false
+             */
+            ours: boolean;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Storey
+         * @description own_walls: its outer walls are made differently from the storey below, and become elements of their own.
+         */
+        Storey: {
+            /** Height M */
+            height_m: number;
+            /** Name */
+            name: string;
+            /**
+             * Own Walls
+             * @default false
+             */
+            own_walls: boolean;
+        };
+        /**
+         * Targets
+         * @description U by element kind [W/(m² K)], airtightness and heat demand. `name` says whose set it is.
+         */
+        Targets: {
+            /** Heat Kwh M2A */
+            heat_kwh_m2a?: number | null;
+            /** N50 1 H */
+            n50_1_h?: number | null;
+            /**
+             * Name
+             * @default own
+             */
+            name: string;
+            /**
+             * U W M2K
+             * @default {}
+             */
+            u_w_m2k: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ThermalReading
+         * @description Temperatures at one place [°C] with the conditions they were taken in.
+         */
+        ThermalReading: {
+            /**
+             * Air Error K
+             * @default 0.5
+             */
+            air_error_k: number;
+            /** Hours Since Sun */
+            hours_since_sun?: number | null;
+            /** Inside Air C */
+            inside_air_c: number;
+            /**
+             * Near Heater
+             * @default false
+             */
+            near_heater: boolean;
+            /** Outside Air C */
+            outside_air_c: number;
+            /**
+             * Shiny
+             * @default false
+             */
+            shiny: boolean;
+            /** Steady Hours */
+            steady_hours?: number | null;
+            /** Surface C */
+            surface_c: number;
+            /**
+             * Surface Error K
+             * @default 0.5
+             */
+            surface_error_k: number;
+            /**
+             * Wet Or Raining
+             * @default false
+             */
+            wet_or_raining: boolean;
         };
         /**
          * Transmittance
@@ -1288,6 +3331,94 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "in";
+        };
+        /** WaterItemBody */
+        WaterItemBody: {
+            /** Base Revision */
+            base_revision?: number | null;
+            /** Closed On */
+            closed_on?: string | null;
+            /** Due */
+            due?: string | null;
+            /** Elements */
+            elements: number[];
+            /**
+             * Evidence
+             * @default []
+             */
+            evidence: string[];
+            /**
+             * Photos
+             * @default []
+             */
+            photos: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Shown By
+             * @default
+             */
+            shown_by: string;
+            /** Stage */
+            stage: string;
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "open" | "closed" | "not needed";
+            /** Title */
+            title: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /** WaterItemOut */
+        WaterItemOut: {
+            /** Closed By */
+            closed_by: string;
+            /** Closed On */
+            closed_on: string | null;
+            /** Due */
+            due: string | null;
+            /** Elements */
+            elements: number[];
+            /** Evidence */
+            evidence: string[];
+            /** Photos */
+            photos: string[];
+            /** Reason */
+            reason: string;
+            /** Remedy */
+            remedy: string;
+            /** Revision */
+            revision: number;
+            /** Shown By */
+            shown_by: string;
+            /** Stage */
+            stage: string;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            /** Uid */
+            uid: string;
+            /** Who */
+            who: string;
+        };
+        /** WaterPage */
+        WaterPage: {
+            /** Elements */
+            elements: components["schemas"]["ElementWaterOut"][];
+            /** Items */
+            items: components["schemas"]["WaterItemOut"][];
+            /** Stages */
+            stages: components["schemas"]["NamedOut"][];
         };
         /**
          * Year
@@ -1407,6 +3538,55 @@ export interface operations {
             };
         };
     };
+    server_survey_api_follow_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_note_looked_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedAtBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterPage"];
+                };
+            };
+        };
+    };
     server_projects_api_create_option: {
         parameters: {
             query?: never;
@@ -1433,6 +3613,32 @@ export interface operations {
             };
         };
     };
+    server_survey_api_override_readiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverrideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterPage"];
+                };
+            };
+        };
+    };
     server_projects_api_preview_build_up: {
         parameters: {
             query?: never;
@@ -1455,6 +3661,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_state_rain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RainBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceRain"][];
                 };
             };
         };
@@ -1497,6 +3729,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_paste_flow_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowPoint"][];
                 };
             };
         };
@@ -1777,6 +4033,54 @@ export interface operations {
             };
         };
     };
+    server_survey_api_read_brief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_change_brief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefOut"];
+                };
+            };
+        };
+    };
     server_projects_api_create_element: {
         parameters: {
             query?: never;
@@ -1799,6 +4103,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ElementOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+        };
+    };
+    server_survey_api_keep_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_delete_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_survey_api_confirm_cause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CauseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceOut"];
                 };
             };
         };
@@ -1842,6 +4243,418 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HeatOut"];
                 };
+            };
+        };
+    };
+    server_survey_api_read_house: {
+        parameters: {
+            query?: {
+                axis?: ("x" | "y") | null;
+                at?: number | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePage"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_measurements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementPage"];
+                };
+            };
+        };
+    };
+    server_survey_api_keep_measurement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasurementBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_delete_measurement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_survey_api_take_n50: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_photo: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_survey_api_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Caption
+                     * @default
+                     */
+                    caption?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Taken On */
+                    taken_on?: string | null;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_delete_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_survey_api_read_rain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceRain"][];
+                };
+            };
+        };
+    };
+    server_survey_api_read_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_change_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_preview_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapePreviewBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlowerDoorTest"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterPage"];
+                };
+            };
+        };
+    };
+    server_survey_api_keep_water_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaterItemBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterItemOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_delete_water_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

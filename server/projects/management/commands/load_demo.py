@@ -1,6 +1,5 @@
 """manage.py load_demo: two made-up people, the demo projects, and their hourly years in the queue."""
 
-from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -8,11 +7,10 @@ from django.core.management.base import BaseCommand
 
 from core.errors import CoreError
 from demo.people import PEOPLE
+from demo.scenarios import project_file
 from server.projects import exchange
 from server.projects.models import Option, Project
 from server.runs.actions import ask_run
-
-FOLDER = Path(__file__).resolve().parents[4] / "demo"
 
 
 class Command(BaseCommand):
@@ -22,7 +20,7 @@ class Command(BaseCommand):
         parser.add_argument("--no-runs", action="store_true", help="do not queue the hourly years")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for username, first, last, password, file in PEOPLE:
+        for username, first, last, password, files in PEOPLE:
             person, new = User.objects.get_or_create(
                 username=username, defaults={"first_name": first, "last_name": last}
             )
@@ -30,11 +28,11 @@ class Command(BaseCommand):
                 person.set_password(password)
                 person.save()
             if not Project.objects.visible_to(person).exists():
-                with open(FOLDER / file, "rb") as stream:
-                    content = exchange.read(stream, (FOLDER / file).stat().st_size)
-                project = exchange.import_project(person, content)
-                if not options["no_runs"]:
-                    self._queue(person, project)
+                for file in files:
+                    with project_file(file) as stream:
+                        project = exchange.import_file(person, stream, stream.seek(0, 2))
+                    if not options["no_runs"]:
+                        self._queue(person, project)
 
     def _queue(self, person: User, project: Project) -> None:
         for option in Option.objects.filter(element__project=project).order_by("element__position", "position"):
