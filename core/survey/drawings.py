@@ -74,7 +74,7 @@ class Room:
 
 
 @dataclass(frozen=True)
-class Line:
+class DrawnLine:
     """A line that is no element. kind: ground, inner floor, inner wall, ceiling, below, roof outline."""
 
     kind: str
@@ -88,7 +88,7 @@ class Section:
     bands: list[Band]
     joints: list[Joint]
     rooms: list[Room]
-    lines: list[Line]
+    lines: list[DrawnLine]
     extent: tuple[float, float, float, float]
     left_bearing: float
     right_bearing: float
@@ -157,7 +157,7 @@ def section(shape: Shape, axis: Literal["x", "y"], at: float, thickness: dict[st
     bands: list[Band] = []
     joints: list[Joint] = []
     rooms: list[Room] = []
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     for index, (body, s0, s1) in enumerate(pieces):
         drawer = _BodyDrawer(shape, body, axis, at, s0, s1, index, known)
         left = [p for p in pieces if p[0] is not body and abs(p[2] - s0) < _reach(p[0], body)]
@@ -188,18 +188,18 @@ def _reach(first: Body, second: Body) -> float:
     return (first.wall_mm + second.wall_mm) / 1000.0 + 0.05
 
 
-def _ground(pieces: list[tuple[Body, float, float]]) -> list[Line]:
+def _ground(pieces: list[tuple[Body, float, float]]) -> list[DrawnLine]:
     """The ground beside and between the bodies."""
     if not pieces:
         return []
     found = []
     first, last = pieces[0], pieces[-1]
-    found.append(Line("ground", [(first[1] - 3.0, first[0].ground_m), (first[1], first[0].ground_m)]))
+    found.append(DrawnLine("ground", [(first[1] - 3.0, first[0].ground_m), (first[1], first[0].ground_m)]))
     for (before, _, end), (after, start, _) in zip(pieces, pieces[1:], strict=False):
         if start - end > 0.1:
-            found.append(Line("ground", [(end, before.ground_m), (start, after.ground_m)]))
+            found.append(DrawnLine("ground", [(end, before.ground_m), (start, after.ground_m)]))
     right = max(piece[2] for piece in pieces)
-    found.append(Line("ground", [(right, last[0].ground_m), (right + 3.0, last[0].ground_m)]))
+    found.append(DrawnLine("ground", [(right, last[0].ground_m), (right + 3.0, last[0].ground_m)]))
     return found
 
 
@@ -216,7 +216,7 @@ class _BodyDrawer:
         self.bands: list[Band] = []
         self.joints: list[Joint] = []
         self.rooms: list[Room] = []
-        self.lines: list[Line] = []
+        self.lines: list[DrawnLine] = []
 
     def draw(self, left: Body | None, right: Body | None) -> None:
         body = self.body
@@ -238,7 +238,7 @@ class _BodyDrawer:
             level += storey.height_m
             attic = body.roof.room and body.roof.form in ("gable", "hip", "mansard")
             if number < len(body.storeys) - 1 or attic:
-                self.lines.append(Line("inner floor", [(self.s0, level), (self.s1, level)]))
+                self.lines.append(DrawnLine("inner floor", [(self.s0, level), (self.s1, level)]))
         if body.roof.room and body.roof.form in ("gable", "hip", "mansard"):
             top = max(roof_z(self.roof, _point(self.axis, self.at, s)) for s in self._breaks())
             if top - level > 1.2:
@@ -292,7 +292,7 @@ class _BodyDrawer:
             t = drawn(body.wall_mm / 1000.0)
             low, high = max(gone[0], body.level_m), gone[1]
             self.lines.append(
-                Line("inner wall", [(s, low), (s, high), (s - side * t, high), (s - side * t, low), (s, low)])
+                DrawnLine("inner wall", [(s, low), (s, high), (s - side * t, high), (s - side * t, low), (s, low)])
             )
         return found
 
@@ -360,7 +360,7 @@ class _BodyDrawer:
             top = [(a + nx * 0.0, za + t / nz), (b, zb + t / nz)]
             polygon = [(a, za), (b, zb), top[1], top[0]]
             if not follows:
-                self.lines.append(Line("roof outline", [(a, za), (b, zb)]))
+                self.lines.append(DrawnLine("roof outline", [(a, za), (b, zb)]))
                 continue
             found.append(
                 Band(
@@ -402,11 +402,11 @@ class _BodyDrawer:
             bottom = level - body.below_height_m
         if body.below == "heated_cellar":
             self.rooms.append(Room("cellar", ((self.s0 + self.s1) / 2.0, level - body.below_height_m / 2.0)))
-            self.lines.append(Line("inner floor", [(self.s0, level), (self.s1, level)]))
+            self.lines.append(DrawnLine("inner floor", [(self.s0, level), (self.s1, level)]))
             level = bottom
         elif body.below in ("void", "cellar"):
             self.lines.append(
-                Line("below", [(self.s0, level - t), (self.s0, bottom), (self.s1, bottom), (self.s1, level - t)])
+                DrawnLine("below", [(self.s0, level - t), (self.s0, bottom), (self.s1, bottom), (self.s1, level - t)])
             )
             if body.below == "cellar":
                 self.rooms.append(Room("cellar", ((self.s0 + self.s1) / 2.0, (level + bottom) / 2.0)))

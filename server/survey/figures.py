@@ -85,6 +85,7 @@ def brief_out(project: Project) -> BriefOut:
         example_targets=EXAMPLE_TARGETS,
         example_note=EXAMPLE_NOTE,
         affected=affected,
+        bodies=[NamedOut(id=body.id, name=body.name) for body in project.current_shape.bodies],
     )
 
 
@@ -637,11 +638,12 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
 def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], shown: dict[int, Any]) -> HouseBand:
     row = losses.get(element.pk) if element else None
     control: ControlLayers | None = None
-    whose, depths = "", {}
+    whose, hatch, depths = "", "", {}
     if element is not None and shown[element.pk][0] is not None:
         build_up, whose = shown[element.pk]
         control = control_layers(build_up, element.kind, element.adjoining == "outside")  # type: ignore[arg-type]
         depths = _depths(build_up, control)
+        hatch = max(build_up.layers, key=lambda layer: layer.thickness).entry.hatch
     return HouseBand(
         id=band.id,
         kind=band.kind,
@@ -656,6 +658,7 @@ def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], sho
         after_w_k=row.after_w_k if row else None,
         control=control,
         control_of=whose,
+        hatch=hatch,
         depths=depths,
     )
 

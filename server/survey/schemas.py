@@ -15,7 +15,7 @@ from core.measure.blower_door import AirtightnessResult, BlowerDoorTest
 from core.measure.thermal import EstimatedU, ThermalReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
 from core.readiness.reason import Pin, Proposal, Readiness
-from core.survey.drawings import Elevation, Joint, Line, Room
+from core.survey.drawings import DrawnLine, Elevation, Joint, Room
 from core.survey.exposure import ExposureSteps, FaceExposure
 from core.survey.geometry import Derived
 from core.survey.shape import Shape
@@ -32,6 +32,11 @@ class BriefBody(Body):
     brief: Brief
 
 
+class NamedOut(Schema):
+    id: str
+    name: str
+
+
 class BriefOut(Schema):
     revision: int
     brief: Brief
@@ -39,6 +44,7 @@ class BriefOut(Schema):
     example_targets: dict[str, dict[str, float]]
     example_note: str
     affected: list[str]
+    bodies: list[NamedOut]
 
 
 class ShapeBody(Body):
@@ -136,11 +142,6 @@ class EvidenceOut(Schema):
     cause_by: str
     cause_at: datetime | None
     items: int
-
-
-class NamedOut(Schema):
-    id: str
-    name: str
 
 
 class EvidencePage(Schema):
@@ -321,6 +322,7 @@ class HouseBand(Schema):
     after_w_k: float | None
     control: ControlLayers | None
     control_of: str
+    hatch: str
     depths: dict[str, float]
 
 
@@ -373,7 +375,7 @@ class HouseOut(Schema):
     bands: list[HouseBand]
     joints: list[Joint]
     rooms: list[Room]
-    lines: list[Line]
+    lines: list[DrawnLine]
     elements: list[HouseElement]
     listed: list[HouseListed]
     total_before_w_k: float | None

@@ -9,7 +9,15 @@ export const router = createRouter({
     { path: '/projects', name: 'projects', component: () => import('@/features/projects/ProjectList.vue') },
     { path: '/runs', name: 'runs', component: () => import('@/features/projects/RunList.vue') },
     { path: '/library', name: 'library', component: () => import('@/features/projects/LibraryView.vue') },
-    { path: '/p/:project(\\d+)/survey', name: 'survey', component: () => import('@/features/survey/SurveyView.vue') },
+    { path: '/p/:project(\\d+)', redirect: (to) => ({ name: 'house', params: to.params }) },
+    { path: '/p/:project(\\d+)/house', name: 'house', component: () => import('@/features/house/HouseView.vue') },
+    { path: '/p/:project(\\d+)/brief', name: 'brief', component: () => import('@/features/brief/BriefView.vue') },
+    {
+      path: '/p/:project(\\d+)/survey/:view(shape|elements|make|exposure|evidence|airtightness|readings)?',
+      name: 'survey',
+      component: () => import('@/features/survey/SurveyView.vue'),
+    },
+    { path: '/p/:project(\\d+)/water', name: 'water', component: () => import('@/features/water/WaterView.vue') },
     { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
     {
       path: '/p/:project(\\d+)/options/:element(\\d+)?',

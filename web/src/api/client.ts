@@ -49,6 +49,9 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Problem(answer.response.status, body.code ?? 'error', body.message ?? fallback, body.remedy ?? '')
 }
 
+/** The same where the client's own mapping would lose the tuples of a schema. */
+export const takeAs = <T>(call: Promise<Answer<unknown>>): Promise<T> => take(call as Promise<Answer<T>>)
+
 /** A sentence for people from whatever was thrown. */
 export function sentence(error: unknown): string {
   if (error instanceof Problem) return [error.message, error.remedy].filter(Boolean).join(' ')

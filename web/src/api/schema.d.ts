@@ -1063,6 +1063,8 @@ export interface components {
         BriefOut: {
             /** Affected */
             affected: string[];
+            /** Bodies */
+            bodies: components["schemas"]["NamedOut"][];
             brief: components["schemas"]["Brief"];
             /** Example Note */
             example_note: string;
@@ -1308,6 +1310,19 @@ export interface components {
         /** DraftBody */
         DraftBody: {
             build_up: components["schemas"]["BuildUp"];
+        };
+        /**
+         * DrawnLine
+         * @description A line that is no element. kind: ground, inner floor, inner wall, ceiling, below, roof outline.
+         */
+        DrawnLine: {
+            /** Kind */
+            kind: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * DrawnOpening
@@ -1859,6 +1874,8 @@ export interface components {
             };
             /** Element Id */
             element_id: number | null;
+            /** Hatch */
+            hatch: string;
             /** Id */
             id: string;
             /** Inner */
@@ -1958,7 +1975,7 @@ export interface components {
             /** Left */
             left: string;
             /** Lines */
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["DrawnLine"][];
             /** Listed */
             listed: components["schemas"]["HouseListed"][];
             /** Not In The Shape */
@@ -2088,16 +2105,23 @@ export interface components {
         };
         /**
          * Line
-         * @description A line that is no element. kind: ground, inner floor, inner wall, ceiling, below, roof outline.
+         * @description One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd.
          */
         Line: {
+            /** Judged */
+            judged: boolean;
+            /** Key */
+            key: string;
             /** Kind */
             kind: string;
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
+            /** Limit */
+            limit: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
         };
         /** LoginBody */
         LoginBody: {

@@ -4,6 +4,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
+import OutboxNote from './OutboxNote.vue'
 import { onSingleKey, singleKeys } from './keys'
 import { useProject } from './project'
 import { useSession } from './session'
@@ -28,20 +29,35 @@ const steps = computed<Step[]>(() => {
   const page = project.page
   if (!page || !props.projectId) return []
   const { volume_m3, floor_area_m2, air_value } = page.project
+  const { brief_missing, bodies, evidence, unexplained } = page.progress
   const lacks = [
+    !bodies && 'shape',
     volume_m3 === null && 'volume',
     floor_area_m2 === null && 'floor area',
     air_value === null && 'air changes',
     !project.elements.length && 'elements',
   ].filter(Boolean)
+  const states = Object.values(page.readiness).map((r) => r.state)
+  const ready = states.filter((state) => state.startsWith('ready')).length
   const open = project.layered.filter((e) => e.chosen_id === null)
   const chosen = project.layered.length ? 1 - open.length / project.layered.length : 0
+  const list = (words: unknown[]): string => (words.length ? `missing: ${words.join(', ')}` : 'complete')
   return [
+    { name: 'house', label: 'House', done: bodies ? 1 : 0, missing: bodies ? 'drawn from the shape' : 'no shape yet' },
+    { name: 'brief', label: 'Brief', done: 1 - brief_missing.length / 6, missing: list(brief_missing) },
     {
       name: 'survey',
       label: 'Survey',
-      done: 1 - lacks.length / 4,
-      missing: lacks.length ? `missing: ${lacks.join(', ')}` : 'complete',
+      done: (1 - lacks.length / 5) * (evidence ? 1 - (0.3 * unexplained) / evidence : 1),
+      missing: [list(lacks), unexplained && `${unexplained} of ${evidence} pins without a cause`]
+        .filter(Boolean)
+        .join('; '),
+    },
+    {
+      name: 'water',
+      label: 'Water',
+      done: states.length ? ready / states.length : 0,
+      missing: `${states.length - ready} of ${states.length} elements not ready`,
     },
     {
       name: 'options',
@@ -94,7 +110,7 @@ watch(
     <header>
       <RouterLink class="brand" to="/projects">Wendrick</RouterLink>
       <span v-if="projectId" class="where">
-        <RouterLink :to="{ name: 'survey', params: { project: projectId } }">{{
+        <RouterLink :to="{ name: 'house', params: { project: projectId } }">{{
           project.page?.project.name
         }}</RouterLink>
       </span>
@@ -135,7 +151,10 @@ watch(
         <span class="hidden">{{ step.missing }}</span>
       </RouterLink>
     </nav>
-    <main id="sheet" tabindex="-1"><slot /></main>
+    <main id="sheet" tabindex="-1">
+      <OutboxNote v-if="projectId" :project-id="projectId" />
+      <slot />
+    </main>
     <aside v-if="!bare" aria-label="Margin notes"><slot name="margin" /></aside>
     <FindDialog v-model="find" :project-id="projectId" />
     <KeysDialog v-model="keys" v-model:single="singleKeys" />
@@ -295,8 +314,20 @@ aside {
   }
   nav {
     display: flex;
+    overflow-x: auto;
     padding: 0;
     border-bottom: 1px solid var(--rule);
+  }
+  nav a {
+    padding: 13px 14px;
+    border-left: 0;
+    border-bottom: 3px solid transparent;
+  }
+  nav a.here {
+    border-bottom-color: var(--ink);
+  }
+  .find {
+    display: none;
   }
 }
 </style>

@@ -5,6 +5,7 @@ import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, take } from '@/api/client'
 import PickDialog from './PickDialog.vue'
 import { useProject } from './project'
+import { SURVEY_VIEWS } from './views'
 
 const props = defineProps<{ projectId?: number }>()
 const open = defineModel<boolean>({ required: true })
@@ -18,6 +19,13 @@ interface Hit {
   note: string
   to: RouteLocationRaw
 }
+const STEPS = [
+  ['House section', 'house'],
+  ['Brief', 'brief'],
+  ['Survey', 'survey'],
+  ['Water', 'water'],
+  ['Heat', 'heat'],
+] as const
 const VIEWS = [
   ['options', 'options'],
   ['year', 'year in the wall'],
@@ -32,10 +40,10 @@ const items = computed<Hit[]>(() => {
   if (id) {
     for (const e of project.layered)
       for (const [name, note] of VIEWS) add(e.name, note, { name, params: { project: id, element: e.id } })
-    add('Survey', 'step', { name: 'survey', params: { project: id } })
-    add('Heat', 'step', { name: 'heat', params: { project: id } })
+    for (const [label, name] of STEPS) add(label, 'step', { name, params: { project: id } })
+    for (const [view, label] of SURVEY_VIEWS) add(label, 'survey', { name: 'survey', params: { project: id, view } })
   }
-  for (const p of projects.value) add(p.name, 'project', { name: 'survey', params: { project: p.id } })
+  for (const p of projects.value) add(p.name, 'project', { name: 'house', params: { project: p.id } })
   add('Library and climates', 'page', '/library')
   add('Runs', 'page', '/runs')
   for (const m of project.materials.values()) add(m.name, m.group, { name: 'library', hash: `#${m.id}` })

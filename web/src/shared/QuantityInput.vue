@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A number with its unit, typed either way; commits on Enter or on leaving, complains in words. */
 import { computed, ref, watch } from 'vue'
-import { bare, read, unitOf, type Quantity } from './units'
+import { bare as figure, read, unitOf, type Quantity } from './units'
 
 const props = defineProps<{
   label: string
@@ -10,9 +10,11 @@ const props = defineProps<{
   most?: number
   digits?: number
   optional?: boolean
+  /** the label is for screen readers only */
+  bare?: boolean
 }>()
 const model = defineModel<number | null>({ required: true })
-const shown = (): string => (model.value === null ? '' : bare(model.value, props.quantity, props.digits))
+const shown = (): string => (model.value === null ? '' : figure(model.value, props.quantity, props.digits))
 const text = ref(shown())
 const complaint = ref('')
 const unit = computed(() => unitOf(props.quantity).unit)
@@ -29,14 +31,14 @@ function commit(): void {
   const value = read(text.value, props.quantity)
   if (value === null) complaint.value = `“${text.value}” is no number${unit.value ? ` in ${unit.value}` : ''}`
   else if ((props.least !== undefined && value < props.least) || (props.most !== undefined && value > props.most))
-    complaint.value = `must lie in ${bare(props.least ?? 0, props.quantity)} to ${bare(props.most ?? 1e7, props.quantity)}`
+    complaint.value = `must lie in ${figure(props.least ?? 0, props.quantity)} to ${figure(props.most ?? 1e7, props.quantity)}`
   else model.value = value
 }
 </script>
 
 <template>
   <label class="field">
-    <span>{{ label }}{{ unit ? `, ${unit}` : '' }}</span>
+    <span :class="{ hidden: bare }">{{ label }}{{ unit ? `, ${unit}` : '' }}</span>
     <input v-model="text" inputmode="decimal" :aria-invalid="!!complaint" @change="commit" @keydown.enter="commit" />
     <small v-if="complaint" class="complaint" role="alert">{{ complaint }}</small>
   </label>

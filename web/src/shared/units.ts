@@ -5,6 +5,11 @@ import { computed } from 'vue'
 export type System = 'metric' | 'imperial'
 export type Quantity =
   | 'thickness'
+  | 'length'
+  | 'flow'
+  | 'airFlowArea'
+  | 'leakArea'
+  | 'pressure'
   | 'transmittance'
   | 'conductivity'
   | 'resistance'
@@ -43,6 +48,11 @@ const inverse: Unit = { unit: 'R', digits: 1, to: (u) => R / u, from: (r) => R /
 
 const METRIC: Record<Quantity, Unit> = {
   thickness: times('mm', 0, 1),
+  length: times('m', 2, 1),
+  flow: times('m³/h', 0, 1),
+  airFlowArea: times('m³/(h m²)', 1, 1),
+  leakArea: times('cm²', 0, 1),
+  pressure: times('Pa', 1, 1),
   transmittance: times('W/m²K', 2, 1),
   conductivity: times('W/mK', 3, 1),
   resistance: times('m²K/W', 2, 1),
@@ -65,6 +75,11 @@ const METRIC: Record<Quantity, Unit> = {
 }
 const IMPERIAL: Record<Quantity, Unit> = {
   thickness: times('in', 2, 1 / 25.4),
+  length: times('ft', 2, 1 / 0.3048),
+  flow: times('cfm', 0, 0.588578),
+  airFlowArea: times('cfm/ft²', 2, 0.0546807),
+  leakArea: times('in²', 0, 0.1550003),
+  pressure: times('Pa', 1, 1),
   transmittance: inverse,
   conductivity: { unit: 'R/in', digits: 2, to: (k) => 0.144228 / k, from: (r) => 0.144228 / r },
   resistance: times('R', 1, R),
@@ -135,10 +150,14 @@ const IN_TEXT: [RegExp, Quantity, number][] = [
   [/([−-]?\d+(?:\.\d+)?) (W\/m²K)/g, 'transmittance', 1],
   [/([−-]?\d+(?:\.\d+)?) (m²K\/W)/g, 'resistance', 1],
   [/([−-]?\d+(?:\.\d+)?) (Wh\/\(m³K\))/g, 'airHeat', 4],
-  [/([−-]?\d+(?:\.\d+)?) (m³)/g, 'volume', 0],
+  [/([−-]?\d+(?:\.\d+)?) (m³\/h)/g, 'flow', 0],
+  [/([−-]?\d+(?:\.\d+)?) (m²)(?!K)/g, 'area', 1],
+  [/([−-]?\d+(?:\.\d+)?) (m³)(?!\/)/g, 'volume', 0],
   [/([−-]?\d+(?:\.\d+)?) (kKh)/g, 'degreeHours', 1],
   [/([−-]?\d+(?:\.\d+)?) (°C)/g, 'temperature', 0],
   [/([−-]?\d+(?:\.\d+)?) (mm)(?![a-z])/g, 'thickness', 1],
+  [/([−-]?\d+(?:\.\d+)?) (m)(?![a-z²³/·])/g, 'length', 1],
+  [/([−-]?\d+(?:\.\d+)?) (m\/s)/g, 'speed', 1],
 ]
 
 /** A sentence written in metric units, in the units that are shown. */

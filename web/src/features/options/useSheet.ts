@@ -279,6 +279,7 @@ export function useSheet() {
       known: 'assumed',
       framing: null,
       existing: w.role === 'as_found',
+      photo: '',
     }
     const index = w.layers.findIndex((l) => l.id === at.layer)
     const place = index < 0 ? w.layers.length : side === 'inside' ? index + 1 : index

@@ -32,7 +32,7 @@ async function make(): Promise<void> {
         },
       }),
     )
-    await router.push({ name: 'survey', params: { project: made.id } })
+    await router.push({ name: 'brief', params: { project: made.id } })
   } catch (error) {
     complaint.value = sentence(error)
   }
@@ -48,7 +48,7 @@ async function bring(event: Event): Promise<void> {
     const made = await take(
       api.POST('/api/projects/import', { body: body as never, bodySerializer: (b: unknown) => b as FormData }),
     )
-    await router.push({ name: 'survey', params: { project: made.id } })
+    await router.push({ name: 'house', params: { project: made.id } })
   } catch (error) {
     complaint.value = error instanceof Problem && error.status === 413 ? 'The file is too large.' : sentence(error)
   } finally {
@@ -103,7 +103,7 @@ onMounted(load)
         <tbody>
           <tr v-for="p in projects" :key="p.id">
             <td>
-              <RouterLink class="name" :to="{ name: 'survey', params: { project: p.id } }">{{ p.name }}</RouterLink>
+              <RouterLink class="name" :to="{ name: 'house', params: { project: p.id } }">{{ p.name }}</RouterLink>
             </td>
             <td>{{ p.climate }}, generated</td>
             <td class="figure">{{ p.elements }}</td>

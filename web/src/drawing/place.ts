@@ -1,0 +1,79 @@
+/** Labels that do not collide: each takes the first free place of those it would like. */
+export interface Box {
+  x: number
+  y: number
+  w: number
+  h: number
+}
+export interface Wish {
+  id: string
+  w: number
+  h: number
+  /** where the label would like to be, best first: its upper left corner */
+  at: [number, number][]
+}
+export function overlap(a: Box, b: Box, gap = 2): boolean {
+  return a.x < b.x + b.w + gap && b.x < a.x + a.w + gap && a.y < b.y + b.h + gap && b.y < a.y + a.h + gap
+}
+
+/** Places in the order of the wishes. Where nothing is free the one with the least overlap is taken. */
+export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<string, Box> {
+  const placed = new Map<string, Box>()
+  const taken = [...obstacles]
+  for (const wish of wishes) {
+    let best: Box | null = null
+    let least = Infinity
+    for (const [x, y] of wish.at) {
+      const box = {
+        x: Math.min(Math.max(x, within.x), within.x + within.w - wish.w),
+        y: Math.min(Math.max(y, within.y), within.y + within.h - wish.h),
+        w: wish.w,
+        h: wish.h,
+      }
+      const cost = taken.filter((t) => overlap(box, t)).length
+      if (cost < least) {
+        best = box
+        least = cost
+      }
+      if (cost === 0) break
+    }
+    if (best) {
+      placed.set(wish.id, best)
+      taken.push(best)
+    }
+  }
+  return placed
+}
+
+/** Points round an anchor, nearest first, on the side of a direction before the others. */
+export function around(x: number, y: number, w: number, h: number, nx: number, ny: number): [number, number][] {
+  const found: [number, number, number][] = []
+  for (let ring = 0; ring < 9; ring++)
+    for (let step = 0; step < 16; step++) {
+      const angle = (step / 16) * 2 * Math.PI
+      const dx = Math.cos(angle)
+      const dy = Math.sin(angle)
+      const reach = 6 + ring * 16
+      const cx = x + dx * (reach + w / 2)
+      const cy = y + dy * (reach + h / 2)
+      found.push([cx - w / 2, cy - h / 2, ring * 1.2 - (dx * nx + dy * ny) * 1.6])
+    }
+  return found.sort((a, b) => a[2] - b[2]).map(([px, py]) => [px, py])
+}
+
+/** Small boxes along the sides of a polygon, as obstacles. */
+export function boxesOf(points: [number, number][], size = 9): Box[] {
+  const boxes: Box[] = []
+  points.forEach(([x0, y0], i) => {
+    const [x1, y1] = points[(i + 1) % points.length]!
+    const steps = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0) / size))
+    for (let s = 0; s < steps; s++) {
+      const t = s / steps
+      boxes.push({ x: x0 + (x1 - x0) * t - 2, y: y0 + (y1 - y0) * t - 2, w: 4, h: 4 })
+    }
+  })
+  return boxes
+}
+export function widthOf(text: string, bold = false): number {
+  return text.length * (bold ? 6.9 : 6.5) + 6
+}

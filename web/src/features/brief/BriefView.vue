@@ -1,0 +1,443 @@
+<script setup lang="ts">
+/** Step 1: aims, what may not change, targets, people and roles. Kept as one types; two windows are told of each other. */
+import { useDebounceFn } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, toRaw, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, Problem, sentence, take, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
+import { inText, show, unitOf } from '@/shared/units'
+
+type Brief = Schemas['Brief']
+type Limit = Schemas['BriefLimit']
+const route = useRoute()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const page = ref<Schemas['BriefOut'] | null>(null)
+const brief = ref<Brief | null>(null)
+const complaint = ref('')
+const theirs = ref(false)
+const saved = ref('')
+let revision = 0
+let known = ''
+
+async function load(): Promise<void> {
+  try {
+    const answer = await take(
+      api.GET('/api/projects/{project_id}/brief', { params: { path: { project_id: id.value } } }),
+    )
+    accept(answer)
+    complaint.value = ''
+    theirs.value = false
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+function accept(answer: Schemas['BriefOut'], keepTyping = false): void {
+  page.value = answer
+  revision = answer.revision
+  known = JSON.stringify(answer.brief)
+  if (!keepTyping) brief.value = structuredClone(answer.brief)
+}
+async function keep(over = false): Promise<void> {
+  if (!brief.value) return
+  const typed = structuredClone(toRaw(brief.value))
+  if (JSON.stringify(typed) === known) return
+  saved.value = 'keeping …'
+  try {
+    const answer = await take(
+      api.PUT('/api/projects/{project_id}/brief', {
+        params: { path: { project_id: id.value } },
+        body: { revision: over ? null : revision, brief: typed },
+      }),
+    )
+    complaint.value = ''
+    theirs.value = false
+    accept(answer, true)
+    saved.value = 'kept'
+    void project.open(id.value)
+  } catch (error) {
+    saved.value = ''
+    theirs.value = error instanceof Problem && error.code === 'changed_meanwhile'
+    complaint.value = sentence(error)
+  }
+}
+const soon = useDebounceFn(() => keep(), 900)
+watch(brief, () => void soon(), { deep: true })
+watch(id, load, { immediate: true })
+onBeforeUnmount(() => void keep())
+
+const KINDS = [
+  ['wall', 'Walls'],
+  ['roof', 'Roofs'],
+  ['floor', 'Floors'],
+  ['window', 'Windows'],
+  ['door', 'Doors'],
+] as const
+const LIMITS: [Limit['kind'], string][] = [
+  ['face', 'the face may not change'],
+  ['eaves', 'eaves line'],
+  ['verge', 'verge'],
+  ['reveal', 'reveals of windows and doors'],
+  ['room', 'room sizes'],
+  ['boundary', 'boundary'],
+]
+const ROLES = [
+  'client',
+  'consultant',
+  'structural engineer',
+  'heating designer',
+  'heritage officer',
+  'builder',
+] as const
+const FACINGS = ['', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'] as const
+function target(kind: (typeof KINDS)[number][0]) {
+  return computed<number | null>({
+    get: () => brief.value?.targets.u_w_m2k[kind] ?? null,
+    set: (value) => {
+      if (!brief.value) return
+      const next = { ...brief.value.targets.u_w_m2k }
+      if (value === null) delete next[kind]
+      else next[kind] = value
+      brief.value.targets.u_w_m2k = next
+      if (brief.value.targets.name.startsWith('example')) brief.value.targets.name = 'own'
+    },
+  })
+}
+const targets = Object.fromEntries(KINDS.map(([kind]) => [kind, target(kind)])) as Record<
+  (typeof KINDS)[number][0],
+  ReturnType<typeof target>
+>
+function takeExample(name: string): void {
+  if (brief.value)
+    brief.value.targets = {
+      ...brief.value.targets,
+      name,
+      u_w_m2k: { ...(page.value?.example_targets[name] as Brief['targets']['u_w_m2k']) },
+    }
+}
+const fallback = (v: number | null | undefined): number | null => v ?? null
+</script>
+
+<template>
+  <AppFrame title="Brief" :project-id="id">
+    <div class="head">
+      <h1>Brief</h1>
+      <span class="soft" aria-live="polite">{{ saved }}</span>
+    </div>
+    <p v-if="complaint" class="complaint" role="alert">
+      {{ complaint }}
+      <template v-if="theirs">
+        <button type="button" class="plain" @click="load">Take theirs</button>
+        <button type="button" class="plain" @click="keep(true)">Write mine over it</button>
+      </template>
+    </p>
+    <p v-if="!brief && !complaint" class="soft">Reading the brief …</p>
+    <form v-if="brief" class="brief" @submit.prevent>
+      <label class="field whole"
+        ><span>Aims, in the client’s words</span><textarea v-model="brief.aims" rows="3" maxlength="4000" />
+      </label>
+      <label class="field two"
+        ><span>People and use</span><textarea v-model="brief.use" rows="2" maxlength="4000" />
+      </label>
+      <QuantityInput
+        :model-value="fallback(brief.people)"
+        label="People"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="500"
+        optional
+        @update:model-value="(v) => (brief!.people = v)"
+      />
+      <div class="money">
+        <QuantityInput
+          :model-value="fallback(brief.budget)"
+          label="Budget"
+          quantity="plain"
+          :digits="0"
+          :least="0"
+          :most="1e9"
+          optional
+          @update:model-value="(v) => (brief!.budget = v)"
+        />
+        <label class="field"><span>in</span><input v-model="brief.currency" maxlength="8" /></label>
+      </div>
+      <label class="field"
+        ><span>During the works</span
+        ><select v-model="brief.lived_in_during_works">
+          <option :value="null">not asked yet</option>
+          <option :value="true">lived in</option>
+          <option :value="false">empty</option>
+        </select></label
+      >
+
+      <section class="whole">
+        <div class="bar">
+          <h2>What may not change</h2>
+          <button
+            type="button"
+            class="pen"
+            @click="brief.limits.push({ kind: 'face', body: '', facing: '', most_mm: 0, reason: '' })"
+          >
+            Add a limit
+          </button>
+        </div>
+        <p v-if="!brief.limits.length" class="soft">
+          No limit yet. Options, Compare and the element’s sheet obey what stands here.
+        </p>
+        <table v-else class="ruled">
+          <thead>
+            <tr>
+              <th>What</th>
+              <th>Part</th>
+              <th>Facing</th>
+              <th>May grow by, {{ unitOf('thickness').unit }}</th>
+              <th>Because</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(limit, index) in brief.limits" :key="index">
+              <td>
+                <select v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
+                  <option v-for="[kind, words] in LIMITS" :key="kind" :value="kind">{{ words }}</option>
+                </select>
+              </td>
+              <td>
+                <select v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
+                  <option value="">whole building</option>
+                  <option v-for="b in page?.bodies" :key="b.id" :value="b.id">{{ b.name }}</option>
+                </select>
+              </td>
+              <td>
+                <select v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
+                  <option v-for="f in FACINGS" :key="f" :value="f">{{ f || 'all' }}</option>
+                </select>
+              </td>
+              <td class="mm">
+                <QuantityInput
+                  v-model="limit.most_mm"
+                  :label="`Limit ${index + 1}`"
+                  bare
+                  quantity="thickness"
+                  :least="0"
+                  :most="3000"
+                />
+              </td>
+              <td>
+                <input
+                  v-model="limit.reason"
+                  maxlength="300"
+                  :aria-label="`Limit ${index + 1}, because`"
+                  class="grow"
+                />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-label="`Remove limit ${index + 1}`"
+                  @click="brief.limits.splice(index, 1)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+
+      <section class="whole">
+        <div class="bar">
+          <h2>Targets: {{ brief.targets.name }}</h2>
+          <span>
+            <button
+              v-for="name in Object.keys(page?.example_targets ?? {})"
+              :key="name"
+              type="button"
+              class="pen"
+              @click="takeExample(name)"
+            >
+              Take “{{ name }}”
+            </button>
+          </span>
+        </div>
+        <p v-if="brief.targets.name.startsWith('example')" class="marginal">
+          {{ page?.example_note }}: figures to start from. The local code and the client set the real ones.
+        </p>
+        <div class="targets">
+          <label class="field"><span>Whose set</span><input v-model="brief.targets.name" maxlength="80" /></label>
+          <QuantityInput
+            v-for="[kind, words] in KINDS"
+            :key="kind"
+            :model-value="targets[kind].value"
+            :label="words"
+            quantity="transmittance"
+            :least="0.03"
+            :most="8"
+            optional
+            @update:model-value="(v) => (targets[kind].value = v)"
+          />
+          <QuantityInput
+            :model-value="fallback(brief.targets.n50_1_h)"
+            label="n50, 1/h"
+            quantity="plain"
+            :least="0.05"
+            :most="50"
+            optional
+            @update:model-value="(v) => (brief!.targets.n50_1_h = v)"
+          />
+          <QuantityInput
+            :model-value="fallback(brief.targets.heat_kwh_m2a)"
+            label="Heat"
+            quantity="energyPerArea"
+            :least="1"
+            :most="1000"
+            optional
+            @update:model-value="(v) => (brief!.targets.heat_kwh_m2a = v)"
+          />
+        </div>
+      </section>
+
+      <section class="whole">
+        <div class="bar">
+          <h2>Who answers for what</h2>
+          <button type="button" class="pen" @click="brief.roles.push({ role: 'client', name: '', answers_for: '' })">
+            Add a role
+          </button>
+        </div>
+        <table v-if="brief.roles.length" class="ruled">
+          <tbody>
+            <tr v-for="(entry, index) in brief.roles" :key="index">
+              <td>
+                <select v-model="entry.role" :aria-label="`Role ${index + 1}`">
+                  <option v-for="r in ROLES" :key="r">{{ r }}</option>
+                </select>
+              </td>
+              <td>
+                <input
+                  v-model="entry.name"
+                  maxlength="120"
+                  :aria-label="`Role ${index + 1}, name`"
+                  placeholder="name, if known"
+                />
+              </td>
+              <td class="grow">
+                <input
+                  v-model="entry.answers_for"
+                  class="grow"
+                  maxlength="400"
+                  :aria-label="`Role ${index + 1}, answers for`"
+                  placeholder="answers for"
+                />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-label="`Remove role ${index + 1}`"
+                  @click="brief.roles.splice(index, 1)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="soft">Client, consultant, structural engineer, heating designer, heritage officer, builder.</p>
+      </section>
+    </form>
+
+    <template #margin>
+      <h3>{{ page?.missing.length ? 'Still to ask' : 'Brief complete' }}</h3>
+      <p v-if="page?.missing.length">{{ page.missing.join(', ') }}.</p>
+      <p v-else>Nothing is missing that a careful colleague would ask.</p>
+      <template v-if="page?.affected.length">
+        <h3>Where the limits bite</h3>
+        <p v-for="words in page.affected.slice(0, 10)" :key="words" class="bite">{{ inText(words) }}</p>
+        <p v-if="page.affected.length > 10" class="soft">and {{ page.affected.length - 10 }} more.</p>
+      </template>
+      <template v-if="brief?.budget && project.page?.project.floor_area_m2">
+        <h3>Budget</h3>
+        <p>
+          {{ Math.round(brief.budget / project.page.project.floor_area_m2) }} {{ brief.currency }} for each m² of
+          {{ show(project.page.project.floor_area_m2, 'area', 0) }}.
+        </p>
+      </template>
+      <h3>Caution</h3>
+      <p class="soft">
+        Listing, consent and the local code rule over every limit and target written here. Ask before promising.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.head,
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  gap: 12px;
+}
+.bar {
+  margin: 12px 0 6px;
+}
+.bar .pen + .pen {
+  margin-left: 8px;
+}
+.brief {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 10px 16px;
+  align-items: start;
+}
+.whole {
+  grid-column: 1 / -1;
+}
+.two {
+  grid-column: span 2;
+  grid-row: span 2;
+}
+.two textarea {
+  height: 88px;
+}
+.money {
+  display: grid;
+  grid-template-columns: 1fr 64px;
+  gap: 8px;
+}
+.targets {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
+  gap: 10px 16px;
+}
+td select,
+td input {
+  background: var(--sheet);
+  border: 1px solid #8d8572;
+  border-radius: 2px;
+  padding: 4px 7px;
+  max-width: 100%;
+}
+td input.grow,
+td.grow {
+  width: 100%;
+}
+td.mm {
+  width: 110px;
+}
+aside h3 {
+  margin-top: 10px;
+}
+.bite {
+  margin: 2px 0 6px;
+}
+@media (max-width: 900px) {
+  .brief {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

@@ -1,0 +1,338 @@
+<script setup lang="ts">
+/** The project's home: a section through the building, with heat, damp or control layers over it. */
+import { useStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, sentence, takeAs } from '@/api/client'
+import HatchDefs from '@/drawing/HatchDefs.vue'
+import AppFrame from '@/shared/AppFrame.vue'
+import ReadinessMark from '@/shared/ReadinessMark.vue'
+import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
+import CutPicker from './CutPicker.vue'
+import SectionDrawing from './SectionDrawing.vue'
+import type { House, Lens } from './useSection'
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const house = ref<House | null>(null)
+const complaint = ref('')
+const selected = ref<number | null>(null)
+const mark = ref<number | null>(null)
+const lens = useStorage<Lens>('wendrick-lens', 'heat')
+const LENSES: [Lens, string, string][] = [
+  ['heat', 'Heat', 'Outline as found, solid after the chosen options; width is W/K.'],
+  ['damp', 'Damp', 'The wettest month of each element as found or chosen; pins where something was seen.'],
+  ['layers', 'Layers', 'Rain, air, vapour and heat control layer of each build-up; a number where a line stops.'],
+]
+const cut = ref<{ axis: 'x' | 'y'; at: number } | null>(null)
+let asked = 0
+async function load(): Promise<void> {
+  const now = ++asked
+  try {
+    const answer = await takeAs<House>(
+      api.GET('/api/projects/{project_id}/house', {
+        params: { path: { project_id: id.value }, query: cut.value ?? {} },
+      }),
+    )
+    if (now === asked) house.value = answer
+    complaint.value = ''
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+watch(
+  id,
+  () => {
+    cut.value = null
+    house.value = null
+    void project.open(id.value)
+  },
+  { immediate: true },
+)
+watch([id, cut], load, { immediate: true })
+
+const elements = computed(() => new Map((house.value?.elements ?? []).map((e) => [e.element_id, e])))
+function open(element: number): void {
+  const e = elements.value.get(element)
+  if (e && e.kind !== 'window' && e.kind !== 'door')
+    void router.push({ name: 'options', params: { project: id.value, element } })
+  else void router.push({ name: 'survey', params: { project: id.value, view: 'elements' } })
+}
+function toPin(uid: string): void {
+  void router.push({ name: 'survey', params: { project: id.value, view: 'evidence' }, query: { pin: uid } })
+}
+const saved = computed(() => {
+  const h = house.value
+  if (!h?.total_before_w_k || h.total_after_w_k === null) return null
+  return 1 - h.total_after_w_k / h.total_before_w_k
+})
+const change = (before: number, after: number): string =>
+  Math.abs(before - after) < 0.5
+    ? show(before, 'coefficient')
+    : `${show(before, 'coefficient').split(' ')[0]} → ${show(after, 'coefficient')}`
+const notReady = computed(() => (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready')))
+const overridden = computed(() =>
+  (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),
+)
+const gaps = computed(() => {
+  const found = new Map<number, { number: number; joint: string; lines: [string, string][] }>()
+  for (const b of house.value?.breaks ?? []) {
+    const known = found.get(b.number) ?? { number: b.number, joint: b.joint, lines: [] }
+    known.lines.push([b.line, b.words])
+    found.set(b.number, known)
+  }
+  return [...found.values()]
+})
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
+</script>
+
+<template>
+  <AppFrame title="House section" :project-id="id">
+    <HatchDefs />
+    <div class="top">
+      <div>
+        <h1>House section</h1>
+        <p class="soft">{{ LENSES.find(([l]) => l === lens)?.[2] }}</p>
+      </div>
+      <CutPicker v-if="house?.bands.length" :house="house" @cut="(axis, at) => (cut = { axis, at })" />
+      <span v-else />
+      <div class="lenses" role="group" aria-label="Lens">
+        <button v-for="[l, label] in LENSES" :key="l" type="button" :aria-pressed="lens === l" @click="lens = l">
+          {{ label }}
+        </button>
+      </div>
+    </div>
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!house && !complaint" class="soft">Drawing the section …</p>
+    <template v-if="house && !house.outlines.length">
+      <p class="empty">
+        Nothing to cut yet. State the plan, the storeys and the roof, and the section draws itself:
+        <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">Survey, shape</RouterLink>. Begin
+        with the <RouterLink :to="{ name: 'brief', params: { project: id } }">brief</RouterLink> if the client has not
+        been asked yet.
+      </p>
+    </template>
+    <p v-else-if="house?.refused" class="complaint">{{ house.refused }}</p>
+    <p v-else-if="house && !house.bands.length" class="soft">The cut meets no part of the building; move it.</p>
+    <SectionDrawing
+      v-if="house?.bands.length"
+      :house="house"
+      :lens="lens"
+      :selected="selected"
+      :mark="mark"
+      @open="open"
+      @pin="toPin"
+      @gap="(n) => (mark = n)"
+    />
+    <template v-if="house">
+      <div v-if="lens === 'heat' && house.listed.length" class="listed">
+        <h2>Not a band of this section</h2>
+        <ul>
+          <li v-for="row in house.listed" :key="row.name">
+            <b>{{ row.name }}</b> {{ change(row.before_w_k, row.after_w_k) }}
+          </li>
+        </ul>
+      </div>
+      <p v-if="lens === 'layers' && house.bands.length" class="legend">
+        <span><i class="rain" />rain</span><span><i class="air" />air</span><span><i class="vapour" />vapour</span
+        ><span><i class="heat" />heat</span>
+        <span class="soft">Where both sides have a line, that it is carried across is not judged here.</span>
+      </p>
+      <p v-if="lens === 'damp' && house.bands.length" class="legend">
+        <span><i class="box" style="background: #fbf9f3" />not run or below 66 %</span>
+        <span><i class="box" style="background: #8fb1a8" />78 to 84 %</span>
+        <span><i class="box" style="background: #1f6a70" />90 to 96 %</span>
+        <span>○ ready</span><span>◐ by override</span><span>× open</span><span>? not looked at</span>
+        <span>▽ evidence, filled when its cause is confirmed</span>
+      </p>
+      <div v-if="house.not_in_the_shape.length" class="listed">
+        <h2>Elements that are not in the shape</h2>
+        <ul>
+          <li v-for="e in house.not_in_the_shape" :key="e.element_id">
+            <button type="button" class="plain" @click="open(e.element_id)">{{ e.name }}</button> {{ e.as_found }}
+          </li>
+        </ul>
+      </div>
+    </template>
+
+    <template #margin>
+      <template v-if="house">
+        <template v-if="house.total_before_w_k">
+          <h3>{{ change(house.total_before_w_k, house.total_after_w_k ?? house.total_before_w_k) }}</h3>
+          <p v-if="saved && saved > 0.005">
+            The chosen options and the air aimed at cut the heat loss by {{ (saved * 100).toFixed(0) }} %.
+            <RouterLink :to="{ name: 'heat', params: { project: id } }">How it adds up</RouterLink>.
+          </p>
+          <p v-else>Nothing is chosen yet; the loss is as found.</p>
+        </template>
+        <template v-if="lens === 'layers'">
+          <button
+            v-for="g in gaps"
+            :key="g.number"
+            type="button"
+            class="gapnote"
+            :class="{ here: mark === g.number }"
+            @click="mark = g.number"
+          >
+            <span class="ring" aria-hidden="true">{{ g.number }}</span>
+            <span>
+              <b>{{ capital(g.joint) }}</b>
+              <span v-for="[line, words] in g.lines" :key="line"
+                >{{ capital(line) }} stops. <span class="soft">{{ words }}</span></span
+              >
+            </span>
+          </button>
+          <p v-if="!gaps.length" class="soft">No line stops at a joint of this section.</p>
+          <p class="soft">
+            Rules read from the layers, as found or chosen. Whether the air line is tight only a blower door shows.
+          </p>
+        </template>
+        <template v-else>
+          <h3>{{ notReady.length ? 'Not ready to be covered' : 'Every element is ready' }}</h3>
+          <button
+            v-for="e in notReady.slice(0, 8)"
+            :key="e.element_id"
+            type="button"
+            class="state"
+            @mouseenter="selected = e.element_id"
+            @focus="selected = e.element_id"
+            @mouseleave="selected = null"
+            @click="router.push({ name: 'water', params: { project: id }, query: { element: e.element_id } })"
+          >
+            <ReadinessMark :state="e.readiness.state" /> <b>{{ e.name }}</b>
+            <span class="why">{{ e.readiness.reasons.join('; ') }}</span>
+          </button>
+          <p v-if="notReady.length > 8" class="soft">
+            and {{ notReady.length - 8 }} more:
+            <RouterLink :to="{ name: 'water', params: { project: id } }">Water</RouterLink>
+          </p>
+          <p v-for="e in overridden" :key="e.element_id">
+            <ReadinessMark state="ready by override" /> <b>{{ e.name }}</b>: {{ e.readiness.reasons[0] }}
+          </p>
+        </template>
+        <h3>What is drawn</h3>
+        <p class="soft">
+          Shape from the survey; thicknesses drawn 80 mm + 1.25 times the real ones, so that thin things are seen.
+        </p>
+      </template>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.top {
+  display: grid;
+  grid-template-columns: minmax(200px, 1fr) auto auto;
+  gap: 8px 22px;
+  align-items: start;
+}
+.top p {
+  margin: 2px 0 0;
+}
+@media (max-width: 1100px) {
+  .top {
+    grid-template-columns: 1fr auto;
+  }
+}
+.lenses {
+  display: flex;
+  border: 1px solid var(--ink);
+}
+.lenses button {
+  border: 0;
+  background: var(--sheet);
+  padding: 5px 20px;
+  cursor: pointer;
+}
+.lenses button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.empty {
+  max-width: 520px;
+  margin-top: 40px;
+  font: 17px/1.5 var(--serif);
+}
+.listed h2 {
+  font-size: 14px;
+  margin: 8px 0 4px;
+}
+.listed ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+  gap: 2px 18px;
+}
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  font-size: 13px;
+}
+.legend i {
+  display: inline-block;
+  width: 34px;
+  height: 0;
+  border-top: 3px solid var(--water);
+  margin-right: 6px;
+  vertical-align: middle;
+}
+.legend .air {
+  border-top: 2px dashed var(--ink);
+}
+.legend .vapour {
+  border-top: 3px dotted #5a4a86;
+}
+.legend .heat {
+  border-top: 4px double var(--heat);
+}
+.legend .box {
+  width: 14px;
+  height: 14px;
+  border: 1px solid var(--ink);
+}
+.state,
+.gapnote {
+  display: block;
+  width: 100%;
+  text-align: left;
+  background: none;
+  border: 0;
+  border-left: 3px solid transparent;
+  margin-left: -11px;
+  padding: 3px 0 3px 8px;
+  cursor: pointer;
+}
+.why {
+  color: var(--soft);
+  display: block;
+}
+.gapnote {
+  display: flex;
+  gap: 8px;
+}
+.gapnote > span:last-child > * {
+  display: block;
+}
+.gapnote .soft {
+  display: inline !important;
+}
+.gapnote.here {
+  border-left-color: var(--ink);
+}
+.ring {
+  border: 1.3px solid var(--ink);
+  border-radius: 50%;
+  width: 20px;
+  height: 20px;
+  line-height: 17px;
+  text-align: center;
+  font-size: 12px;
+  flex: none;
+}
+</style>

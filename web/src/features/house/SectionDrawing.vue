@@ -1,0 +1,406 @@
+<script setup lang="ts">
+/** The section through the building with one lens over it. Every band is a way to its element. */
+import { computed, toRef } from 'vue'
+import { around, boxesOf, placeLabels, widthOf, type Wish } from '@/drawing/place'
+import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
+import {
+  arrow,
+  HIGH,
+  path,
+  useSection,
+  WIDE,
+  type Band,
+  type Drawn,
+  type House,
+  type Lens,
+  type Point,
+} from './useSection'
+
+const props = defineProps<{ house: House; lens: Lens; selected: number | null; mark: number | null }>()
+const emit = defineEmits<{ open: [element: number]; pin: [uid: string]; gap: [number: number] }>()
+const house = toRef(props, 'house')
+const project = useProject()
+const { at, bands, leading, frame } = useSection(house)
+const elements = computed(() => new Map(props.house.elements.map((e) => [e.element_id, e])))
+
+// --- heat -----------------------------------------------------------------------------------------
+const largest = computed(() => Math.max(...leading.value.map((d) => d.band.before_w_k ?? 0), 1))
+const lengthOf = (wide: number): number => 46 + wide * 0.5
+const arrows = computed(() =>
+  leading.value
+    .filter((d) => d.band.before_w_k)
+    .map((d) => {
+      const before = d.band.before_w_k!
+      const after = d.band.after_w_k ?? before
+      const wide = (x: number): number => Math.max((x / largest.value) * 46, 1.5)
+      return {
+        d,
+        before,
+        after,
+        outline: arrow(d.centre, d.normal, wide(before), lengthOf(wide(before))),
+        solid: arrow(d.centre, d.normal, wide(after), lengthOf(wide(before)) - 9),
+        tip: [
+          d.centre[0] + d.normal[0] * (lengthOf(wide(before)) + 3),
+          d.centre[1] + d.normal[1] * (lengthOf(wide(before)) + 3),
+        ] as Point,
+      }
+    }),
+)
+const change = (before: number, after: number): string =>
+  Math.abs(before - after) < 0.5
+    ? show(before, 'coefficient')
+    : `${show(before, 'coefficient').split(' ')[0]} → ${show(after, 'coefficient')}`
+
+// --- damp -----------------------------------------------------------------------------------------
+const WET = ['#fbf9f3', '#e4e3d6', '#c2cfc2', '#8fb1a8', '#4f8a87', '#1f6a70', '#123f46']
+function tone(wet: number | null): string {
+  if (wet === null) return '#fbf9f3'
+  return WET[Math.min(6, Math.max(0, Math.floor((wet - 0.6) / 0.06)))]!
+}
+function dampWords(id: number): string {
+  const e = elements.value.get(id)
+  if (!e) return ''
+  return e.wet === null ? e.as_found : `${(Math.min(e.wet, 1) * 100).toFixed(0)} %, ${e.worst.split(', ').pop()}`
+}
+const MARKS: Record<string, string> = { ready: '○', 'ready by override': '◐', open: '×', 'not looked at': '?' }
+
+// --- layers ---------------------------------------------------------------------------------------
+const LINES = [
+  ['rain', 'var(--water)', '', 2.4],
+  ['air', 'var(--ink)', '7 4', 2.2],
+  ['vapour', '#5a4a86', '1.5 4', 2.6],
+  ['heat', 'var(--heat)', '14 3 2 3', 3],
+] as const
+function inside(band: Band, depth: number): [Point, Point] {
+  const [a0, b0] = band.outer.map(at) as [Point, Point]
+  const [a1, b1] = band.inner.map(at) as [Point, Point]
+  const mix = (p: Point, q: Point): Point => [p[0] + (q[0] - p[0]) * depth, p[1] + (q[1] - p[1]) * depth]
+  return [mix(a0, a1), mix(b0, b1)]
+}
+const lines = computed(() =>
+  bands.value.flatMap(({ band }) =>
+    LINES.flatMap(([name, colour, dash, width]) =>
+      band.depths[name] === undefined
+        ? []
+        : [{ key: `${band.id} ${name}`, ends: inside(band, band.depths[name]), colour, dash, width }],
+    ),
+  ),
+)
+const gaps = computed(() => {
+  const found = new Map<number, { number: number; joint: string; at: Point; lines: string[] }>()
+  for (const b of props.house.breaks) {
+    const known = found.get(b.number) ?? { number: b.number, joint: b.joint, at: at(b.at), lines: [] }
+    known.lines.push(b.line)
+    found.set(b.number, known)
+  }
+  return [...found.values()]
+})
+
+// --- labels ---------------------------------------------------------------------------------------
+interface Label {
+  id: number
+  name: string
+  words: string
+  anchor: Point
+  normal: Point
+}
+const labels = computed<Label[]>(() => {
+  if (props.lens === 'heat')
+    return arrows.value.map((a) => ({
+      id: a.d.band.element_id!,
+      name: a.d.band.name,
+      words: change(a.before, a.after),
+      anchor: a.tip,
+      normal: a.d.normal,
+    }))
+  return leading.value.map((d) => {
+    const e = elements.value.get(d.band.element_id!)
+    const words =
+      props.lens === 'damp'
+        ? `${MARKS[e?.readiness.state ?? '']} ${dampWords(d.band.element_id!)}`
+        : LINES.filter(([name]) => d.band.depths[name] === undefined && d.band.control)
+            .map(([name]) => `no ${name}`)
+            .join(', ') || 'all four'
+    return {
+      id: d.band.element_id!,
+      name: d.band.name,
+      words,
+      anchor: [d.centre[0] + d.normal[0] * 6, d.centre[1] + d.normal[1] * 6],
+      normal: d.normal,
+    }
+  })
+})
+const short = (text: string, most = 34): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
+const placed = computed(() => {
+  const obstacles = [
+    ...bands.value.flatMap((d) => boxesOf(d.points)),
+    ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
+    ...props.house.rooms.map((r) => roomBox(r)),
+    ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
+    ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
+    ...(props.lens === 'damp' ? pins.value.map((p) => ({ x: p.at[0] - 8, y: p.at[1] - 8, w: 16, h: 16 })) : []),
+  ]
+  const wishes: Wish[] = labels.value.map((l) => {
+    const w = Math.max(widthOf(short(l.name), true), widthOf(short(l.words)))
+    return { id: String(l.id), w, h: 33, at: around(l.anchor[0], l.anchor[1], w, 33, l.normal[0], l.normal[1]) }
+  })
+  return placeLabels(wishes, obstacles, { x: 4, y: 26, w: WIDE - 8, h: HIGH - 30 })
+})
+function roomBox(r: House['rooms'][number]) {
+  const [x, y] = at(r.at)
+  const w = widthOf(r.name)
+  return { x: x - w / 2, y: y - 12, w, h: 16 }
+}
+const pins = computed(() => props.house.pins.flatMap((p) => (p.at === null ? [] : [{ ...p, at: at(p.at) }])))
+function shown(line: House['lines'][number]): string {
+  return path(line.points.map(at))
+}
+function fill(d: Drawn): string {
+  if (props.lens === 'damp') return tone(elements.value.get(d.band.element_id ?? -1)?.wet ?? null)
+  if (props.lens === 'layers') return '#f3eee0'
+  return d.band.hatch && d.band.hatch !== 'air' ? `url(#h-${d.band.hatch})` : '#e3d9c2'
+}
+function spoken(d: Drawn): string {
+  const e = elements.value.get(d.band.element_id ?? -1)
+  if (!e) return ''
+  const heat = d.band.before_w_k ? `${change(d.band.before_w_k, d.band.after_w_k ?? d.band.before_w_k)}; ` : ''
+  return `${e.name}: ${heat}${e.readiness.state}; ${e.as_found}${e.worst ? `; wettest: ${e.worst}` : ''}`
+}
+const ground = computed(() => props.house.lines.filter((l) => l.kind === 'ground'))
+const leader = (l: Label): Point[] => {
+  const box = placed.value.get(String(l.id))!
+  const x = Math.min(Math.max(l.anchor[0], box.x), box.x + box.w)
+  const y = Math.min(Math.max(l.anchor[1], box.y), box.y + box.h)
+  return [l.anchor, [x, y]]
+}
+const far = (l: Label): boolean => {
+  const [a, b] = leader(l)
+  return Math.hypot(a![0] - b![0], a![1] - b![1]) > 24
+}
+</script>
+
+<template>
+  <svg :viewBox="`0 0 ${WIDE} ${HIGH}`" class="section" role="group" :aria-label="`Section, lens ${lens}`">
+    <text x="8" y="16" class="end">{{ house.left }}</text>
+    <text :x="WIDE - 8" y="16" class="end" text-anchor="end">{{ house.right }}</text>
+    <g v-for="(line, i) in ground" :key="`g${i}`">
+      <polyline :points="shown(line)" class="ground" />
+      <path
+        v-for="k in Math.max(0, Math.floor((at(line.points[1]!)[0] - at(line.points[0]!)[0]) / 12))"
+        :key="k"
+        :d="`M${at(line.points[0]!)[0] + k * 12} ${at(line.points[0]!)[1] + (k / Math.floor((at(line.points[1]!)[0] - at(line.points[0]!)[0]) / 12)) * (at(line.points[1]!)[1] - at(line.points[0]!)[1])}l-7 8`"
+        class="earth"
+      />
+    </g>
+    <polyline
+      v-for="(line, i) in house.lines.filter((l) => l.kind !== 'ground')"
+      :key="`l${i}`"
+      :points="shown(line)"
+      class="thin"
+      :class="line.kind.replace(' ', '-')"
+    />
+    <g
+      v-for="d in bands"
+      :key="d.band.id"
+      class="band"
+      :class="{ here: d.band.element_id !== null && d.band.element_id === selected, none: d.band.element_id === null }"
+      :role="d.band.element_id === null ? undefined : 'link'"
+      :tabindex="d.band.element_id === null ? undefined : 0"
+      :aria-label="spoken(d) || undefined"
+      @click="d.band.element_id !== null && emit('open', d.band.element_id)"
+      @keydown.enter="d.band.element_id !== null && emit('open', d.band.element_id)"
+    >
+      <polygon :points="path(d.points)" :fill="fill(d)" />
+      <title v-if="d.band.element_id !== null">{{ spoken(d) }}</title>
+    </g>
+    <text v-for="r in house.rooms" :key="r.name + r.at" :x="at(r.at)[0]" :y="at(r.at)[1]" class="room">
+      {{ r.name }}
+    </text>
+
+    <g v-if="lens === 'heat'" class="heat" aria-hidden="true">
+      <g v-for="a in arrows" :key="a.d.band.id">
+        <polygon :points="path(a.outline)" class="before" />
+        <polygon :points="path(a.solid)" class="after" />
+      </g>
+    </g>
+    <g v-if="lens === 'layers'" aria-hidden="true">
+      <line
+        v-for="l in lines"
+        :key="l.key"
+        :x1="l.ends[0][0]"
+        :y1="l.ends[0][1]"
+        :x2="l.ends[1][0]"
+        :y2="l.ends[1][1]"
+        :stroke="l.colour"
+        :stroke-dasharray="l.dash"
+        :stroke-width="l.width"
+      />
+    </g>
+    <g v-for="l in labels" :key="l.id" class="label" :class="{ here: l.id === selected }">
+      <template v-if="placed.get(String(l.id))">
+        <polyline v-if="far(l)" :points="path(leader(l))" class="leader" />
+        <text :x="placed.get(String(l.id))!.x + 3" :y="placed.get(String(l.id))!.y + 13" class="name">
+          {{ short(l.name) }}
+        </text>
+        <text :x="placed.get(String(l.id))!.x + 3" :y="placed.get(String(l.id))!.y + 28" class="words">
+          {{ short(l.words) }}
+        </text>
+      </template>
+    </g>
+    <g v-if="lens === 'damp'">
+      <g
+        v-for="p in pins"
+        :key="p.uid"
+        class="pin"
+        role="link"
+        tabindex="0"
+        :aria-label="`Evidence: ${p.kind.replace('_', ' ')}, ${p.explained ? 'cause confirmed' : 'no cause yet'}`"
+        @click.stop="emit('pin', p.uid)"
+        @keydown.enter="emit('pin', p.uid)"
+      >
+        <path :d="`M${p.at[0]} ${p.at[1]}m-6-6h12l-6 12z`" :class="{ explained: p.explained }" />
+        <title>{{ p.kind.replace('_', ' ') }}, {{ p.explained ? 'cause confirmed' : 'no cause yet' }}</title>
+      </g>
+    </g>
+    <g v-if="lens === 'layers'">
+      <g
+        v-for="g in gaps"
+        :key="g.number"
+        class="gap"
+        :class="{ here: g.number === mark }"
+        role="button"
+        tabindex="0"
+        :aria-label="`Break ${g.number}, ${g.joint}: ${g.lines.join(', ')}`"
+        @click.stop="emit('gap', g.number)"
+        @keydown.enter="emit('gap', g.number)"
+      >
+        <circle :cx="g.at[0]" :cy="g.at[1]" r="10" />
+        <text :x="g.at[0]" :y="g.at[1] + 4">{{ g.number }}</text>
+      </g>
+    </g>
+    <text v-if="!project.page" class="soft" x="20" y="40">Reading …</text>
+    <g class="bar" :transform="`translate(10 ${HIGH - 14})`">
+      <path :d="`M0-4v4h${frame.scale * 2}v-4`" />
+      <text :x="frame.scale * 2 + 6" y="1">{{ show(2, 'length', 0) }}</text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.section {
+  width: 100%;
+  max-height: calc(100vh - 215px);
+  display: block;
+  user-select: none;
+}
+text {
+  fill: var(--ink);
+  font-size: 13px;
+}
+.end {
+  letter-spacing: 0.08em;
+  fill: var(--soft);
+}
+.room {
+  fill: var(--soft);
+  text-anchor: middle;
+}
+.ground {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.earth {
+  stroke: var(--soft);
+  stroke-width: 0.8;
+}
+.thin {
+  fill: none;
+  stroke: var(--soft);
+  stroke-width: 1;
+}
+.thin.below {
+  stroke-dasharray: 5 4;
+}
+.thin.roof-outline {
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.band polygon {
+  stroke: var(--ink);
+  stroke-width: 1.3;
+}
+.band:not(.none) {
+  cursor: pointer;
+}
+.band:hover:not(.none) polygon,
+.band.here polygon {
+  stroke-width: 3;
+}
+.band.none polygon {
+  fill: #ece7da;
+  stroke: var(--soft);
+  stroke-dasharray: 4 3;
+}
+.before {
+  fill: none;
+  stroke: var(--heat);
+  stroke-width: 1.2;
+}
+.after {
+  fill: var(--heat);
+}
+.heat {
+  pointer-events: none;
+}
+.label {
+  pointer-events: none;
+}
+.label .name {
+  font-weight: 600;
+}
+.label .words {
+  fill: var(--soft);
+}
+.leader {
+  fill: none;
+  stroke: var(--soft);
+  stroke-width: 0.8;
+}
+.pin,
+.gap {
+  cursor: pointer;
+}
+.pin path {
+  fill: var(--sheet);
+  stroke: var(--over);
+  stroke-width: 1.8;
+}
+.pin path.explained {
+  fill: var(--water);
+  stroke: var(--sheet);
+  stroke-width: 1.2;
+}
+.gap circle {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.gap.here circle {
+  stroke-width: 3.5;
+}
+.gap text {
+  text-anchor: middle;
+  font-size: 12px;
+  font-weight: 600;
+}
+.bar path {
+  fill: none;
+  stroke: var(--ink);
+}
+.bar text {
+  fill: var(--soft);
+  font-size: 11px;
+}
+</style>

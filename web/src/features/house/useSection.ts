@@ -1,0 +1,80 @@
+/** The section in the pixels of its drawing: metres to the right and upward become x and y. */
+import { computed, type Ref } from 'vue'
+import type { Schemas } from '@/api/client'
+
+export type House = Schemas['HouseOut']
+export type Band = Schemas['HouseBand']
+export type Lens = 'heat' | 'damp' | 'layers'
+export type Point = [number, number]
+
+export const WIDE = 860
+export const HIGH = 560
+
+export interface Drawn {
+  band: Band
+  points: Point[]
+  centre: Point
+  /** outward, in pixels */
+  normal: Point
+  length: number
+}
+
+export function useSection(house: Ref<House | null>) {
+  const frame = computed(() => {
+    const [x0, z0, x1, z1] = house.value?.extent ?? [0, 0, 1, 1]
+    const side = 150
+    const scale = Math.min((WIDE - 2 * side) / Math.max(x1 - x0, 0.1), (HIGH - 150) / Math.max(z1 - z0, 0.1))
+    const left = (WIDE - (x1 - x0) * scale) / 2 - x0 * scale
+    return { scale, left, base: HIGH - 62 + z0 * scale, x0, x1, z0, z1 }
+  })
+  const at = (p: readonly number[]): Point => [
+    frame.value.left + p[0]! * frame.value.scale,
+    frame.value.base - p[1]! * frame.value.scale,
+  ]
+  const bands = computed<Drawn[]>(() =>
+    (house.value?.bands ?? []).map((band) => {
+      const [a, b] = band.outer.map(at) as [Point, Point]
+      return {
+        band,
+        points: band.polygon.map(at),
+        centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2],
+        normal: [band.normal[0], -band.normal[1]],
+        length: Math.hypot(b[0] - a[0], b[1] - a[1]),
+      }
+    }),
+  )
+  /** One band for each element, its longest, for the arrow and the label. */
+  const leading = computed(() => {
+    const longest = new Map<number, Drawn>()
+    for (const drawn of bands.value) {
+      const id = drawn.band.element_id
+      if (id !== null && drawn.length > (longest.get(id)?.length ?? 0)) longest.set(id, drawn)
+    }
+    return [...longest.values()]
+  })
+  return { frame, at, bands, leading }
+}
+
+export const path = (points: Point[]): string => points.map(([x, y]) => `${x.toFixed(1)},${y.toFixed(1)}`).join(' ')
+
+/** An arrow along a direction from a point, as wide as asked. */
+export function arrow(from: Point, normal: Point, width: number, length: number): Point[] {
+  const [nx, ny] = normal
+  const [tx, ty] = [-ny, nx]
+  const head = Math.min(length * 0.45, width * 0.45 + 9)
+  const half = width / 2
+  const wide = half + 6
+  const on = (along: number, across: number): Point => [
+    from[0] + nx * along + tx * across,
+    from[1] + ny * along + ty * across,
+  ]
+  return [
+    on(3, -half),
+    on(length - head, -half),
+    on(length - head, -wide),
+    on(length, 0),
+    on(length - head, wide),
+    on(length - head, half),
+    on(3, half),
+  ]
+}

@@ -1,0 +1,297 @@
+<script setup lang="ts">
+/** The building and its elements: what is there, where it stands, how far it may grow. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject, type Element } from '@/shared/project'
+import { bare, show, unitOf } from '@/shared/units'
+import ElementDialog from './ElementDialog.vue'
+import SurveyHead from './SurveyHead.vue'
+import { blankElement, facingWord, type ElementFields } from './elements'
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const complaint = ref('')
+const saved = ref('')
+const fields = ref<Schemas['ProjectFields'] | null>(null)
+const editing = ref<{ id: number | null; fields: ElementFields } | null>(null)
+const removing = ref<Element | null>(null)
+
+watch(
+  () => project.page,
+  (page) => {
+    if (!page || page.project.id !== id.value) return
+    const rest: Record<string, unknown> = { ...page.project }
+    delete rest.id
+    delete rest.changed_at
+    fields.value = rest as Schemas['ProjectFields']
+  },
+  { immediate: true },
+)
+watch(
+  fields,
+  async (now, before) => {
+    if (!now || !before || now !== before) return
+    await save()
+  },
+  { deep: true },
+)
+async function save(): Promise<void> {
+  if (!fields.value) return
+  complaint.value = ''
+  try {
+    await take(
+      api.PUT('/api/projects/{project_id}', { params: { path: { project_id: id.value } }, body: fields.value }),
+    )
+    await project.open(id.value)
+    saved.value = 'kept'
+    setTimeout(() => (saved.value = ''), 1500)
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+const climate = computed(() => project.library?.climates.find((c) => c.name === fields.value?.climate))
+const missing = computed(() => {
+  const f = fields.value
+  if (!f) return []
+  return [
+    f.volume_m3 === null && 'heated volume',
+    f.floor_area_m2 === null && 'floor area',
+    f.air_value === null && 'air changes',
+    !project.elements.length && 'elements',
+  ].filter(Boolean)
+})
+function edit(element: Element): void {
+  const copy: Record<string, unknown> = { ...element }
+  for (const key of ['id', 'position', 'chosen_id', 'chosen_reason', 'chosen_by', 'chosen_at']) delete copy[key]
+  editing.value = { id: element.id, fields: copy as unknown as ElementFields }
+}
+async function keep(element: ElementFields): Promise<void> {
+  const of = editing.value
+  if (!of) return
+  if (of.id === null)
+    await take(
+      api.POST('/api/projects/{project_id}/elements', { params: { path: { project_id: id.value } }, body: element }),
+    )
+  else await take(api.PUT('/api/elements/{element_id}', { params: { path: { element_id: of.id } }, body: element }))
+  editing.value = null
+  await project.open(id.value)
+}
+async function remove(): Promise<void> {
+  if (!removing.value) return
+  await take(api.DELETE('/api/elements/{element_id}', { params: { path: { element_id: removing.value.id } } }))
+  removing.value = null
+  await project.open(id.value)
+}
+async function removeProject(): Promise<void> {
+  await take(api.DELETE('/api/projects/{project_id}', { params: { path: { project_id: id.value } } }))
+  await router.push('/projects')
+}
+const removingProject = ref(false)
+function adjoining(e: Element): string {
+  return e.adjoining === 'outside' ? 'outside' : `${e.adjoining}, b ${e.factor_b} typed`
+}
+function where(e: Element): string {
+  const slope = e.kind === 'roof' ? `, ${e.slope_deg}°` : ''
+  return e.kind === 'floor' ? '–' : `${facingWord(e.facing_deg)}${slope}`
+}
+function limits(e: Element): string {
+  if (e.kind === 'window' || e.kind === 'door') return ''
+  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
+}
+</script>
+
+<template>
+  <AppFrame title="Survey, elements" :project-id="id">
+    <SurveyHead :project-id="id" here="elements" title="Elements" />
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!fields" class="soft">Reading the project …</p>
+    <template v-else>
+      <section class="building" aria-label="Building">
+        <label class="field wide"><span>Name</span><input v-model.lazy="fields.name" maxlength="120" /></label>
+        <label class="field"
+          ><span>Climate</span
+          ><select v-model="fields.climate">
+            <option v-for="c in project.library?.climates" :key="c.name" :value="c.name">
+              {{ c.label }}, {{ c.origin }}
+            </option>
+          </select></label
+        >
+        <label class="field"
+          ><span>Indoor moisture, EN 15026</span
+          ><select v-model="fields.occupancy">
+            <option value="normal">normal occupancy</option>
+            <option value="high">high occupancy</option>
+          </select></label
+        >
+        <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />
+        <QuantityInput v-model="fields.volume_m3!" label="Heated volume" quantity="volume" :least="1" optional />
+        <QuantityInput v-model="fields.floor_area_m2!" label="Floor area" quantity="area" :least="1" optional />
+        <label class="field"
+          ><span>Air changes as</span
+          ><select v-model="fields.air_kind">
+            <option value="n50">n50 of a blower door</option>
+            <option value="natural">natural air changes</option>
+          </select></label
+        >
+        <QuantityInput
+          v-model="fields.air_value!"
+          :label="fields.air_kind === 'n50' ? 'n50 as found, 1/h' : 'Air changes as found, 1/h'"
+          quantity="plain"
+          :digits="2"
+          :least="0"
+          :most="60"
+          optional
+        />
+        <QuantityInput
+          v-model="fields.air_value_after!"
+          :label="fields.air_kind === 'n50' ? 'n50 after, aimed at, 1/h' : 'Air changes after, 1/h'"
+          quantity="plain"
+          :digits="2"
+          :least="0"
+          :most="60"
+          optional
+        />
+        <span class="soft kept" aria-live="polite">{{ saved }}</span>
+      </section>
+
+      <div class="bar">
+        <h2>Elements</h2>
+        <button class="pen solid" type="button" @click="editing = { id: null, fields: blankElement() }">
+          Add an element
+        </button>
+      </div>
+      <p v-if="!project.elements.length">
+        Nothing surveyed yet. Add the first element: a wall face, a roof slope, a floor, windows.
+      </p>
+      <table v-else class="ruled">
+        <thead>
+          <tr>
+            <th>Element</th>
+            <th>Kind</th>
+            <th class="figure">Area, {{ unitOf('area').unit }}</th>
+            <th>Faces</th>
+            <th>Adjoins</th>
+            <th>Rain</th>
+            <th>Room, outside limit</th>
+            <th class="figure">Target</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="e in project.elements" :key="e.id">
+            <td>
+              <RouterLink
+                v-if="e.kind !== 'window' && e.kind !== 'door'"
+                :to="{ name: 'options', params: { project: id, element: e.id } }"
+                >{{ e.name }}</RouterLink
+              >
+              <span v-else>{{ e.name }}</span>
+            </td>
+            <td>
+              {{ e.kind
+              }}<template v-if="e.u_w_m2k">, {{ show(e.u_w_m2k, 'transmittance') }}, g {{ e.g_value ?? '–' }}</template>
+            </td>
+            <td class="figure">{{ bare(e.area_m2, 'area') }}</td>
+            <td>{{ where(e) }}</td>
+            <td>{{ adjoining(e) }}</td>
+            <td>{{ e.kind === 'wall' && e.adjoining === 'outside' ? e.exposure : '–' }}</td>
+            <td>{{ limits(e) }}</td>
+            <td class="figure">{{ e.target_u_w_m2k ? show(e.target_u_w_m2k, 'transmittance') : '–' }}</td>
+            <td class="figure">
+              <button class="plain" type="button" :aria-label="`Edit ${e.name}`" @click="edit(e)">edit</button>
+              <button class="plain" type="button" :aria-label="`Remove ${e.name}`" @click="removing = e">remove</button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+
+    <template #margin>
+      <h3>{{ missing.length ? 'Still open' : 'Survey complete' }}</h3>
+      <p v-if="missing.length">{{ missing.join(', ') }}. Heat needs them.</p>
+      <p v-else>Every figure that Heat needs is stated.</p>
+      <template v-if="climate">
+        <h3>{{ climate.label }}</h3>
+        <p>
+          A climate <b>{{ climate.origin }}</b>: mean {{ show(climate.mean_temperature_c, 'temperature') }},
+          {{ show(climate.rain_mm, 'rain') }} of rain in a year, coldest 24 hours
+          {{ show(climate.design_temperature_c, 'temperature') }}.
+        </p>
+      </template>
+      <h3>How a layer is known</h3>
+      <p>Open an element to draw its as-found layers and say of each: seen, probed, from a drawing, or assumed.</p>
+      <h3>Caution</h3>
+      <p class="soft">
+        Before opening up: old paint may hold lead, boards and lagging asbestos, voids droppings and bad air. Test
+        first; the licensed trades decide.
+      </p>
+      <h3>Changes</h3>
+      <ul class="history">
+        <li v-for="h in project.page?.history.slice(0, 8)" :key="h.at + h.what">{{ h.person }} {{ h.what }}</li>
+      </ul>
+      <button class="plain" type="button" @click="removingProject = true">Delete this project</button>
+    </template>
+
+    <ElementDialog
+      v-if="editing"
+      :fields="editing.fields"
+      :fresh="editing.id === null"
+      :keep="keep"
+      @leave="editing = null"
+    />
+    <ElDialog :model-value="!!removing" title="Remove this element?" width="420" align-center @close="removing = null">
+      <p>“{{ removing?.name }}”, its options and their runs go with it.</p>
+      <template #footer>
+        <button class="pen" type="button" @click="removing = null">Keep it</button>
+        <button class="pen solid" type="button" @click="remove">Remove it</button>
+      </template>
+    </ElDialog>
+    <ElDialog v-model="removingProject" title="Delete this project?" width="420" align-center>
+      <p>
+        “{{ fields?.name }}” with all elements, options and runs. Export it first if you may want it back:
+        <a :href="`/api/projects/${id}/export`" download>project file</a>.
+      </p>
+      <template #footer>
+        <button class="pen" type="button" @click="removingProject = false">Keep it</button>
+        <button class="pen solid" type="button" @click="removeProject">Delete it</button>
+      </template>
+    </ElDialog>
+  </AppFrame>
+</template>
+
+<style scoped>
+.building {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
+  gap: 10px 16px;
+  margin: 14px 0 24px;
+  padding-bottom: 18px;
+  border-bottom: 1px solid var(--rule);
+  align-items: start;
+}
+.wide {
+  grid-column: span 2;
+}
+.kept {
+  align-self: end;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  margin-bottom: 8px;
+}
+.history {
+  padding-left: 16px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.pen + .pen {
+  margin-left: 8px;
+}
+</style>

@@ -1,0 +1,323 @@
+<script setup lang="ts">
+/** Driven-rain exposure of each face, step by step, and what else wets it. */
+import { computed, ref, toRaw, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
+import { inText, show, unitOf, bare } from '@/shared/units'
+import SurveyHead from './SurveyHead.vue'
+
+type Rain = Schemas['FaceExposure']
+const route = useRoute()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const faces = ref<Schemas['FaceRain'][] | null>(null)
+const shape = ref<Schemas['ShapeOut'] | null>(null)
+const picked = ref<number | null>(null)
+const complaint = ref('')
+
+async function load(): Promise<void> {
+  try {
+    const path = { params: { path: { project_id: id.value } } }
+    const [rain, outline] = await Promise.all([
+      take(api.GET('/api/projects/{project_id}/rain', path)),
+      takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path)),
+    ])
+    faces.value = rain
+    shape.value = outline
+    if (!rain.some((f) => f.element_id === picked.value)) picked.value = rain[0]?.element_id ?? null
+    complaint.value = ''
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+watch(id, load, { immediate: true })
+const face = computed(() => faces.value?.find((f) => f.element_id === picked.value))
+async function put(rain: Rain | null): Promise<void> {
+  if (picked.value === null) return
+  try {
+    faces.value = await take(
+      api.PUT('/api/elements/{element_id}/rain', { params: { path: { element_id: picked.value } }, body: { rain } }),
+    )
+    complaint.value = ''
+    void project.open(id.value)
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+function set<K extends keyof Rain>(key: K, value: Rain[K]): void {
+  if (face.value?.rain) void put({ ...face.value.rain, [key]: value })
+}
+async function site(change: Partial<Schemas['Site']>): Promise<void> {
+  if (!shape.value) return
+  const next = structuredClone(toRaw(shape.value.shape))
+  next.site = { ...next.site, ...change }
+  try {
+    await take(
+      api.PUT('/api/projects/{project_id}/shape', {
+        params: { path: { project_id: id.value } },
+        body: { revision: shape.value.revision, shape: next },
+      }),
+    )
+    await load()
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+const TERRAIN: [Schemas['Site']['terrain'], string][] = [
+  ['I', 'I, open sea or lake shore'],
+  ['II', 'II, farmland with hedges'],
+  ['III', 'III, suburb or woods'],
+  ['IV', 'IV, town'],
+]
+const value = (event: Event): string => (event.target as HTMLSelectElement).value
+const checked = (event: Event): boolean => (event.target as HTMLInputElement).checked
+const optional = (v: number | null | undefined): number | null => v ?? null
+</script>
+
+<template>
+  <AppFrame title="Survey, exposure" :project-id="id">
+    <SurveyHead
+      :project-id="id"
+      here="exposure"
+      title="Exposure"
+      sub="What reaches each face: driven rain in the steps of ISO 15927-3, splash, gutters."
+    />
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!faces && !complaint" class="soft">Reading the faces …</p>
+    <p v-if="faces && !faces.length">No outside wall yet.</p>
+    <form v-if="shape && faces?.length" class="site" @submit.prevent>
+      <label class="field"
+        ><span>Terrain round the place</span
+        ><select :value="shape.shape.site.terrain" @change="site({ terrain: value($event) as 'I' })">
+          <option v-for="[t, words] in TERRAIN" :key="t" :value="t">{{ words }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Position</span
+        ><select :value="shape.shape.site.position" @change="site({ position: value($event) as 'level' })">
+          <option v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p">{{ p }}</option>
+        </select></label
+      >
+      <QuantityInput
+        v-if="shape.shape.site.position !== 'level'"
+        :model-value="shape.shape.site.upwind_slope"
+        label="Upwind slope, rise over run"
+        quantity="plain"
+        :digits="2"
+        :least="0"
+        :most="1"
+        @update:model-value="(v) => v !== null && site({ upwind_slope: v })"
+      />
+    </form>
+    <div v-if="faces?.length" class="two">
+      <table class="ruled faces">
+        <thead>
+          <tr>
+            <th>Face</th>
+            <th>Faces</th>
+            <th class="figure">Driven rain, {{ unitOf('rain').unit }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="f in faces" :key="f.element_id" :class="{ here: f.element_id === picked }">
+            <td>
+              <button
+                type="button"
+                class="plain"
+                :aria-pressed="f.element_id === picked"
+                @click="picked = f.element_id"
+              >
+                {{ f.name }}
+              </button>
+              <span class="soft">{{ f.rain ? '' : ` “${f.exposure}”` }}</span>
+            </td>
+            <td>{{ f.facing }}{{ f.rain_face ? ', rain side' : '' }}</td>
+            <td class="figure">{{ bare(f.driven_rain_mm, 'rain') }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <section v-if="face" class="face">
+        <h2>{{ face.name }}</h2>
+        <template v-if="!face.rain">
+          <p>Taken as “{{ face.exposure }}”, not surveyed in steps.</p>
+          <button type="button" class="pen solid" @click="put(face.suggested)">Survey it in steps</button>
+        </template>
+        <form v-else class="grid" @submit.prevent>
+          <QuantityInput
+            :model-value="optional(face.rain.obstruction_m)"
+            label="Nearest obstacle as high"
+            quantity="length"
+            :digits="0"
+            :least="0"
+            :most="1000"
+            optional
+            @update:model-value="(v) => set('obstruction_m', v)"
+          />
+          <label class="field"
+            ><span>Wall</span
+            ><select :value="face.rain.wall_form" @change="set('wall_form', value($event) as 'gable')">
+              <option value="eaves">under eaves</option>
+              <option value="gable">gable</option>
+              <option value="flat_roofed">under a flat roof or parapet</option>
+            </select></label
+          >
+          <QuantityInput
+            :model-value="face.rain.storeys"
+            label="Storeys"
+            quantity="plain"
+            :digits="0"
+            :least="1"
+            :most="12"
+            @update:model-value="(v) => v !== null && set('storeys', v)"
+          />
+          <QuantityInput
+            :model-value="face.rain.height_m"
+            label="Height"
+            quantity="length"
+            :digits="1"
+            :least="0.5"
+            :most="100"
+            @update:model-value="(v) => v !== null && set('height_m', v)"
+          />
+          <QuantityInput
+            :model-value="face.rain.overhang_m"
+            label="Overhang"
+            quantity="length"
+            :least="0"
+            :most="10"
+            @update:model-value="(v) => v !== null && set('overhang_m', v)"
+          />
+          <label class="check"
+            ><input
+              type="checkbox"
+              :checked="face.rain.wind_funnel"
+              @change="set('wind_funnel', checked($event))"
+            />wind funnel</label
+          >
+          <label class="field"
+            ><span>Ground at the foot</span
+            ><select :value="face.rain.splash" @change="set('splash', value($event) as 'none')">
+              <option value="none">no splash</option>
+              <option v-for="s in ['gravel', 'grass', 'paved']" :key="s">{{ s }}</option>
+            </select></label
+          >
+          <label class="field"
+            ><span>Gutters above</span
+            ><select :value="face.rain.gutters" @change="set('gutters', value($event) as 'sound')">
+              <option value="sound">sound</option>
+              <option value="none">none</option>
+              <option value="leaking">leaking</option>
+              <option value="blocked">blocked</option>
+              <option value="parapet_blocked">parapet gutter blocked</option>
+            </select></label
+          >
+          <QuantityInput
+            :model-value="optional(face.rain.typed_factor)"
+            label="Product, typed instead"
+            quantity="plain"
+            :digits="2"
+            :least="0"
+            :most="3"
+            optional
+            @update:model-value="(v) => set('typed_factor', v)"
+          />
+          <label class="check"
+            ><input
+              type="checkbox"
+              :checked="face.rain.sprinklers"
+              @change="set('sprinklers', checked($event))"
+            />sprinklers reach it</label
+          >
+          <label class="check"
+            ><input
+              type="checkbox"
+              :checked="face.rain.reservoir_cladding"
+              @change="set('reservoir_cladding', checked($event))"
+            />cladding soaks rain</label
+          >
+          <button type="button" class="plain" @click="put(null)">back to the word “{{ face.exposure }}”</button>
+        </form>
+        <table class="ruled steps">
+          <tbody>
+            <tr v-for="s in face.steps.steps" :key="s.name">
+              <td>{{ s.name }}</td>
+              <td class="figure">{{ s.value.toFixed(2) }}</td>
+              <td class="soft">{{ inText(s.because) }}{{ s.ours ? '; an estimate of ours' : '' }}</td>
+            </tr>
+            <tr>
+              <td><b>product</b></td>
+              <td class="figure">
+                <b>{{ face.product.toFixed(2) }}</b>
+              </td>
+              <td>
+                {{ show(face.driven_rain_mm, 'rain') }} of driven rain in a year of the climate; the runs take it.
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+
+    <template #margin>
+      <template v-if="face">
+        <h3>{{ face.rain_face ? 'A rain side' : 'Not a rain side' }}</h3>
+        <p>
+          {{ face.name }} takes {{ face.rain_face ? 'more' : 'no more' }} rain than the mean of eight facings in this
+          climate.
+        </p>
+        <template v-if="face.steps.not_in_the_runs.length">
+          <h3>Not in the runs</h3>
+          <p v-for="words in face.steps.not_in_the_runs" :key="words">{{ inText(words) }}.</p>
+          <p class="soft">They wet the wall more than the runs know. They count as evidence; mend them first.</p>
+        </template>
+      </template>
+      <h3>How sure</h3>
+      <p class="soft">
+        The tables are those commonly printed from ISO 15927-3; check yours. Overhang, funnel and topography are
+        estimates and say so. A factor of two is usual between faces of one house.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.site {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 12px;
+  margin-bottom: 12px;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(260px, 0.8fr) 1.2fr;
+  gap: 26px;
+  align-items: start;
+}
+.here td {
+  background: #efe9da;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 8px 12px;
+  align-items: end;
+  margin: 8px 0 12px;
+}
+.check {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 30px;
+}
+.steps td:first-child {
+  white-space: nowrap;
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,311 @@
+<script setup lang="ts">
+/** What each element is made of as found, how each layer is known, and the list of what has to be opened up. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import HatchDefs from '@/drawing/HatchDefs.vue'
+import AppFrame from '@/shared/AppFrame.vue'
+import { newUid, send, shrinkPhoto } from '@/shared/outbox'
+import PhotoStrip from '@/shared/PhotoStrip.vue'
+import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
+import SurveyHead from './SurveyHead.vue'
+
+type Made = Schemas['MadeElement']
+type Layer = Made['layers'][number]
+const KNOWN = ['seen', 'probed', 'drawing', 'assumed'] as const
+const route = useRoute()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const page = ref<Schemas['MadePage'] | null>(null)
+const complaint = ref('')
+const picked = ref<{ element: number; layer: string } | null>(null)
+
+async function load(): Promise<void> {
+  try {
+    page.value = await take(api.GET('/api/projects/{project_id}/made', { params: { path: { project_id: id.value } } }))
+    complaint.value = ''
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+watch(id, load, { immediate: true })
+
+async function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>): Promise<void> {
+  const layers = made.layers.map((l) => (l.layer.id === layer.layer.id ? { ...l.layer, ...to } : l.layer))
+  try {
+    await take(
+      api.PUT('/api/options/{option_id}', {
+        params: { path: { option_id: made.option_id } },
+        body: { revision: made.revision, build_up: { layers } },
+      }),
+    )
+    await load()
+  } catch (error) {
+    complaint.value = sentence(error)
+    await load()
+  }
+}
+async function photograph(event: Event, made: Made, layer: Layer): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  try {
+    const photo = await shrinkPhoto(file)
+    const uid = newUid()
+    await send({
+      project: id.value,
+      method: 'POST',
+      path: `/api/projects/${id.value}/photos/${uid}`,
+      label: `Photo of ${layer.name}`,
+      body: { caption: `${made.name}: ${layer.name}` },
+      photo,
+    })
+    await change(made, layer, { photo: uid })
+  } catch (error) {
+    complaint.value = sentence(error)
+  } finally {
+    input.value = ''
+  }
+}
+const WIDE = 430
+/** Segments to scale within an element; sheets get a line of their own. */
+function strip(made: Made) {
+  const total = made.layers.reduce((sum, l) => sum + (l.layer.thickness_mm ?? 0), 0) || 1
+  const sheets = made.layers.filter((l) => !l.layer.thickness_mm).length
+  const scale = (WIDE - sheets * 7) / total
+  let x = 0
+  return made.layers.map((l) => {
+    const w = l.layer.thickness_mm ? Math.max(l.layer.thickness_mm * scale, 3) : 7
+    const at = x
+    x += w
+    return { l, x: at, w, sheet: !l.layer.thickness_mm }
+  })
+}
+const hatch = (l: Layer): string => project.materials.get(l.layer.material)?.hatch ?? 'dots'
+const isPicked = (made: Made, l: Layer): boolean =>
+  picked.value?.element === made.element_id && picked.value.layer === l.layer.id
+const byElement = computed(() => {
+  const found = new Map<string, Schemas['OpeningUp'][]>()
+  for (const o of page.value?.opening_up ?? []) found.set(o.element, [...(found.get(o.element) ?? []), o])
+  return [...found.entries()]
+})
+const total = computed(() => page.value?.elements.reduce((sum, e) => sum + e.layers.length, 0) ?? 0)
+const finishes = computed(() => page.value?.elements.filter((e) => !e.finish_stated) ?? [])
+function pickLayer(element: number, layer: string): void {
+  picked.value = { element, layer }
+  document.getElementById(`made-${element}`)?.scrollIntoView({ block: 'center' })
+}
+</script>
+
+<template>
+  <AppFrame title="Survey, make" :project-id="id">
+    <HatchDefs />
+    <SurveyHead
+      :project-id="id"
+      here="make"
+      title="Make"
+      sub="As found, outside to the left. Press a layer to say how it is known."
+    />
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!page && !complaint" class="soft">Reading the layers …</p>
+    <p v-if="page && !page.elements.length">
+      No element with layers yet. They follow from the
+      <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink>, or are added
+      under Elements.
+    </p>
+    <section v-for="made in page?.elements" :id="`made-${made.element_id}`" :key="made.element_id" class="made">
+      <div>
+        <RouterLink :to="{ name: 'options', params: { project: id, element: made.element_id } }"
+          ><b>{{ made.name }}</b></RouterLink
+        >
+        <p class="soft">
+          {{ made.kind }},
+          {{
+            show(
+              made.layers.reduce((s, l) => s + (l.layer.thickness_mm ?? 0), 0),
+              'thickness',
+            )
+          }}
+        </p>
+      </div>
+      <div>
+        <svg :viewBox="`0 0 ${WIDE} 44`" role="listbox" :aria-label="`${made.name}, layers as found`">
+          <g
+            v-for="s in strip(made)"
+            :key="s.l.layer.id"
+            role="option"
+            tabindex="0"
+            class="layer"
+            :class="{ here: isPicked(made, s.l), assumed: s.l.layer.known === 'assumed' }"
+            :aria-selected="isPicked(made, s.l)"
+            :aria-label="`${s.l.name}, ${s.l.layer.thickness_mm ? show(s.l.layer.thickness_mm, 'thickness') : 'thin'}, ${s.l.layer.known}`"
+            @click="picked = { element: made.element_id, layer: s.l.layer.id }"
+            @keydown.enter="picked = { element: made.element_id, layer: s.l.layer.id }"
+          >
+            <rect v-if="s.sheet" :x="s.x" y="0" :width="s.w" height="44" class="press" />
+            <rect
+              :x="s.sheet ? s.x + 2 : s.x"
+              y="1"
+              :width="s.sheet ? 3 : s.w"
+              height="42"
+              :fill="s.sheet ? 'var(--ink)' : `url(#h-${hatch(s.l)})`"
+            />
+            <title>{{ s.l.name }}, {{ s.l.layer.known }}</title>
+          </g>
+        </svg>
+        <p class="names">
+          <button
+            v-for="l in made.layers"
+            :key="l.layer.id"
+            type="button"
+            class="plain"
+            :class="{ assumed: l.layer.known === 'assumed', here: isPicked(made, l) }"
+            @click="picked = { element: made.element_id, layer: l.layer.id }"
+          >
+            {{ l.name }}{{ l.layer.thickness_mm ? ` ${show(l.layer.thickness_mm, 'thickness')}` : '' }}
+          </button>
+        </p>
+        <template v-for="l in made.layers" :key="l.layer.id">
+          <div v-if="isPicked(made, l)" class="bar">
+            <b>{{ l.name }}</b>
+            <span class="known" role="group" aria-label="How it is known">
+              <button
+                v-for="k in KNOWN"
+                :key="k"
+                type="button"
+                :aria-pressed="l.layer.known === k"
+                @click="change(made, l, { known: k })"
+              >
+                {{ k }}
+              </button>
+            </span>
+            <label class="pen"
+              >{{ l.layer.photo ? 'Another photo' : 'Photo'
+              }}<input type="file" accept="image/*" class="hidden" @change="photograph($event, made, l)"
+            /></label>
+            <RouterLink :to="{ name: 'options', params: { project: id, element: made.element_id } }"
+              >change the layer</RouterLink
+            >
+            <PhotoStrip v-if="l.layer.photo" :project-id="id" :photos="[l.layer.photo]" />
+          </div>
+        </template>
+      </div>
+    </section>
+
+    <template #margin>
+      <h3>{{ page?.opening_up.length ? 'To open up' : 'Nothing is only assumed' }}</h3>
+      <p v-if="page?.opening_up.length">
+        {{ page.opening_up.length }} of {{ total }} layers are only assumed. Open up before deciding:
+      </p>
+      <template v-for="[name, rows] in byElement" :key="name">
+        <p class="open">
+          <b>{{ name }}</b>
+          <button
+            v-for="o in rows"
+            :key="o.layer_id"
+            type="button"
+            class="plain"
+            @click="pickLayer(o.element_id, o.layer_id)"
+          >
+            {{ o.layer }}: {{ o.because }}
+          </button>
+        </p>
+      </template>
+      <template v-if="finishes.length">
+        <h3>Linings and paints</h3>
+        <p>
+          No finish is stated on the room side of {{ finishes.map((f) => f.name).join(', ') }}. Paint and paper decide
+          how a wall dries inward: state them, or that there are none.
+        </p>
+      </template>
+      <h3>Caution</h3>
+      <p class="soft">
+        Before opening up: old paint may hold lead, boards and lagging asbestos, voids droppings and bad air. Test
+        first; the licensed trades decide.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.made {
+  display: grid;
+  grid-template-columns: 190px 1fr;
+  gap: 6px 16px;
+  padding: 9px 0;
+  border-top: 1px solid var(--rule);
+}
+.made p {
+  margin: 2px 0;
+}
+svg {
+  width: 100%;
+  max-width: 560px;
+  display: block;
+}
+.layer {
+  cursor: pointer;
+}
+.layer rect {
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.layer.assumed rect {
+  stroke-dasharray: 3 3;
+  opacity: 0.62;
+}
+.layer.here rect {
+  stroke-width: 3;
+  opacity: 1;
+}
+.layer .press {
+  fill: transparent;
+  stroke: none;
+}
+.names button {
+  text-decoration: none;
+}
+.names button.assumed {
+  font-style: italic;
+  color: var(--soft);
+}
+.names button.assumed::after {
+  content: ' ?';
+}
+.names button.here {
+  text-decoration: underline;
+}
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
+  padding: 4px 0;
+}
+.known {
+  display: flex;
+  border: 1px solid var(--ink);
+}
+.known button {
+  border: 0;
+  background: var(--sheet);
+  padding: 3px 9px;
+  cursor: pointer;
+}
+.known button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.open button {
+  display: block;
+}
+@media (max-width: 900px) {
+  .made {
+    grid-template-columns: 1fr;
+  }
+  .known button {
+    padding: 11px 14px;
+  }
+}
+</style>

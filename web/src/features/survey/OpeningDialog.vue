@@ -1,0 +1,151 @@
+<script setup lang="ts">
+/** Like windows or doors in one face: size, place, frame, glazing, shading, reveal. */
+import { computed, ref } from 'vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { FRAMES, GLAZING, LETTERS, SECONDARY, SHADING, type Opening, type Shape } from './shapes'
+
+const props = defineProps<{ opening: Opening; shape: Shape; fresh: boolean }>()
+const emit = defineEmits<{ keep: [opening: Opening]; leave: [] }>()
+const o = ref<Opening>(structuredClone(props.opening))
+const body = computed(() => props.shape.bodies.find((b) => b.id === o.value.body))
+const storeys = computed(() => [
+  ...(body.value?.storeys.map((s) => s.name) ?? []),
+  ...(body.value?.roof.room ? ['under the roof'] : []),
+])
+function kind(event: Event): void {
+  o.value.kind = (event.target as HTMLSelectElement).value as Opening['kind']
+  if (o.value.kind === 'door') {
+    o.value.sill_m = 0
+    o.value.glazing = 'boards'
+    if (o.value.name === 'Windows') o.value.name = 'Door'
+    if (o.value.height_m < 1.9) o.value.height_m = 2.1
+  }
+}
+const optional = (v: number | null | undefined): number | null => v ?? null
+</script>
+
+<template>
+  <ElDialog :model-value="true" :title="fresh ? 'New opening' : o.name" width="760" align-center @close="emit('leave')">
+    <form id="opening" class="grid" @submit.prevent="emit('keep', o)">
+      <label class="field two"
+        ><span>Name</span><input v-model="o.name" name="opening-name" maxlength="80" required
+      /></label>
+      <label class="field"
+        ><span>Kind</span
+        ><select :value="o.kind" name="opening-kind" @change="kind">
+          <option value="window">window</option>
+          <option value="door">door</option>
+        </select></label
+      >
+      <QuantityInput v-model="o.count" label="How many alike" quantity="plain" :digits="0" :least="1" :most="60" />
+      <label class="field"
+        ><span>Part</span
+        ><select v-model="o.body">
+          <option v-for="b in shape.bodies" :key="b.id" :value="b.id">{{ b.name }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Face</span
+        ><select v-model="o.face">
+          <option v-for="i in body?.outline.length ?? 0" :key="i">{{ LETTERS[i - 1] }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Storey</span
+        ><select v-model="o.storey">
+          <option v-for="(name, i) in storeys" :key="i" :value="i">{{ name }}</option>
+        </select></label
+      >
+      <QuantityInput
+        :model-value="optional(o.at_m)"
+        label="From the left corner"
+        quantity="length"
+        :least="0"
+        :most="200"
+        optional
+        @update:model-value="(v) => (o.at_m = v)"
+      />
+      <QuantityInput v-model="o.width_m" label="Width" quantity="length" :least="0.1" :most="20" />
+      <QuantityInput v-model="o.height_m" label="Height" quantity="length" :least="0.1" :most="20" />
+      <QuantityInput
+        v-if="o.kind === 'window'"
+        v-model="o.sill_m"
+        label="Sill above the floor"
+        quantity="length"
+        :least="0"
+        :most="20"
+      />
+      <label class="field"
+        ><span>Frame</span
+        ><select v-model="o.frame">
+          <option v-for="[v, words] in FRAMES" :key="v" :value="v">{{ words }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Glazing</span
+        ><select v-model="o.glazing">
+          <option v-for="[v, words] in GLAZING" :key="v" :value="v">{{ words }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Secondary glazing</span
+        ><select v-model="o.secondary">
+          <option v-for="[v, words] in SECONDARY" :key="v" :value="v">{{ words }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Shading</span
+        ><select v-model="o.shading">
+          <option v-for="[v, words] in SHADING" :key="v" :value="v">{{ words }}</option>
+        </select></label
+      >
+      <QuantityInput v-model="o.reveal_mm" label="Reveal depth" quantity="thickness" :least="0" :most="2000" />
+      <QuantityInput
+        v-model="o.margin_mm"
+        label="Frame seen beside the reveal"
+        quantity="thickness"
+        :least="0"
+        :most="1000"
+      />
+      <QuantityInput
+        :model-value="optional(o.u_w_m2k)"
+        label="U, if known"
+        quantity="transmittance"
+        :least="0.1"
+        :most="10"
+        optional
+        @update:model-value="(v) => (o.u_w_m2k = v)"
+      />
+      <QuantityInput
+        :model-value="optional(o.g_value)"
+        label="g, if known"
+        quantity="plain"
+        :digits="2"
+        :least="0"
+        :most="1"
+        optional
+        @update:model-value="(v) => (o.g_value = v)"
+      />
+    </form>
+    <p class="soft">U and g are estimated from frame and glazing until typed (± 15 %).</p>
+    <template #footer>
+      <button class="pen" type="button" @click="emit('leave')">Leave it</button>
+      <button class="pen solid" type="submit" form="opening">{{ fresh ? 'Add it' : 'Keep it' }}</button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 10px 14px;
+  align-items: end;
+}
+.two {
+  grid-column: span 2;
+}
+.pen + .pen {
+  margin-left: 8px;
+}
+</style>

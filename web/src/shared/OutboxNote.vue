@@ -1,0 +1,34 @@
+<script setup lang="ts">
+/** Says what the server does not have yet, and lets a refused entry be sent again or given up. */
+import { discard, flush, retry, useOutbox } from './outbox'
+
+const props = defineProps<{ projectId: number }>()
+const { waiting, refused } = useOutbox(() => props.projectId)
+</script>
+
+<template>
+  <div v-if="waiting.length || refused.length" class="outbox" role="status">
+    <p v-if="waiting.length">
+      <b>{{ waiting.length }} {{ waiting.length === 1 ? 'entry waits' : 'entries wait' }} on this device.</b>
+      No connection; they are sent when it is back.
+      <button type="button" class="plain" @click="flush()">Try now</button>
+    </p>
+    <p v-for="e in refused" :key="e.id" class="complaint">
+      {{ e.label }} was not taken: {{ e.refused }}
+      <button type="button" class="plain" @click="retry(e)">Send it over theirs</button>
+      <button type="button" class="plain" @click="discard(e)">Give it up</button>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.outbox {
+  border-bottom: 1px solid var(--ink);
+  background: #efe6cf;
+  padding: 6px 20px;
+  margin: -16px -20px 12px;
+}
+p {
+  margin: 2px 0;
+}
+</style>

@@ -1,0 +1,172 @@
+/** What was entered on site waits here until the server has it: IndexedDB, in order, across reloads. */
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import { computed, reactive, ref } from 'vue'
+import { api, Problem, sentence, take } from '@/api/client'
+
+export interface Entry {
+  id?: number
+  project: number
+  method: 'PUT' | 'POST' | 'DELETE'
+  path: string
+  label: string
+  at: string
+  body?: Record<string, unknown>
+  photo?: Blob
+  refused?: string
+}
+interface Boxes extends DBSchema {
+  entries: { key: number; value: Entry }
+}
+
+const entries = ref<Entry[]>([])
+const online = ref(true)
+const landed = reactive({ count: 0 })
+let opening: Promise<IDBPDatabase<Boxes>> | null = null
+let running = false
+
+function boxes(): Promise<IDBPDatabase<Boxes>> {
+  opening ??= openDB<Boxes>('wendrick-outbox', 1, {
+    upgrade: (db) => void db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true }),
+  })
+  return opening
+}
+async function reread(): Promise<void> {
+  entries.value = await (await boxes()).getAll('entries')
+}
+
+type Call = Parameters<typeof api.request>
+/** One request; the answer's data, or a Problem. */
+async function transmit(entry: Entry): Promise<unknown> {
+  let body: unknown = entry.body
+  const options: Record<string, unknown> = {}
+  if (entry.photo) {
+    const form = new FormData()
+    form.append('file', entry.photo, 'photo.jpg')
+    for (const [key, value] of Object.entries(entry.body ?? {})) if (value) form.append(key, String(value))
+    body = form
+    options.bodySerializer = (b: unknown) => b as FormData
+  }
+  if (body !== undefined) options.body = body
+  return take(api.request(...([entry.method.toLowerCase(), entry.path, options] as unknown as Call)) as never)
+}
+function waits(error: unknown): boolean {
+  return error instanceof Problem && (error.status === 0 || error.status === 401 || error.status >= 502)
+}
+
+/** Entries of a project that the server does not have yet. */
+export function useOutbox(project: () => number | undefined) {
+  const mine = computed(() => entries.value.filter((e) => e.project === project()))
+  return {
+    mine,
+    waiting: computed(() => mine.value.filter((e) => !e.refused)),
+    refused: computed(() => mine.value.filter((e) => e.refused)),
+    online,
+    landed,
+  }
+}
+
+/**
+ * Send an entry; true when the server has it. Without a connection it is kept and false comes back.
+ * A refusal is thrown and nothing is kept: the form still holds what was typed.
+ */
+export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
+  const whole: Entry = { ...entry, at: new Date().toISOString() }
+  if (!entries.value.some((e) => e.project === entry.project && !e.refused)) {
+    try {
+      await transmit(whole)
+      online.value = true
+      return true
+    } catch (error) {
+      if (!waits(error)) throw error
+    }
+  }
+  await keep(whole)
+  online.value = !!running || online.value
+  void flush()
+  return false
+}
+async function keep(entry: Entry): Promise<void> {
+  const db = await boxes()
+  const same = entries.value.find(
+    (e) => e.path === entry.path && e.method === entry.method && !entry.photo && e.id !== sending,
+  )
+  // one thing written twice before it was sent is one entry, with the revision the first began from
+  if (same?.id !== undefined) {
+    const began = same.body && 'base_revision' in same.body ? { base_revision: same.body.base_revision } : {}
+    await db.put('entries', { ...entry, id: same.id, body: entry.body && { ...entry.body, ...began } })
+  } else await db.add('entries', entry)
+  await reread()
+}
+
+let sending: number | undefined
+/** Send what waits, oldest first; stops at the first entry that cannot go yet. */
+export async function flush(): Promise<void> {
+  if (running) return
+  running = true
+  try {
+    await reread()
+    const revisions = new Map<string, unknown>()
+    for (const entry of entries.value.filter((e) => !e.refused)) {
+      const db = await boxes()
+      const now = await db.get('entries', entry.id!)
+      if (!now) continue
+      if (now.body && revisions.has(now.path)) now.body.base_revision = revisions.get(now.path)
+      sending = now.id
+      try {
+        const answer = (await transmit(now)) as { revision?: number } | undefined
+        if (answer && typeof answer.revision === 'number') revisions.set(now.path, answer.revision)
+        await db.delete('entries', now.id!)
+        landed.count += 1
+        online.value = true
+      } catch (error) {
+        if (waits(error)) {
+          online.value = false
+          return
+        }
+        await db.put('entries', { ...now, refused: sentence(error) })
+      }
+    }
+  } finally {
+    sending = undefined
+    running = false
+    await reread()
+  }
+}
+/** Try a refused entry again, over whatever is there now; or give it up. */
+export async function retry(entry: Entry): Promise<void> {
+  const body = entry.body && 'base_revision' in entry.body ? { ...entry.body, base_revision: null } : entry.body
+  await (await boxes()).put('entries', { ...entry, body, refused: undefined })
+  await flush()
+}
+export async function discard(entry: Entry): Promise<void> {
+  await (await boxes()).delete('entries', entry.id!)
+  await reread()
+}
+
+window.addEventListener('online', () => void flush())
+setInterval(() => entries.value.some((e) => !e.refused) && void flush(), 5000)
+void reread().then(flush)
+
+/** A new id, made where the entry is written, so that one sent twice stays one. */
+export function newUid(): string {
+  return crypto.randomUUID?.() ?? `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 14)}`
+}
+
+const LONGEST = 1600
+/** A photo small enough to keep and send: 1600 pixels at most, JPEG, turned upright. */
+export async function shrinkPhoto(file: Blob): Promise<Blob> {
+  const picture = await createImageBitmap(file, { imageOrientation: 'from-image' })
+  const share = Math.min(1, LONGEST / Math.max(picture.width, picture.height))
+  const canvas = document.createElement('canvas')
+  canvas.width = Math.round(picture.width * share)
+  canvas.height = Math.round(picture.height * share)
+  canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height)
+  picture.close()
+  return new Promise((resolve, reject) =>
+    canvas.toBlob(
+      (blob) => (blob ? resolve(blob) : reject(new Error('The photo could not be read.'))),
+      'image/jpeg',
+      0.82,
+    ),
+  )
+}
