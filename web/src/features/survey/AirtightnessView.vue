@@ -1,1 +1,491 @@
-<template><p /></template>
+<script setup lang="ts">
+/** Blower door: readings in, the line of ISO 9972 with its confidence, checks, leaks with their place. */
+import { computed, ref, toRaw, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
+import { bare, show, unitOf } from '@/shared/units'
+import FlowChart from './FlowChart.vue'
+import SurveyHead from './SurveyHead.vue'
+import { dayOf, today, useMeasurements, type MeasurementBody } from './useMeasurements'
+
+const route = useRoute()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const { page, complaint, keep, remove, of } = useMeasurements(id)
+const tests = of('blower_door')
+const picked = ref<string | null>(null)
+const edited = ref<MeasurementBody | null>(null)
+const pasting = ref('')
+const unit = ref<'m3/h' | 'l/s' | 'cfm'>('m3/h')
+const row = ref({ direction: 'pressurise' as 'pressurise' | 'depressurise', pressure: '', flow: '' })
+const test = computed(() => tests.value.find((t) => t.uid === picked.value) ?? null)
+watch(tests, (all) => {
+  if (!all.some((t) => t.uid === picked.value)) picked.value = all.at(-1)?.uid ?? null
+})
+watch(
+  test,
+  (t) => {
+    if (!t?.blower_door) edited.value = null
+    else
+      edited.value = structuredClone({
+        kind: 'blower_door',
+        element_id: null,
+        measured_on: t.measured_on,
+        place: t.place,
+        instrument: t.instrument,
+        note: t.note,
+        blower_door: toRaw(t.blower_door),
+        leaks: toRaw(t.leaks),
+        base_revision: t.revision,
+      } as unknown as MeasurementBody)
+  },
+  { immediate: true },
+)
+async function save(): Promise<void> {
+  if (edited.value)
+    await keep(picked.value, JSON.parse(JSON.stringify(edited.value)) as MeasurementBody, 'Blower-door test')
+}
+async function make(blower: Schemas['BlowerDoorTest'], instrument: string): Promise<void> {
+  const uid = await keep(
+    null,
+    {
+      kind: 'blower_door',
+      measured_on: today(),
+      place: '',
+      instrument,
+      note: '',
+      blower_door: blower,
+      leaks: [],
+      element_id: null,
+      base_revision: null,
+    } as MeasurementBody,
+    'Blower-door test',
+  )
+  if (uid) picked.value = uid
+}
+async function gauge(): Promise<void> {
+  try {
+    const read = await take(
+      api.GET('/api/projects/{project_id}/simulated-gauge', { params: { path: { project_id: id.value } } }),
+    )
+    await make(read, 'simulated gauge')
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+const BLANK = {
+  inside_c: 20,
+  outside_c: 10,
+  barometer_pa: 101325,
+  zero_before_pa: 0,
+  zero_after_pa: 0,
+  wind_m_s: null,
+  height_m: null,
+}
+async function paste(): Promise<void> {
+  try {
+    const points = await take(
+      api.POST('/api/measure/flow-points', { body: { text: pasting.value, flow_unit: unit.value } }),
+    )
+    await points_in(points)
+    pasting.value = ''
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+async function points_in(points: Schemas['FlowPoint'][]): Promise<void> {
+  if (edited.value?.blower_door && !edited.value.blower_door.points.length) {
+    edited.value.blower_door.points = points
+    await save()
+  } else await make({ ...BLANK, points }, '')
+}
+async function file(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (!chosen) return
+  if (chosen.size > 100_000) {
+    complaint.value = 'The file is larger than 100 kB; a blower-door test is a few lines of pressure and flow.'
+    return
+  }
+  pasting.value = await chosen.text()
+  await paste()
+}
+async function addRow(): Promise<void> {
+  const pressure = Number(row.value.pressure.replace(',', '.'))
+  const flow = unitOf('flow').from(Number(row.value.flow.replace(',', '.')))
+  if (!(pressure > 0) || !(flow > 0)) {
+    complaint.value = 'A reading needs a pressure in Pa and a flow, both above zero.'
+    return
+  }
+  if (!edited.value?.blower_door) return
+  edited.value.blower_door.points.push({ direction: row.value.direction, pressure_pa: pressure, flow_m3_h: flow })
+  row.value = { direction: row.value.direction, pressure: '', flow: '' }
+  await save()
+}
+async function takeN50(): Promise<void> {
+  if (!picked.value) return
+  try {
+    await take(
+      api.POST('/api/projects/{project_id}/measurements/{uid}/take-n50', {
+        params: { path: { project_id: id.value, uid: picked.value } },
+      }),
+    )
+    await project.open(id.value)
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+const result = computed(() => test.value?.airtightness ?? null)
+const between = (i: Schemas['Interval'], digits: number): string =>
+  `${i.value.toFixed(digits)} (${i.low.toFixed(digits)} to ${i.high.toFixed(digits)})`
+const unmet = computed(() => result.value?.checks.filter((c) => !c.met) ?? [])
+const stated = computed(() => project.page?.project.air_value ?? null)
+const same = computed(
+  () => result.value?.n50 && stated.value !== null && Math.abs(result.value.n50.value - stated.value) < 0.006,
+)
+const optional = (v: number | null | undefined): number | null => v ?? null
+</script>
+
+<template>
+  <AppFrame title="Survey, blower door" :project-id="id">
+    <SurveyHead
+      :project-id="id"
+      here="airtightness"
+      title="Blower door"
+      sub="Several pressures up and down; the line is fitted after ISO 9972."
+    />
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!page && !complaint" class="soft">Reading the tests …</p>
+    <template v-if="page">
+      <div class="ways">
+        <button type="button" class="pen" @click="make({ ...BLANK, points: [] }, '')">New test</button>
+        <button type="button" class="pen" @click="gauge">Read the simulated gauge</button>
+        <label class="pen">From a CSV file<input type="file" accept=".csv,.txt" class="hidden" @change="file" /></label>
+        <label v-if="tests.length" class="pick"
+          ><span class="hidden">Test</span
+          ><select v-model="picked">
+            <option v-for="t in tests" :key="t.uid" :value="t.uid">
+              {{ dayOf(t.measured_on) }}{{ t.instrument ? `, ${t.instrument}` : '' }}
+            </option>
+          </select></label
+        >
+      </div>
+      <details class="paste" :open="!tests.length">
+        <summary>Paste readings</summary>
+        <label class="field"
+          ><span>One reading a line: direction or sign, pressure in Pa, flow</span
+          ><textarea v-model="pasting" name="paste" rows="4" placeholder="-50; 2310" />
+        </label>
+        <label class="field unit"
+          ><span>Flow in</span
+          ><select v-model="unit">
+            <option value="m3/h">m³/h</option>
+            <option value="l/s">l/s</option>
+            <option value="cfm">cfm</option>
+          </select></label
+        >
+        <button type="button" class="pen" :disabled="!pasting.trim()" @click="paste">Take these readings</button>
+      </details>
+
+      <div v-if="test && edited?.blower_door" class="two">
+        <section>
+          <p v-if="test.refused" class="marginal">{{ test.refused }}</p>
+          <FlowChart v-if="result" :fits="result.fits" />
+          <table v-if="result" class="ruled">
+            <thead>
+              <tr>
+                <th></th>
+                <th class="figure">C, {{ unitOf('flow').unit }} Paⁿ</th>
+                <th class="figure">n</th>
+                <th class="figure">r²</th>
+                <th class="figure">at 50 Pa, {{ unitOf('flow').unit }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="f in result.fits" :key="f.direction">
+                <td>{{ f.direction === 'pressurise' ? 'up' : 'down' }}</td>
+                <td class="figure">
+                  {{ bare(f.coefficient.value, 'flow', 1) }}
+                  <span class="soft"
+                    >({{ bare(f.coefficient.low, 'flow', 0) }} to {{ bare(f.coefficient.high, 'flow', 0) }})</span
+                  >
+                </td>
+                <td class="figure">
+                  {{ f.exponent.value.toFixed(3) }}
+                  <span class="soft">({{ f.exponent.low.toFixed(2) }} to {{ f.exponent.high.toFixed(2) }})</span>
+                </td>
+                <td class="figure">{{ f.r_squared.toFixed(4) }}</td>
+                <td class="figure">{{ bare(f.q50.value, 'flow') }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <h2>Conditions</h2>
+          <form class="grid" @change="save" @submit.prevent="save">
+            <label class="field"><span>Measured on</span><input v-model="edited.measured_on" type="date" /></label>
+            <label class="field"
+              ><span>Instrument</span><input v-model.lazy="edited.instrument" maxlength="120"
+            /></label>
+            <label class="field"><span>Fan in</span><input v-model.lazy="edited.place" maxlength="200" /></label>
+            <QuantityInput
+              v-model="edited.blower_door.inside_c"
+              label="Inside"
+              quantity="temperature"
+              :least="-40"
+              :most="50"
+              @update:model-value="save"
+            />
+            <QuantityInput
+              v-model="edited.blower_door.outside_c"
+              label="Outside"
+              quantity="temperature"
+              :least="-60"
+              :most="50"
+              @update:model-value="save"
+            />
+            <QuantityInput
+              v-model="edited.blower_door.barometer_pa"
+              label="Barometer"
+              quantity="pressure"
+              :digits="0"
+              :least="60000"
+              :most="110000"
+              @update:model-value="save"
+            />
+            <QuantityInput
+              v-model="edited.blower_door.zero_before_pa"
+              label="Zero pressure before"
+              quantity="pressure"
+              :least="-50"
+              :most="50"
+              @update:model-value="save"
+            />
+            <QuantityInput
+              v-model="edited.blower_door.zero_after_pa"
+              label="Zero pressure after"
+              quantity="pressure"
+              :least="-50"
+              :most="50"
+              @update:model-value="save"
+            />
+            <QuantityInput
+              :model-value="optional(edited.blower_door.wind_m_s)"
+              label="Wind"
+              quantity="speed"
+              :digits="1"
+              :least="0"
+              :most="40"
+              optional
+              @update:model-value="(v) => ((edited!.blower_door!.wind_m_s = v), save())"
+            />
+            <QuantityInput
+              :model-value="optional(edited.blower_door.height_m)"
+              label="Height of the building"
+              quantity="length"
+              :least="1"
+              :most="200"
+              optional
+              @update:model-value="(v) => ((edited!.blower_door!.height_m = v), save())"
+            />
+            <label class="field wide"
+              ><span>What was taped or shut</span><input v-model.lazy="edited.note" maxlength="2000"
+            /></label>
+          </form>
+        </section>
+        <section>
+          <h2>Readings</h2>
+          <table class="ruled points">
+            <thead>
+              <tr>
+                <th></th>
+                <th class="figure">Pa</th>
+                <th class="figure">{{ unitOf('flow').unit }}</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(p, i) in edited.blower_door.points" :key="i">
+                <td>{{ p.direction === 'pressurise' ? 'up' : 'down' }}</td>
+                <td class="figure">{{ p.pressure_pa.toFixed(1) }}</td>
+                <td class="figure">{{ bare(p.flow_m3_h, 'flow') }}</td>
+                <td>
+                  <button
+                    type="button"
+                    class="plain"
+                    :aria-label="`Remove reading ${i + 1}`"
+                    @click="(edited.blower_door.points.splice(i, 1), save())"
+                  >
+                    ×
+                  </button>
+                </td>
+              </tr>
+              <tr>
+                <td>
+                  <select v-model="row.direction" aria-label="Direction of the new reading">
+                    <option value="pressurise">up</option>
+                    <option value="depressurise">down</option>
+                  </select>
+                </td>
+                <td class="figure">
+                  <input
+                    v-model="row.pressure"
+                    aria-label="Pressure of the new reading, Pa"
+                    inputmode="decimal"
+                    @keydown.enter="addRow"
+                  />
+                </td>
+                <td class="figure">
+                  <input
+                    v-model="row.flow"
+                    :aria-label="`Flow of the new reading, ${unitOf('flow').unit}`"
+                    inputmode="decimal"
+                    @keydown.enter="addRow"
+                  />
+                </td>
+                <td><button type="button" class="plain" @click="addRow">add</button></td>
+              </tr>
+            </tbody>
+          </table>
+          <h2>Leaks found</h2>
+          <div v-for="(leak, i) in edited.leaks" :key="i" class="leak">
+            <input v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
+            <select v-model="leak.element_id" :aria-label="`Leak ${i + 1}, element`" @change="save">
+              <option :value="null">no element</option>
+              <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
+            </select>
+            <select v-model="leak.size" :aria-label="`Leak ${i + 1}, size`" @change="save">
+              <option v-for="s in ['small', 'medium', 'large']" :key="s">{{ s }}</option>
+            </select>
+            <button
+              type="button"
+              class="plain"
+              :aria-label="`Remove leak ${i + 1}`"
+              @click="(edited.leaks.splice(i, 1), save())"
+            >
+              ×
+            </button>
+          </div>
+          <button
+            type="button"
+            class="plain"
+            @click="edited.leaks.push({ place: 'new place', element_id: null, size: 'medium' })"
+          >
+            Add a leak
+          </button>
+          <p><button type="button" class="plain" @click="remove(test.uid)">Remove this test</button></p>
+        </section>
+      </div>
+    </template>
+
+    <template #margin>
+      <template v-if="result">
+        <h3 v-if="result.n50">n50 {{ between(result.n50, 2) }} 1/h</h3>
+        <h3 v-else>n50 needs the heated volume</h3>
+        <p v-if="result.n50">
+          95 % confidence of the fit, mean of the directions measured. The volume
+          {{ show(page?.volume_m3, 'volume') }} is as uncertain as it was measured.
+        </p>
+        <p>
+          At 50 Pa {{ show(result.q50.value, 'flow')
+          }}<template v-if="result.q_envelope_50"
+            >; through each part of the envelope {{ show(result.q_envelope_50.value, 'airFlowArea') }}</template
+          >. Leakage area {{ show(result.leakage_area_4pa_cm2, 'leakArea') }} at 4 Pa,
+          {{ show(result.leakage_area_10pa_cm2, 'leakArea') }} at 10 Pa.
+        </p>
+        <p v-if="same" class="within">This n50 is the project’s as found.</p>
+        <button v-else-if="result.n50" type="button" class="pen" @click="takeN50">
+          Take it as the air changes as found
+        </button>
+        <h3>{{ unmet.length ? 'Not a valid test' : 'A valid test' }}</h3>
+        <p v-if="test?.instrument.includes('simulated')" class="marginal">
+          The gauge is simulated: these readings are made up.
+        </p>
+        <ul class="checks">
+          <li v-for="c in result.checks" :key="c.name" :class="{ over: !c.met }">
+            <span aria-hidden="true">{{ c.met ? '○' : '×' }}</span> {{ c.name }}: {{ c.words }}
+          </li>
+        </ul>
+      </template>
+      <p v-else class="soft">Paste the readings, open the gauge’s CSV, or read the simulated gauge that ships.</p>
+      <h3>Caution</h3>
+      <p class="soft">
+        Before the fan runs: ash out of the hearths, flued heaters off, asbestos and loose lagging known, people warned.
+        A tighter house needs combustion air and ventilation settled first.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 10px;
+  align-items: center;
+}
+.pick {
+  margin-left: auto;
+}
+select,
+input {
+  background: var(--sheet);
+  border: 1px solid #8d8572;
+  border-radius: 2px;
+  padding: 4px 7px;
+}
+.paste {
+  margin: 8px 0;
+}
+.paste .pen {
+  margin-top: 6px;
+}
+.unit {
+  max-width: 120px;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1.7fr) minmax(250px, 1fr);
+  gap: 22px;
+}
+h2 {
+  margin: 14px 0 6px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 8px 12px;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+.points input {
+  width: 76px;
+  text-align: right;
+}
+.points td {
+  padding: 2px 8px 2px 0;
+}
+.leak {
+  display: grid;
+  grid-template-columns: 1fr 90px 84px auto;
+  gap: 4px;
+  margin-bottom: 4px;
+}
+.leak > * {
+  min-width: 0;
+}
+.checks {
+  list-style: none;
+  padding: 0;
+  margin: 4px 0 12px;
+  font-size: 13px;
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,1 +1,266 @@
-<template><p /></template>
+<script setup lang="ts">
+/** Pins on elevations, plan and section. Press the place, say what is seen; the rules say what it points to. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import AppFrame from '@/shared/AppFrame.vue'
+import FaceDrawing from './FaceDrawing.vue'
+import type { DrawnPin, Point } from './frame'
+import PinDetail from './PinDetail.vue'
+import PinForm from './PinForm.vue'
+import PlanDrawing from './PlanDrawing.vue'
+import SectionSheet from './SectionSheet.vue'
+import { sidesOf } from './shapes'
+import SurveyHead from './SurveyHead.vue'
+import { useEvidence } from './useEvidence'
+
+const route = useRoute()
+const id = computed(() => Number(route.params.project))
+const state = useEvidence(id)
+const { shape, where, draft, evidence, here, numbers, selected, pin, house } = state
+const all = ref(false)
+// the form and the list are needed without a connection too
+void import('@/features/water/WaterView.vue')
+
+watch(
+  [() => route.query.pin, () => state.page.value],
+  ([uid]) => {
+    const found = evidence.value.find((e) => e.uid === uid)
+    if (found && selected.value !== uid && !draft.value) state.goTo(found)
+  },
+  { immediate: true },
+)
+const sides = computed(() => (shape.value ? sidesOf(shape.value.shape) : []))
+const bodies = computed(() => shape.value?.shape.bodies ?? [])
+const drawn = computed(() =>
+  shape.value?.elevations.find((e) => e.body === where.value.body && e.face === where.value.face),
+)
+const side = computed(() => sides.value.find((s) => s.body === where.value.body && s.letter === where.value.face))
+const pins = computed<DrawnPin[]>(() =>
+  here.value
+    .filter((e) => e.uid !== draft.value?.uid)
+    .map((e) => ({
+      uid: e.uid,
+      at: [e.pin.place.x_m, e.pin.place.y_m] as Point,
+      number: numbers.value.get(e.uid)!,
+      label: state.kindName(e.pin.kind),
+      explained: !!e.cause,
+      inside: e.pin.side === 'inside',
+      waiting: !!e.waiting,
+    })),
+)
+const placing = computed<Point | null>(() => {
+  const p = draft.value?.pin.place
+  if (!p || p.view !== where.value.view) return null
+  if (p.view === 'elevation' && (p.body !== where.value.body || p.face !== where.value.face)) return null
+  return [p.x_m, p.y_m]
+})
+function pick(uid: string): void {
+  if (draft.value) return
+  selected.value = uid
+}
+function go(view: 'elevation' | 'plan' | 'section', body = where.value.body, face = where.value.face): void {
+  where.value = { view, body, face }
+}
+function count(body: string, face: string): number {
+  return evidence.value.filter(
+    (e) => e.pin.place.view === 'elevation' && e.pin.place.body === body && e.pin.place.face === face,
+  ).length
+}
+const listed = computed(() => (all.value ? evidence.value : here.value))
+const open = computed(() => evidence.value.filter((e) => !e.cause).length)
+const day = (text: string | null | undefined): string =>
+  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : '–'
+const mechanism = (id: string): string => state.page.value?.mechanisms.find((m) => m.id === id)?.name ?? ''
+const nothing = computed(() => shape.value && !bodies.value.length)
+</script>
+
+<template>
+  <AppFrame title="Survey, evidence" :project-id="id">
+    <SurveyHead
+      :project-id="id"
+      here="evidence"
+      title="Evidence"
+      :sub="draft ? 'Press the drawing again to move the pin.' : 'Press the place where something is seen.'"
+    />
+    <p v-if="state.complaint.value" class="complaint" role="alert">{{ state.complaint.value }}</p>
+    <p v-if="!state.page.value && !state.complaint.value" class="soft">Reading the evidence …</p>
+    <p v-if="nothing">
+      Pins stand on the drawings: state the
+      <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink> first.
+    </p>
+    <template v-if="shape && bodies.length">
+      <div class="faces">
+        <template v-for="b in bodies" :key="b.id">
+          <span class="bodyname">{{ b.name }}</span>
+          <button
+            v-for="s in sides.filter((x) => x.body === b.id)"
+            :key="s.letter"
+            type="button"
+            :aria-pressed="where.view === 'elevation' && where.body === b.id && where.face === s.letter"
+            :aria-label="`${b.name}, face ${s.letter}, ${s.facing}`"
+            @click="go('elevation', b.id, s.letter)"
+          >
+            {{ s.letter }} {{ s.facing }}<sup v-if="count(b.id, s.letter)">{{ count(b.id, s.letter) }}</sup>
+          </button>
+        </template>
+        <button type="button" :aria-pressed="where.view === 'plan'" @click="go('plan')">Plan</button>
+        <button type="button" :aria-pressed="where.view === 'section'" @click="go('section')">Section</button>
+      </div>
+      <div class="two" :class="{ form: draft }">
+        <div>
+          <FaceDrawing
+            v-if="where.view === 'elevation' && drawn"
+            :face="drawn"
+            :label="`Face ${where.face} of ${side?.name}, faces ${side?.facing}, from outside`"
+            :pins="pins"
+            :selected="selected"
+            :placing="placing"
+            pressable
+            @press="state.begin"
+            @pick="pick"
+          />
+          <PlanDrawing
+            v-if="where.view === 'plan'"
+            :shape="shape.shape"
+            :pins="pins"
+            :selected="selected"
+            :placing="placing"
+            pressable
+            @press="state.begin"
+            @pick="pick"
+          />
+          <SectionSheet
+            v-if="where.view === 'section' && house"
+            :house="house"
+            :pins="pins"
+            :selected="selected"
+            :placing="placing"
+            @press="state.begin"
+            @pick="pick"
+          />
+          <p v-if="where.view === 'elevation'" class="soft under">Seen from outside, also for what is seen inside.</p>
+        </div>
+        <PinForm v-if="draft" :key="draft.uid" :state="state" :project-id="id" />
+      </div>
+      <div class="bar">
+        <h2>{{ all ? `All ${evidence.length} pins` : `${here.length} pins here` }}</h2>
+        <button type="button" class="plain" @click="all = !all">
+          {{ all ? 'only this drawing' : `all ${evidence.length}` }}
+        </button>
+      </div>
+      <table v-if="listed.length" class="ruled">
+        <thead>
+          <tr>
+            <th>Pin</th>
+            <th>Element</th>
+            <th>Seen</th>
+            <th>Cause</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="e in listed" :key="e.uid" :class="{ here: e.uid === selected }">
+            <td>
+              <button type="button" class="plain" @click="state.goTo(e)">
+                {{ numbers.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}
+              </button>
+            </td>
+            <td>{{ state.elementName(e.element_id) }}</td>
+            <td>{{ day(e.pin.seen_on) }}</td>
+            <td>
+              <template v-if="e.waiting">waits to be sent</template>
+              <template v-else-if="e.cause">{{ mechanism(e.cause) }}</template>
+              <span v-else class="over">open</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+
+    <template #margin>
+      <PinDetail v-if="pin && !draft" :key="pin.uid" :state="state" :evidence="pin" :project-id="id" />
+      <template v-else>
+        <h3>
+          {{ open ? `${open} pins without a cause` : evidence.length ? 'Every pin has its cause' : 'No pin yet' }}
+        </h3>
+        <p v-if="evidence.length">
+          Confirm what the rules point to, or overrule them with a reason. From each cause follow the water items of its
+          element.
+        </p>
+        <p v-else>Begin outside, in the rain, at the foundation; then roof, walls, openings, inside.</p>
+      </template>
+      <h3>What the rules know</h3>
+      <p class="soft">
+        Kind, height, face, season, neighbours and readings: 64 clues, all of them in docs/rules.md. They propose; they
+        do not diagnose.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.faces {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 6px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.bodyname {
+  color: var(--soft);
+  margin: 0 2px 0 8px;
+}
+.bodyname:first-child {
+  margin-left: 0;
+}
+.faces button {
+  border: 1px solid var(--rule);
+  background: var(--sheet);
+  padding: 3px 9px;
+  cursor: pointer;
+}
+.faces button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+  border-color: var(--ink);
+}
+sup {
+  margin-left: 3px;
+  font-weight: 600;
+}
+.two.form {
+  display: grid;
+  grid-template-columns: minmax(0, 1.25fr) minmax(300px, 1fr);
+  gap: 18px;
+}
+.two:not(.form) {
+  max-width: 660px;
+}
+.under {
+  text-align: center;
+  margin: 0;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  margin: 12px 0 4px;
+}
+tr.here td {
+  background: #efe9da;
+}
+@media (max-width: 900px), (pointer: coarse) {
+  .faces button {
+    min-height: 46px;
+    min-width: 58px;
+  }
+  .two.form {
+    grid-template-columns: 1fr;
+  }
+  .two:not(.form) {
+    max-width: none;
+  }
+  td button {
+    min-height: 40px;
+  }
+}
+</style>

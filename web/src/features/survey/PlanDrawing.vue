@@ -3,9 +3,9 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { show } from '@/shared/units'
-import { facingWord } from './elements'
 import { joined, useFrame, type DrawnPin, type Point } from './frame'
 import PinMarks from './PinMarks.vue'
+import { sidesOf } from './shapes'
 
 const props = withDefaults(
   defineProps<{
@@ -20,7 +20,6 @@ const props = withDefaults(
   { body: '', face: '', pins: () => [], selected: null, placing: null, pressable: false },
 )
 const emit = defineEmits<{ face: [body: string, face: string]; press: [at: Point]; pick: [uid: string] }>()
-const LETTERS = 'abcdefghijklmnopqrstuvwxyz'
 const bodies = computed(() => (props.shape.bodies ?? []).map((b) => ({ ...b, points: b.outline as Point[] })))
 const frame = useFrame(
   () => {
@@ -33,34 +32,7 @@ const frame = useFrame(
   380,
   48,
 )
-/** Sides with their letters, outward normal in the plan, facing. */
-const sides = computed(() =>
-  bodies.value.flatMap((b) => {
-    const n = b.points.length
-    const turn = Math.sign(
-      b.points.reduce((sum, [x, y], i) => {
-        const [x1, y1] = b.points[(i + 1) % n]!
-        return sum + x * y1 - x1 * y
-      }, 0),
-    )
-    return b.points.map(([x0, y0], i) => {
-      const [x1, y1] = b.points[(i + 1) % n]!
-      const length = Math.hypot(x1 - x0, y1 - y0) || 1
-      const nx = ((y1 - y0) / length) * turn
-      const ny = (-(x1 - x0) / length) * turn
-      const bearing = ((Math.atan2(nx, ny) * 180) / Math.PI + (props.shape.up_bearing_deg ?? 0) + 720) % 360
-      return {
-        body: b.id,
-        name: b.name,
-        letter: LETTERS[i]!,
-        ends: [x0, y0, x1, y1] as const,
-        label: [(x0 + x1) / 2, (y0 + y1) / 2, nx, ny] as const,
-        facing: facingWord(bearing),
-        length,
-      }
-    })
-  }),
-)
+const sides = computed(() => sidesOf(props.shape))
 </script>
 
 <template>

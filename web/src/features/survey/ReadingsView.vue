@@ -1,1 +1,396 @@
-<template><p /></template>
+<script setup lang="ts">
+/** Surface temperatures with the U they suggest, and wood moisture with its corrections. */
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import AppFrame from '@/shared/AppFrame.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
+import { bare, inText, show, unitOf } from '@/shared/units'
+import SurveyHead from './SurveyHead.vue'
+import { dayOf, today, useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
+
+const route = useRoute()
+const project = useProject()
+const id = computed(() => Number(route.params.project))
+const { page, complaint, keep, remove, of } = useMeasurements(id)
+const thermal = of('thermal')
+const moisture = of('moisture')
+const editing = ref<{ uid: string | null; body: MeasurementBody } | null>(null)
+
+function begin(kind: 'thermal' | 'moisture'): void {
+  const base = {
+    kind,
+    element_id: null,
+    measured_on: today(),
+    place: '',
+    instrument: '',
+    note: '',
+    leaks: [],
+    base_revision: null,
+    blower_door: null,
+    thermal: null,
+    moisture: null,
+  }
+  editing.value = {
+    uid: null,
+    body: (kind === 'thermal'
+      ? {
+          ...base,
+          thermal: {
+            inside_air_c: 20,
+            outside_air_c: 0,
+            surface_c: 17,
+            surface_error_k: 0.5,
+            air_error_k: 0.5,
+            hours_since_sun: null,
+            steady_hours: null,
+            wet_or_raining: false,
+            shiny: false,
+            near_heater: false,
+          },
+        }
+      : {
+          ...base,
+          moisture: {
+            shown_percent: 15,
+            wood_temperature_c: 10,
+            species: 'softwood',
+            offset_percent: null,
+            salty_or_treated: false,
+          },
+        }) as MeasurementBody,
+  }
+}
+function edit(m: Measurement): void {
+  editing.value = {
+    uid: m.uid,
+    body: JSON.parse(
+      JSON.stringify({
+        kind: m.kind,
+        element_id: m.element_id,
+        measured_on: m.measured_on,
+        place: m.place,
+        instrument: m.instrument,
+        note: m.note,
+        leaks: [],
+        thermal: m.thermal,
+        moisture: m.moisture,
+        blower_door: null,
+        base_revision: m.revision,
+      }),
+    ) as MeasurementBody,
+  }
+}
+async function save(): Promise<void> {
+  const e = editing.value
+  if (!e) return
+  const uid = await keep(
+    e.uid,
+    JSON.parse(JSON.stringify(e.body)) as MeasurementBody,
+    e.body.kind === 'thermal' ? 'Surface temperature' : 'Wood moisture',
+  )
+  if (uid) editing.value = null
+}
+const name = (element: number | null): string => project.elements.find((e) => e.id === element)?.name ?? '–'
+const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.length
+const optional = (v: number | null | undefined): number | null => v ?? null
+</script>
+
+<template>
+  <AppFrame title="Survey, readings" :project-id="id">
+    <SurveyHead
+      :project-id="id"
+      here="readings"
+      title="Readings"
+      sub="Surface temperatures and wood moisture, with what they are worth."
+    />
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="!page && !complaint" class="soft">Reading …</p>
+    <section v-if="page">
+      <div class="bar">
+        <h2>Surface temperatures</h2>
+        <button type="button" class="pen" @click="begin('thermal')">Add a surface temperature</button>
+      </div>
+      <p v-if="!thermal.length" class="soft">
+        None yet. Best before sunrise, after a day of steady heating and 10 K across the wall.
+      </p>
+      <table v-else class="ruled">
+        <thead>
+          <tr>
+            <th>Where</th>
+            <th>When</th>
+            <th class="figure">Inside, surface, outside, {{ unitOf('temperature').unit }}</th>
+            <th class="figure">U estimated</th>
+            <th class="figure">U of the layers</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="m in thermal" :key="m.uid">
+            <tr>
+              <td>
+                {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+              </td>
+              <td>{{ dayOf(m.measured_on) }}</td>
+              <td class="figure">
+                {{ bare(m.thermal!.inside_air_c, 'temperature') }}, {{ bare(m.thermal!.surface_c, 'temperature') }},
+                {{ bare(m.thermal!.outside_air_c, 'temperature') }}
+              </td>
+              <td class="figure">
+                <template v-if="nothing(m)"><span class="over">worth nothing</span></template>
+                <template v-else-if="m.estimated_u?.u_w_m2k">
+                  {{ show(m.estimated_u.u_w_m2k, 'transmittance', 1) }}<br /><span class="soft"
+                    >{{
+                      bare(
+                        unitOf('transmittance').unit === 'R' ? m.estimated_u.high : m.estimated_u.low,
+                        'transmittance',
+                        1,
+                      )
+                    }}
+                    to
+                    {{
+                      bare(
+                        unitOf('transmittance').unit === 'R' ? m.estimated_u.low : m.estimated_u.high,
+                        'transmittance',
+                        1,
+                      )
+                    }}</span
+                  >
+                </template>
+              </td>
+              <td class="figure">{{ m.computed_u_w_m2k ? show(m.computed_u_w_m2k, 'transmittance') : '–' }}</td>
+              <td class="figure">
+                <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
+                  edit
+                </button>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-label="`Remove the reading at ${m.place}`"
+                  @click="remove(m.uid)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+            <tr v-if="nothing(m)">
+              <td colspan="6" class="why over">{{ m.estimated_u!.worth_nothing.join('; ') }}.</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+
+      <div class="bar">
+        <h2>Wood moisture</h2>
+        <button type="button" class="pen" @click="begin('moisture')">Add a wood moisture</button>
+      </div>
+      <p v-if="!moisture.length" class="soft">None yet. Joist ends, plates, rafter feet, sills.</p>
+      <table v-else class="ruled">
+        <thead>
+          <tr>
+            <th>Where</th>
+            <th>When</th>
+            <th>Meter</th>
+            <th class="figure">Shown, %</th>
+            <th class="figure">Corrected, mass-%</th>
+            <th>Worth</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="m in moisture" :key="m.uid">
+            <td>
+              {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+            </td>
+            <td>{{ dayOf(m.measured_on) }}</td>
+            <td>{{ m.moisture!.species }}, {{ show(m.moisture!.wood_temperature_c, 'temperature', 0) }}</td>
+            <td class="figure">{{ m.moisture!.shown_percent.toFixed(0) }}</td>
+            <td class="figure" :class="{ over: (m.corrected?.percent ?? 0) > 20 }">
+              <template v-if="m.corrected"
+                >{{ m.corrected.percent.toFixed(0) }} ± {{ m.corrected.uncertainty.toFixed(0)
+                }}{{ m.corrected.percent > 20 ? ', wet' : '' }}</template
+              >
+              <template v-else>{{ m.refused }}</template>
+            </td>
+            <td class="soft">{{ m.corrected?.notes.join('; ') }}</td>
+            <td class="figure">
+              <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
+                edit
+              </button>
+              <button
+                type="button"
+                class="plain"
+                :aria-label="`Remove the reading at ${m.place}`"
+                @click="remove(m.uid)"
+              >
+                remove
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+
+    <ElDialog
+      v-if="editing"
+      :model-value="true"
+      :title="editing.body.kind === 'thermal' ? 'Surface temperature' : 'Wood moisture'"
+      width="640"
+      align-center
+      @close="editing = null"
+    >
+      <form id="reading" class="grid" @submit.prevent="save">
+        <label class="field"
+          ><span>Element</span
+          ><select v-model="editing.body.element_id" name="reading-element">
+            <option :value="null">none</option>
+            <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
+          </select></label
+        >
+        <label class="field"><span>Place</span><input v-model="editing.body.place" maxlength="200" /></label>
+        <label class="field"><span>Measured on</span><input v-model="editing.body.measured_on" type="date" /></label>
+        <template v-if="editing.body.thermal">
+          <QuantityInput
+            v-model="editing.body.thermal.inside_air_c"
+            label="Air inside"
+            quantity="temperature"
+            :least="-40"
+            :most="60"
+          />
+          <QuantityInput
+            v-model="editing.body.thermal.surface_c"
+            label="Surface inside"
+            quantity="temperature"
+            :least="-40"
+            :most="60"
+          />
+          <QuantityInput
+            v-model="editing.body.thermal.outside_air_c"
+            label="Air outside"
+            quantity="temperature"
+            :least="-60"
+            :most="60"
+          />
+          <QuantityInput
+            :model-value="optional(editing.body.thermal.hours_since_sun)"
+            label="Hours since sun"
+            quantity="plain"
+            :digits="0"
+            :least="0"
+            :most="1000"
+            optional
+            @update:model-value="(v) => (editing!.body.thermal!.hours_since_sun = v)"
+          />
+          <QuantityInput
+            :model-value="optional(editing.body.thermal.steady_hours)"
+            label="Hours of steady heating"
+            quantity="plain"
+            :digits="0"
+            :least="0"
+            :most="1000"
+            optional
+            @update:model-value="(v) => (editing!.body.thermal!.steady_hours = v)"
+          />
+          <span />
+          <label class="check"
+            ><input v-model="editing.body.thermal.wet_or_raining" type="checkbox" />face wet or rain</label
+          >
+          <label class="check"><input v-model="editing.body.thermal.shiny" type="checkbox" />shiny surface</label>
+          <label class="check"><input v-model="editing.body.thermal.near_heater" type="checkbox" />heater near</label>
+        </template>
+        <template v-if="editing.body.moisture">
+          <QuantityInput
+            v-model="editing.body.moisture.shown_percent"
+            label="Shown, %"
+            quantity="plain"
+            :least="0"
+            :most="200"
+          />
+          <QuantityInput
+            v-model="editing.body.moisture.wood_temperature_c"
+            label="Wood at"
+            quantity="temperature"
+            :least="-40"
+            :most="60"
+          />
+          <label class="field"
+            ><span>Species</span
+            ><select v-model="editing.body.moisture.species">
+              <option v-for="s in page?.species" :key="s.id" :value="s.id">{{ s.name }}</option>
+            </select></label
+          >
+          <QuantityInput
+            :model-value="optional(editing.body.moisture.offset_percent)"
+            label="Maker’s correction, points"
+            quantity="plain"
+            :least="-20"
+            :most="20"
+            optional
+            @update:model-value="(v) => (editing!.body.moisture!.offset_percent = v)"
+          />
+          <label class="check"
+            ><input v-model="editing.body.moisture.salty_or_treated" type="checkbox" />salts or preservative</label
+          >
+        </template>
+      </form>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <template #footer>
+        <button class="pen" type="button" @click="editing = null">Leave it</button>
+        <button class="pen solid" type="submit" form="reading">Keep it</button>
+      </template>
+    </ElDialog>
+
+    <template #margin>
+      <h3>What a surface temperature is worth</h3>
+      <p>
+        {{
+          inText(
+            'A spot value. It is worth nothing with less than 10 K across the wall, after sun, in rain, on shiny faces, or while the heating swings; heavy walls lag by a day.',
+          )
+        }}
+      </p>
+      <p class="soft">The range shown is two standard uncertainties: surface resistance, both temperatures.</p>
+      <h3>What a meter is worth</h3>
+      <p>
+        Corrected for the wood’s temperature and species. Above fibre saturation it only says wet; salts and
+        preservatives raise it.
+      </p>
+      <h3>Limits</h3>
+      <p class="soft">
+        Above 20 % wood is watched, above 25 % for long it rots. A dry reading in a dry week is no proof.
+      </p>
+    </template>
+  </AppFrame>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  margin: 14px 0 6px;
+}
+.why {
+  border-top: 0;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 10px 14px;
+  align-items: end;
+}
+.check {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 30px;
+}
+.pen + .pen {
+  margin-left: 8px;
+}
+@media (max-width: 900px) {
+  .grid {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

@@ -1,5 +1,6 @@
 /** Words and starting values of the shape; what follows from it is the core's. */
 import type { Schemas } from '@/api/client'
+import { facingWord } from './elements'
 import type { Point } from './frame'
 
 export type Shape = Schemas['Shape']
@@ -176,4 +177,44 @@ export function setRectangle(body: Body, to: { x: number; y: number; width: numb
     [x + width, y + depth],
     [x, y + depth],
   ]
+}
+
+export interface Side {
+  body: string
+  name: string
+  letter: string
+  ends: readonly [number, number, number, number]
+  /** middle of the side and its outward normal, in the plan */
+  label: readonly [number, number, number, number]
+  facing: string
+  length: number
+}
+/** Every side of every outline with its letter and facing. */
+export function sidesOf(shape: Shape): Side[] {
+  return (shape.bodies ?? []).flatMap((b) => {
+    const points = b.outline as Point[]
+    const n = points.length
+    const turn = Math.sign(
+      points.reduce((sum, [x, y], i) => {
+        const [x1, y1] = points[(i + 1) % n]!
+        return sum + x * y1 - x1 * y
+      }, 0),
+    )
+    return points.map(([x0, y0], i) => {
+      const [x1, y1] = points[(i + 1) % n]!
+      const length = Math.hypot(x1 - x0, y1 - y0) || 1
+      const nx = ((y1 - y0) / length) * turn
+      const ny = (-(x1 - x0) / length) * turn
+      const bearing = ((Math.atan2(nx, ny) * 180) / Math.PI + (shape.up_bearing_deg ?? 0) + 720) % 360
+      return {
+        body: b.id,
+        name: b.name,
+        letter: LETTERS[i]!,
+        ends: [x0, y0, x1, y1] as const,
+        label: [(x0 + x1) / 2, (y0 + y1) / 2, nx, ny] as const,
+        facing: facingWord(bearing),
+        length,
+      }
+    })
+  })
 }

@@ -1,0 +1,139 @@
+<script setup lang="ts">
+/** A pin in the margin: what was seen, which mechanisms fit with their reasons, and what the consultant decided. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import PhotoStrip from '@/shared/PhotoStrip.vue'
+import { show } from '@/shared/units'
+import type { Evidence, EvidenceState } from './useEvidence'
+
+const props = defineProps<{ state: EvidenceState; evidence: Evidence; projectId: number }>()
+const e = computed(() => props.evidence)
+const other = ref('')
+const reason = ref('')
+const asking = ref(false)
+watch(
+  () => e.value.uid,
+  () => {
+    other.value = ''
+    reason.value = ''
+    asking.value = false
+  },
+)
+const first = computed(() => e.value.proposals[0]?.mechanism)
+const cause = computed(() => props.state.page.value?.mechanisms.find((m) => m.id === e.value.cause))
+const wanted = computed(() => other.value || first.value || '')
+const overruling = computed(() => !!wanted.value && wanted.value !== first.value)
+async function take(mechanism: string): Promise<void> {
+  other.value = mechanism
+  if (mechanism !== first.value && !reason.value.trim()) {
+    asking.value = true
+    return
+  }
+  if (await props.state.confirm(e.value, mechanism, reason.value)) asking.value = false
+}
+const day = (text: string | null | undefined): string =>
+  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : 'no date'
+const readings = computed(() => {
+  const r = e.value.pin.readings
+  return [
+    r.surface_c !== null && r.surface_c !== undefined && `surface ${show(r.surface_c, 'temperature')}`,
+    r.air_c !== null && r.air_c !== undefined && `air ${show(r.air_c, 'temperature')}`,
+    r.air_rh !== null && r.air_rh !== undefined && `RH ${Math.round(r.air_rh * 100)} %`,
+    e.value.surface_rh !== null && `at the surface ${Math.round(e.value.surface_rh * 100)} % RH`,
+    e.value.wood && `wood ${e.value.wood.percent.toFixed(0)} ± ${e.value.wood.uncertainty.toFixed(0)} %`,
+  ].filter(Boolean)
+})
+</script>
+
+<template>
+  <section class="detail" :data-detail="e.uid">
+    <h3>{{ state.numbers.value.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}</h3>
+    <p>
+      {{ state.elementName(e.element_id) }}, {{ e.pin.side }}, {{ e.pin.extent }}; {{ day(e.pin.seen_on) }}.
+      <span v-if="readings.length">{{ readings.join(', ') }}.</span>
+    </p>
+    <p v-if="e.pin.note" class="note">{{ e.pin.note }}</p>
+    <PhotoStrip :project-id="projectId" :photos="e.photos" :captions="state.captions.value" />
+    <p v-if="e.waiting" class="marginal">Waits on this device; what it points to is worked out once it is sent.</p>
+    <template v-else>
+      <template v-if="cause">
+        <h3>Cause: {{ cause.name }}</h3>
+        <p>
+          Confirmed by {{ e.cause_by }}, {{ day(e.cause_at) }}{{ e.cause_reason ? `: ${e.cause_reason}` : '' }}.
+          <RouterLink
+            :to="{ name: 'water', params: { project: projectId }, query: { element: e.element_id ?? undefined } }"
+            >{{ e.items }} water item{{ e.items === 1 ? '' : 's' }}</RouterLink
+          >
+          <button type="button" class="plain" @click="state.confirm(e, '', '')">take it back</button>
+        </p>
+      </template>
+      <h3 v-else>{{ e.proposals.length ? 'What fits' : 'Nothing in the rules fits' }}</h3>
+      <ol v-if="e.proposals.length" class="proposals" :class="{ settled: !!cause }">
+        <li v-for="p in e.proposals" :key="p.mechanism">
+          <b>{{ p.name }}</b> <span class="soft">{{ p.words }}, {{ p.score }}</span>
+          <button v-if="!cause" type="button" class="pen" @click="take(p.mechanism)">
+            {{ p.mechanism === first ? 'Confirm' : 'Overrule' }}
+          </button>
+          <ul>
+            <li v-for="r in p.reasons" :key="r">{{ r }}</li>
+          </ul>
+        </li>
+      </ol>
+      <form v-if="!cause" class="over" @submit.prevent="take(wanted)">
+        <label class="field"
+          ><span>Another mechanism</span
+          ><select v-model="other" name="mechanism">
+            <option value="">as proposed</option>
+            <option v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id">{{ m.name }}</option>
+          </select></label
+        >
+        <label class="field"
+          ><span>{{ overruling ? 'Why the rules are overruled' : 'Reason, if you like' }}</span
+          ><textarea v-model="reason" name="cause-reason" rows="2" maxlength="2000" />
+        </label>
+        <p v-if="asking && !reason.trim()" class="complaint" role="alert">
+          Overruling the rules needs a reason: write what you saw.
+        </p>
+        <button type="submit" class="pen" :disabled="!wanted">
+          {{ overruling ? 'Overrule the rules' : 'Confirm with this reason' }}
+        </button>
+      </form>
+    </template>
+    <p class="hand">
+      <button type="button" class="plain" @click="state.edit(e)">change the pin</button>
+      <button type="button" class="plain" @click="state.remove(e)">remove it</button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.note {
+  font-family: var(--serif);
+}
+.proposals {
+  padding-left: 18px;
+  margin: 4px 0;
+}
+.proposals.settled {
+  color: var(--soft);
+}
+.proposals > li {
+  margin-bottom: 6px;
+}
+.proposals ul {
+  padding-left: 14px;
+  margin: 2px 0;
+  color: var(--soft);
+}
+.over {
+  display: grid;
+  gap: 6px;
+}
+@media (max-width: 900px), (pointer: coarse) {
+  .pen,
+  .hand button {
+    min-height: 46px;
+    padding: 8px 16px;
+  }
+}
+</style>

@@ -1,0 +1,312 @@
+<script setup lang="ts">
+/** What was seen at a pin: big enough for a thumb, everything but the kind optional. */
+import { computed, ref } from 'vue'
+import PhotoStrip from '@/shared/PhotoStrip.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
+import type { Draft, EvidenceState, Pin } from './useEvidence'
+
+const props = defineProps<{ state: EvidenceState; projectId: number }>()
+const project = useProject()
+const draft = computed(() => props.state.draft.value!)
+const readings = ref(Object.values(draft.value.pin.readings).some((v) => v !== null))
+function set<K extends keyof Pin>(key: K, value: Pin[K]): void {
+  props.state.draft.value = { ...draft.value, pin: { ...draft.value.pin, [key]: value } }
+}
+function read(key: 'surface_c' | 'air_c' | 'air_rh' | 'surface_rh', value: number | null): void {
+  set('readings', { ...draft.value.pin.readings, [key]: value })
+}
+function wood(change: Partial<NonNullable<Pin['readings']['wood']>>): void {
+  const now = draft.value.pin.readings.wood ?? {
+    shown_percent: 0,
+    wood_temperature_c: 10,
+    species: 'softwood',
+    offset_percent: null,
+    salty_or_treated: false,
+  }
+  set('readings', { ...draft.value.pin.readings, wood: { ...now, ...change } })
+}
+function shown(value: number | null): void {
+  if (value === null) set('readings', { ...draft.value.pin.readings, wood: null })
+  else wood({ shown_percent: value })
+}
+function element(event: Event): void {
+  const value = (event.target as HTMLSelectElement).value
+  props.state.draft.value = { ...draft.value, element: value ? Number(value) : null }
+}
+async function photo(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const files = [...(input.files ?? [])]
+  input.value = ''
+  for (const file of files) await props.state.photograph(file)
+}
+const COMES: [Pin['comes'], string][] = [
+  ['not_known', 'not known'],
+  ['after_rain', 'after rain'],
+  ['cold_spells', 'in cold spells'],
+  ['humid_heat', 'in humid heat'],
+  ['after_use', 'after bath or cooking'],
+  ['always', 'always'],
+]
+const EXTENTS: Pin['extent'][] = ['spot', 'patch', 'band', 'whole']
+const number = (v: number | null | undefined): number | null => v ?? null
+const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
+const value = (event: Event): string => (event.target as HTMLSelectElement).value
+const checked = (event: Event): boolean => (event.target as HTMLInputElement).checked
+defineExpose<{ draft: Draft }>()
+</script>
+
+<template>
+  <form class="pinform" :aria-label="draft.fresh ? 'New pin' : 'Change the pin'" @submit.prevent="state.keep()">
+    <fieldset class="kinds">
+      <legend>What is seen</legend>
+      <button
+        v-for="k in state.page.value?.kinds"
+        :key="k.id"
+        type="button"
+        :aria-pressed="draft.pin.kind === k.id"
+        @click="set('kind', k.id as Pin['kind'])"
+      >
+        {{ k.name }}
+      </button>
+    </fieldset>
+    <div class="row">
+      <span class="choice" role="group" aria-label="Side">
+        <button
+          v-for="s in ['outside', 'inside'] as const"
+          :key="s"
+          type="button"
+          :aria-pressed="draft.pin.side === s"
+          @click="set('side', s)"
+        >
+          {{ s }}
+        </button>
+      </span>
+      <span class="choice" role="group" aria-label="Extent">
+        <button
+          v-for="e in EXTENTS"
+          :key="e"
+          type="button"
+          :aria-pressed="draft.pin.extent === e"
+          @click="set('extent', e)"
+        >
+          {{ e }}
+        </button>
+      </span>
+    </div>
+    <div class="grid">
+      <label class="field"
+        ><span>It comes</span
+        ><select :value="draft.pin.comes" @change="set('comes', value($event) as Pin['comes'])">
+          <option v-for="[c, words] in COMES" :key="c" :value="c">{{ words }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Element</span
+        ><select :value="draft.element ?? ''" name="pin-element" @change="element">
+          <option value="">none</option>
+          <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Seen on</span
+        ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', value($event) || null)"
+      /></label>
+      <QuantityInput
+        :model-value="number(draft.pin.size_m2)"
+        label="Size"
+        quantity="area"
+        :least="0.01"
+        :most="10000"
+        optional
+        @update:model-value="(v) => set('size_m2', v)"
+      />
+    </div>
+    <label class="field"
+      ><span>Note</span
+      ><textarea rows="2" maxlength="2000" :value="draft.pin.note" @input="set('note', value($event))" />
+    </label>
+    <div class="row">
+      <label class="pen photo"
+        >Take a photo<input type="file" accept="image/*" capture="environment" multiple class="hidden" @change="photo"
+      /></label>
+      <label class="check"
+        ><input type="checkbox" :checked="draft.pin.pipes_near" @change="set('pipes_near', checked($event))" />pipes
+        near</label
+      >
+      <label class="check"
+        ><input type="checkbox" :checked="draft.pin.wet_work" @change="set('wet_work', checked($event))" />wet work of
+        late</label
+      >
+      <button type="button" class="plain" :aria-expanded="readings" @click="readings = !readings">readings</button>
+    </div>
+    <PhotoStrip :project-id="projectId" :photos="draft.photos" :captions="state.captions.value" />
+    <div v-if="readings" class="grid">
+      <QuantityInput
+        :model-value="number(draft.pin.readings.surface_c)"
+        label="Surface"
+        quantity="temperature"
+        :least="-60"
+        :most="90"
+        optional
+        @update:model-value="(v) => read('surface_c', v)"
+      />
+      <QuantityInput
+        :model-value="percent(draft.pin.readings.surface_rh)"
+        label="RH at the surface, %"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="100"
+        optional
+        @update:model-value="(v) => read('surface_rh', v === null ? null : v / 100)"
+      />
+      <QuantityInput
+        :model-value="number(draft.pin.readings.air_c)"
+        label="Air"
+        quantity="temperature"
+        :least="-60"
+        :most="90"
+        optional
+        @update:model-value="(v) => read('air_c', v)"
+      />
+      <QuantityInput
+        :model-value="percent(draft.pin.readings.air_rh)"
+        label="RH of the air, %"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="100"
+        optional
+        @update:model-value="(v) => read('air_rh', v === null ? null : v / 100)"
+      />
+      <QuantityInput
+        :model-value="number(draft.pin.readings.wood?.shown_percent)"
+        label="Wood moisture shown, %"
+        quantity="plain"
+        :least="0"
+        :most="200"
+        optional
+        @update:model-value="shown"
+      />
+      <template v-if="draft.pin.readings.wood">
+        <QuantityInput
+          :model-value="draft.pin.readings.wood.wood_temperature_c"
+          label="Wood at"
+          quantity="temperature"
+          :least="-40"
+          :most="60"
+          @update:model-value="(v) => v !== null && wood({ wood_temperature_c: v })"
+        />
+        <label class="field"
+          ><span>Species</span
+          ><select :value="draft.pin.readings.wood.species" @change="wood({ species: value($event) })">
+            <option v-for="s in state.page.value?.species" :key="s.id" :value="s.id">{{ s.name }}</option>
+          </select></label
+        >
+        <label class="check"
+          ><input
+            type="checkbox"
+            :checked="draft.pin.readings.wood.salty_or_treated"
+            @change="wood({ salty_or_treated: checked($event) })"
+          />salts or preservative</label
+        >
+      </template>
+    </div>
+    <div class="actions">
+      <button type="button" class="pen" @click="state.draft.value = null">Leave it</button>
+      <button type="submit" class="pen solid">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.pinform {
+  display: grid;
+  gap: 9px;
+  align-content: start;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(96px, 1fr));
+  gap: 4px;
+}
+legend {
+  color: var(--soft);
+  font-size: 13px;
+  margin-bottom: 3px;
+}
+.kinds button,
+.choice button {
+  border: 1px solid var(--rule);
+  background: var(--sheet);
+  border-radius: 2px;
+  padding: 4px 6px;
+  cursor: pointer;
+  text-align: left;
+}
+.kinds button[aria-pressed='true'],
+.choice button[aria-pressed='true'] {
+  background: var(--ink);
+  border-color: var(--ink);
+  color: var(--sheet);
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+}
+.choice {
+  display: flex;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 12px;
+  align-items: end;
+}
+.check {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.actions {
+  display: flex;
+  justify-content: flex-end;
+  gap: 8px;
+  position: sticky;
+  bottom: 0;
+  background: var(--sheet);
+  padding: 8px 0;
+}
+@media (max-width: 900px), (pointer: coarse) {
+  fieldset {
+    grid-template-columns: repeat(4, 1fr);
+  }
+  .kinds button,
+  .choice button,
+  .pen,
+  .check {
+    min-height: 46px;
+    padding: 8px 12px;
+  }
+  .choice button {
+    min-width: 74px;
+  }
+  .grid {
+    grid-template-columns: repeat(4, 1fr);
+  }
+  .photo {
+    display: flex;
+    align-items: center;
+  }
+  .actions .pen {
+    flex: 1;
+    font-size: 17px;
+  }
+}
+</style>
