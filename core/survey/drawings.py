@@ -261,7 +261,10 @@ class _BodyDrawer:
         return next((self.known[key] for key in keys if key in self.known), default)
 
     def _wall(self, s: float, side: float, neighbour: Body | None) -> list[Band]:
-        """The outer wall at one end, from below upward; where a neighbour stands against it an inner wall is drawn."""
+        """The outer wall at one end, from below upward.
+
+        Against a heated neighbour an inner wall is drawn; against one that is not, the wall to it is a band.
+        """
         body, edge = self.body, self._edge_at(s)
         point = _point(self.axis, self.at, s)
         top = min(roof_z(envelope_planes(body, self.outline), point), roof_z(self.roof, point))
@@ -269,10 +272,16 @@ class _BodyDrawer:
         if neighbour is not None:
             roof = roof_planes(neighbour, outline_of(self.shape, neighbour, "external"))
             gone = (neighbour.level_m, min(roof_z(roof, point), top))
+        cold = neighbour is not None and body.heated and not neighbour.heated
         found = []
         spans = self._wall_spans(edge.letter, top)
-        for low, high, keys, share in spans:
-            for a, b in _minus((low, high), gone):
+        for low, high, own_keys, share in spans:
+            pieces = [(a, b, own_keys) for a, b in _minus((low, high), gone)]
+            if cold and neighbour is not None and gone is not None and "/cellar/" not in own_keys[0]:
+                a, b = max(low, gone[0]), min(high, gone[1])
+                if b - a > 0.05:
+                    pieces.append((a, b, [f"{body.id}/{edge.letter}/to_{neighbour.id}"]))
+            for a, b, keys in sorted(pieces):
                 thickness = drawn(self._thickness(keys, body.wall_mm / 1000.0))
                 inner = s - side * thickness
                 found.append(
@@ -288,7 +297,7 @@ class _BodyDrawer:
                         share=share,
                     )
                 )
-        if gone is not None and gone[1] - gone[0] > 0.05 and body.eaves_m >= (neighbour.eaves_m if neighbour else 0.0):
+        if gone is not None and not cold and gone[1] - gone[0] > 0.05 and body.eaves_m >= (neighbour.eaves_m if neighbour else 0.0):
             t = drawn(body.wall_mm / 1000.0)
             low, high = max(gone[0], body.level_m), gone[1]
             self.lines.append(

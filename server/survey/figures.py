@@ -427,7 +427,7 @@ def made_page(project: Project) -> MadePage:
             because = "it decides what the wall can do" if made.layer is thickest else "its share of U and drying"
             if made.layer is build_up.layers[-1] or made.layer.thickness_mm is None:
                 because = "linings and paints decide the drying inward"
-            if made.tight:
+            if made.tight and made.layer.thickness < 0.03:
                 because = "a vapour-tight layer decides everything behind it"
             opening.append(
                 OpeningUp(

@@ -9,6 +9,8 @@ export interface Wish {
   id: string
   w: number
   h: number
+  /** what the label speaks of; a line leads there when it stands far off */
+  anchor: [number, number]
   /** where the label would like to be, best first: its upper left corner */
   at: [number, number][]
 }
@@ -20,6 +22,8 @@ export function overlap(a: Box, b: Box, gap = 2): boolean {
 export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<string, Box> {
   const placed = new Map<string, Box>()
   const taken = [...obstacles]
+  const labels: Box[] = []
+  const leaders: Box[] = []
   for (const wish of wishes) {
     let best: Box | null = null
     let least = Infinity
@@ -30,7 +34,12 @@ export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<
         w: wish.w,
         h: wish.h,
       }
-      const cost = taken.filter((t) => overlap(box, t)).length
+      const leader = leaderOf(wish.anchor, box)
+      const cost =
+        taken.filter((t) => overlap(box, t)).length +
+        labels.filter((l) => overlap(box, l)).length * 20 +
+        leaders.filter((l) => overlap(box, l)).length * 3 +
+        labels.filter((l) => leader.some((p) => overlap(p, l, 0))).length * 8
       if (cost < least) {
         best = box
         least = cost
@@ -39,21 +48,34 @@ export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<
     }
     if (best) {
       placed.set(wish.id, best)
-      taken.push(best)
+      labels.push(best)
+      leaders.push(...leaderOf(wish.anchor, best))
     }
   }
   return placed
 }
 
+/** The line from an anchor to the nearest edge of its label, as small boxes. */
+function leaderOf([ax, ay]: [number, number], box: Box): Box[] {
+  const x = Math.min(Math.max(ax, box.x), box.x + box.w)
+  const y = Math.min(Math.max(ay, box.y), box.y + box.h)
+  const length = Math.hypot(x - ax, y - ay)
+  if (length < 24) return []
+  return Array.from({ length: Math.ceil(length / 8) }, (_, i) => {
+    const t = (i * 8) / length
+    return { x: ax + (x - ax) * t - 1, y: ay + (y - ay) * t - 1, w: 2, h: 2 }
+  })
+}
+
 /** Points round an anchor, nearest first, on the side of a direction before the others. */
 export function around(x: number, y: number, w: number, h: number, nx: number, ny: number): [number, number][] {
   const found: [number, number, number][] = []
-  for (let ring = 0; ring < 9; ring++)
+  for (let ring = 0; ring < 20; ring++)
     for (let step = 0; step < 16; step++) {
       const angle = (step / 16) * 2 * Math.PI
       const dx = Math.cos(angle)
       const dy = Math.sin(angle)
-      const reach = 6 + ring * 16
+      const reach = 6 + ring * 13
       const cx = x + dx * (reach + w / 2)
       const cy = y + dy * (reach + h / 2)
       found.push([cx - w / 2, cy - h / 2, ring * 1.2 - (dx * nx + dy * ny) * 1.6])

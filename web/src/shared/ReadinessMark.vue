@@ -26,7 +26,7 @@ const TONES: Record<string, string> = {
         :style="state === 'ready by override' ? 'fill: currentColor; fill-rule: evenodd' : ''"
       />
     </svg>
-    <template v-if="words">{{ state }}</template></span
+    <template v-if="words">&nbsp;{{ state }}</template></span
   >
 </template>
 

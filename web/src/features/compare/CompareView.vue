@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
+import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { useProject } from '@/shared/project'
 import { inText, show, unitOf } from '@/shared/units'
@@ -141,7 +142,7 @@ const rows = computed<Row[]>(() => [
   {
     label: 'Target',
     cell: (o) => {
-      const target = sheet.value?.element.target_u_w_m2k
+      const target = sheet.value?.limits.target_u_w_m2k
       if (!target || !o.figures.thermal || o.role === 'as_found') return '–'
       return o.figures.thermal.u_effective <= target + 0.005 ? 'met' : `missed, target ${show(target, 'transmittance')}`
     },
@@ -260,6 +261,7 @@ async function takeBack(): Promise<void> {
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #margin>
+      <ReadinessNote :element-id="elementId" />
       <template v-if="sheet">
         <h3>{{ sheet.element.chosen_id ? 'Chosen' : 'Not chosen yet' }}</h3>
         <p v-if="sheet.element.chosen_id">

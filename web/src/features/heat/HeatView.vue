@@ -11,6 +11,11 @@ type Row = Schemas['HeatRow']
 const route = useRoute()
 const project = useProject()
 const projectId = computed(() => Number(route.params.project))
+const notReady = computed(() =>
+  project.elements.filter(
+    (e) => e.chosen_id !== null && project.page?.readiness[e.id] && project.page.readiness[e.id]!.state !== 'ready',
+  ),
+)
 const heat = shallowRef<Schemas['HeatOut'] | null>(null)
 const complaint = ref('')
 const opened = ref<string | null>(null)
@@ -129,6 +134,12 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
       </details>
     </template>
     <template #margin>
+      <p v-if="notReady.length" class="ready" data-readiness>
+        Chosen but not ready to be covered:
+        <template v-for="(e, i) in notReady" :key="e.id"
+          >{{ i ? '; ' : '' }}{{ e.name }} ({{ project.page?.readiness[e.id]?.state }})</template
+        >. <RouterLink :to="{ name: 'water', params: { project: projectId } }">Water</RouterLink>
+      </p>
       <template v-if="heat">
         <h2 class="big">
           {{ bare(heat.total.before_w_k, 'coefficient') }} → {{ show(heat.total.after_w_k, 'coefficient') }}
@@ -168,6 +179,10 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
 </template>
 
 <style scoped>
+.ready {
+  border: 1px solid var(--ink);
+  padding: 6px 9px;
+}
 .heat td,
 .heat th {
   padding: 4px 8px 4px 0;

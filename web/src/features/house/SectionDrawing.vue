@@ -39,7 +39,7 @@ const arrows = computed(() =>
         before,
         after,
         outline: arrow(d.centre, d.normal, wide(before), lengthOf(wide(before))),
-        solid: arrow(d.centre, d.normal, wide(after), lengthOf(wide(before)) - 9),
+        solid: arrow(d.centre, d.normal, wide(after), lengthOf(wide(before)) - (before - after > 0.5 ? 9 : 0)),
         tip: [
           d.centre[0] + d.normal[0] * (lengthOf(wide(before)) + 3),
           d.centre[1] + d.normal[1] * (lengthOf(wide(before)) + 3),
@@ -131,19 +131,26 @@ const labels = computed<Label[]>(() => {
     }
   })
 })
-const short = (text: string, most = 34): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
+const short = (text: string, most = 30): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
 const placed = computed(() => {
   const obstacles = [
     ...bands.value.flatMap((d) => boxesOf(d.points)),
     ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
     ...props.house.rooms.map((r) => roomBox(r)),
+    { x: 0, y: HIGH - 26, w: 90, h: 26 },
     ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
     ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
     ...(props.lens === 'damp' ? pins.value.map((p) => ({ x: p.at[0] - 8, y: p.at[1] - 8, w: 16, h: 16 })) : []),
   ]
   const wishes: Wish[] = labels.value.map((l) => {
     const w = Math.max(widthOf(short(l.name), true), widthOf(short(l.words)))
-    return { id: String(l.id), w, h: 33, at: around(l.anchor[0], l.anchor[1], w, 33, l.normal[0], l.normal[1]) }
+    return {
+      id: String(l.id),
+      w,
+      h: 33,
+      anchor: l.anchor,
+      at: around(l.anchor[0], l.anchor[1], w, 33, l.normal[0], l.normal[1]),
+    }
   })
   return placeLabels(wishes, obstacles, { x: 4, y: 26, w: WIDE - 8, h: HIGH - 30 })
 })

@@ -6,10 +6,11 @@ import { onBeforeRouteLeave, RouterLink, useRoute, useRouter } from 'vue-router'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import { layOut } from '@/drawing/scale'
 import AppFrame from '@/shared/AppFrame.vue'
+import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { isTyping, onSingleKey } from '@/shared/keys'
 import { useProject, type Material } from '@/shared/project'
-import { show } from '@/shared/units'
+import { inText, show } from '@/shared/units'
 import ElementTabs from './ElementTabs.vue'
 import LayerBar from './LayerBar.vue'
 import MaterialFinder from './MaterialFinder.vue'
@@ -43,11 +44,13 @@ watch(
 
 const e = computed(() => sheet.value?.element)
 const c = computed(() => sheet.value?.conditions)
+const limits = computed(() => sheet.value?.limits)
+const said = computed(() => Object.values(sheet.value?.limits_said ?? {}))
 const scale = computed(() =>
   layOut(
     works.value.map((w) => w.layers),
     sheet.value?.datum_layer_id ?? '',
-    { room: e.value?.room_limit_mm ?? null, outside: e.value?.outside_limit_mm ?? null },
+    { room: limits.value?.room_mm ?? null, outside: limits.value?.outside_mm ?? null },
     96,
     Math.max(200, width.value - 110),
   ),
@@ -79,14 +82,14 @@ const labels = computed(() => {
   if (scale.value.outsideLimit !== null)
     all.push({
       text:
-        e.value?.outside_limit_mm === 0
+        limits.value?.outside_mm === 0
           ? 'protected face'
-          : `outside limit ${show(e.value?.outside_limit_mm, 'thickness')}`,
+          : `outside limit ${show(limits.value?.outside_mm, 'thickness')}`,
       x: scale.value.outsideLimit,
     })
   all.push({ text: datumName.value, x: scale.value.datum })
   if (scale.value.roomLimit !== null)
-    all.push({ text: `room limit ${show(e.value?.room_limit_mm, 'thickness')}`, x: scale.value.roomLimit })
+    all.push({ text: `room limit ${show(limits.value?.room_mm, 'thickness')}`, x: scale.value.roomLimit })
   all.sort((a, b) => a.x - b.x)
   let row = 0
   return all.map((label, i) => {
@@ -319,7 +322,12 @@ onBeforeRouteLeave(async () => {
       </template>
     </template>
     <template #margin>
+      <ReadinessNote v-if="elementId" :element-id="elementId" />
       <SheetMargin v-if="sheet" :state="state" @place="select" />
+      <template v-if="said.length">
+        <h3>From the brief</h3>
+        <p v-for="s in said" :key="s" class="soft">{{ inText(s.replace('brief, ', '')) }}</p>
+      </template>
     </template>
     <MaterialFinder
       v-model="finder"

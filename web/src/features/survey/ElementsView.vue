@@ -28,6 +28,7 @@ watch(
     const rest: Record<string, unknown> = { ...page.project }
     delete rest.id
     delete rest.changed_at
+    delete rest.corrected
     fields.value = rest as Schemas['ProjectFields']
   },
   { immediate: true },
@@ -67,7 +68,7 @@ const missing = computed(() => {
 })
 function edit(element: Element): void {
   const copy: Record<string, unknown> = { ...element }
-  for (const key of ['id', 'position', 'chosen_id', 'chosen_reason', 'chosen_by', 'chosen_at']) delete copy[key]
+  for (const key of Object.keys(copy)) if (!(key in blankElement())) delete copy[key]
   editing.value = { id: element.id, fields: copy as unknown as ElementFields }
 }
 async function keep(element: ElementFields): Promise<void> {
@@ -92,6 +93,12 @@ async function removeProject(): Promise<void> {
   await router.push('/projects')
 }
 const removingProject = ref(false)
+async function follow(e: Element, field: string): Promise<void> {
+  await take(api.POST('/api/elements/{element_id}/follow/{field}', { params: { path: { element_id: e.id, field } } }))
+  await project.open(id.value)
+}
+const saysArea = (e: Element): number | null =>
+  e.corrected.includes('area_m2') && typeof e.derived.area_m2 === 'number' ? e.derived.area_m2 : null
 function adjoining(e: Element): string {
   return e.adjoining === 'outside' ? 'outside' : `${e.adjoining}, b ${e.factor_b} typed`
 }
@@ -191,12 +198,26 @@ function limits(e: Element): string {
                 >{{ e.name }}</RouterLink
               >
               <span v-else>{{ e.name }}</span>
+              <span v-if="e.derived.gone" class="marginal"> no longer in the shape</span>
             </td>
             <td>
               {{ e.kind
               }}<template v-if="e.u_w_m2k">, {{ show(e.u_w_m2k, 'transmittance') }}, g {{ e.g_value ?? '–' }}</template>
             </td>
-            <td class="figure">{{ bare(e.area_m2, 'area') }}</td>
+            <td class="figure">
+              {{ bare(e.area_m2, 'area') }}
+              <span v-if="saysArea(e) !== null" class="typed"
+                >typed; shape {{ bare(saysArea(e), 'area') }}
+                <button
+                  class="plain"
+                  type="button"
+                  :aria-label="`${e.name} follows the shape again`"
+                  @click="follow(e, 'area_m2')"
+                >
+                  follow
+                </button></span
+              >
+            </td>
             <td>{{ where(e) }}</td>
             <td>{{ adjoining(e) }}</td>
             <td>{{ e.kind === 'wall' && e.adjoining === 'outside' ? e.exposure : '–' }}</td>
@@ -285,6 +306,11 @@ function limits(e: Element): string {
   justify-content: space-between;
   align-items: end;
   margin-bottom: 8px;
+}
+.typed {
+  display: block;
+  color: var(--soft);
+  font-size: 13px;
 }
 .history {
   padding-left: 16px;

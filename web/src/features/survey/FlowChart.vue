@@ -24,25 +24,38 @@ const option = computed(() => {
     splitLine: { lineStyle: { color: RULE } },
     nameTextStyle: { color: SOFT, fontFamily: FONT },
   }
+  const flows = points.map((p) => flow.to(p[1]!))
+  const bottom = Math.min(...flows) * 0.85
+  const top = Math.max(...flows) * 1.12
+  const at = (marks: number[], least: number, most: number) => ({
+    customValues: marks.filter((m) => m >= least && m <= most),
+  })
+  const decades = [1, 10, 100, 1000, 10000].flatMap((d) => [1, 1.5, 2, 3, 4, 5, 6, 8].map((m) => m * d))
   return {
     animation: false,
     grid: { left: 64, right: 16, top: 30, bottom: 44 },
-    legend: { top: 0, right: 10, textStyle: { fontFamily: FONT, color: INK } },
+    legend: { top: 0, itemWidth: 14, itemHeight: 10, right: 10, textStyle: { fontFamily: FONT, color: INK } },
     xAxis: {
       type: 'log',
       name: 'Pa',
       nameLocation: 'middle',
       nameGap: 26,
-      min: Math.floor(low * 0.9),
-      max: Math.ceil(high * 1.08),
+      min: low * 0.9,
+      max: high * 1.08,
       ...axis,
+      axisTick: at([10, 20, 30, 40, 50, 60, 80, 100], low * 0.9, high * 1.08),
+      axisLabel: { ...axis.axisLabel, ...at([10, 20, 30, 40, 50, 60, 80, 100], low * 0.9, high * 1.08) },
+      splitLine: { show: false },
     },
     yAxis: {
       type: 'log',
       name: flow.unit,
-      min: Math.floor(flow.to(Math.min(...points.map((p) => p[1]!))) * 0.85),
-      max: Math.ceil(flow.to(Math.max(...points.map((p) => p[1]!))) * 1.12),
+      min: bottom,
+      max: top,
       ...axis,
+      axisTick: at(decades, bottom, top),
+      axisLabel: { ...axis.axisLabel, ...at(decades, bottom, top) },
+      splitLine: { show: false },
     },
     series: props.fits.flatMap((f) => {
       const up = f.direction === 'pressurise'

@@ -4,14 +4,14 @@ import { computed, ref } from 'vue'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
-import type { Draft, EvidenceState, Pin } from './useEvidence'
+import type { EvidenceState, Pin } from './useEvidence'
 
 const props = defineProps<{ state: EvidenceState; projectId: number }>()
 const project = useProject()
 const draft = computed(() => props.state.draft.value!)
 const readings = ref(Object.values(draft.value.pin.readings).some((v) => v !== null))
 function set<K extends keyof Pin>(key: K, value: Pin[K]): void {
-  props.state.draft.value = { ...draft.value, pin: { ...draft.value.pin, [key]: value } }
+  props.state.change({ pin: { ...draft.value.pin, [key]: value } })
 }
 function read(key: 'surface_c' | 'air_c' | 'air_rh' | 'surface_rh', value: number | null): void {
   set('readings', { ...draft.value.pin.readings, [key]: value })
@@ -32,7 +32,7 @@ function shown(value: number | null): void {
 }
 function element(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
-  props.state.draft.value = { ...draft.value, element: value ? Number(value) : null }
+  props.state.change({ element: value ? Number(value) : null })
 }
 async function photo(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -53,7 +53,6 @@ const number = (v: number | null | undefined): number | null => v ?? null
 const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
 const value = (event: Event): string => (event.target as HTMLSelectElement).value
 const checked = (event: Event): boolean => (event.target as HTMLInputElement).checked
-defineExpose<{ draft: Draft }>()
 </script>
 
 <template>
@@ -214,7 +213,7 @@ defineExpose<{ draft: Draft }>()
       </template>
     </div>
     <div class="actions">
-      <button type="button" class="pen" @click="state.draft.value = null">Leave it</button>
+      <button type="button" class="pen" @click="state.leave()">Leave it</button>
       <button type="submit" class="pen solid">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</button>
     </div>
   </form>

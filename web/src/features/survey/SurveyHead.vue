@@ -8,7 +8,7 @@ defineProps<{ projectId: number; here: SurveyView; title: string; sub?: string }
 
 <template>
   <div class="head">
-    <div>
+    <div class="title">
       <h1>{{ title }}</h1>
       <p v-if="sub" class="soft">{{ sub }}</p>
     </div>
@@ -37,7 +37,11 @@ defineProps<{ projectId: number; here: SurveyView; title: string; sub?: string }
 p {
   margin: 2px 0 0;
 }
+.title {
+  flex: 1 1 240px;
+}
 .views {
+  flex: none;
   display: flex;
   flex-wrap: wrap;
   border: 1px solid var(--ink);

@@ -51,7 +51,15 @@ export function useEvidence(id: Ref<number>) {
       ])
       page.value = evidence
       shape.value = drawn
-      if (!where.value.body) where.value.body = drawn.shape.bodies[0]?.id ?? ''
+      if (!where.value.body) {
+        const first =
+          draft.value?.pin.place ?? evidence.evidence.find((e) => e.pin.place.view === 'elevation')?.pin.place
+        where.value = {
+          view: first?.view ?? 'elevation',
+          body: first?.body || (drawn.shape.bodies[0]?.id ?? ''),
+          face: first?.face || 'a',
+        }
+      }
       complaint.value = ''
     } catch (error) {
       if (!page.value) complaint.value = sentence(error)
@@ -201,6 +209,12 @@ export function useEvidence(id: Ref<number>) {
       },
     }
   }
+  function change(to: Partial<Draft>): void {
+    if (draft.value) draft.value = { ...draft.value, ...to }
+  }
+  function leave(): void {
+    draft.value = null
+  }
   function edit(e: Evidence): void {
     goTo(e)
     draft.value = {
@@ -309,6 +323,8 @@ export function useEvidence(id: Ref<number>) {
     kindName,
     elementName,
     begin,
+    change,
+    leave,
     edit,
     goTo,
     keep,

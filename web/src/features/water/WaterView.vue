@@ -249,7 +249,7 @@ const value = (event: Event): string => (event.target as HTMLInputElement).value
       </div>
       <div>
         <section v-if="row" class="own" :aria-label="row.name">
-          <h2><ReadinessMark :state="row.state" words /> {{ row.name }}</h2>
+          <h2>{{ row.name }}: <ReadinessMark :state="row.state" words /></h2>
           <p v-if="row.state === 'not looked at'">{{ row.reasons[0] }}.</p>
           <p v-if="row.override_reason">
             Ready by override of <b>{{ row.override_by }}</b>, {{ day(row.override_at) }}: {{ row.override_reason }}
@@ -516,6 +516,9 @@ small {
 }
 .stage {
   margin-bottom: 12px;
+}
+.stage h3::first-letter {
+  text-transform: uppercase;
 }
 .sign {
   width: 14px;

@@ -7,6 +7,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
+import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { isTyping } from '@/shared/keys'
 import { show } from '@/shared/units'
@@ -374,6 +375,7 @@ function pick(id: number): void {
       /></label>
     </template>
     <template #margin>
+      <ReadinessNote :element-id="elementId" />
       <YearMargin v-if="years.length" :years="years" :moments="moments" :watched="watched" :stale="stale" />
     </template>
   </AppFrame>
