@@ -30,7 +30,17 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
     element = browser.current_url.rstrip("/").split("/")[-1]
     views = {
         "projects": "/projects",
-        "survey": f"/p/{project}/survey",
+        "house": f"/p/{project}/house",
+        "house-damp": f"/p/{project}/house",
+        "house-layers": f"/p/{project}/house",
+        "brief": f"/p/{project}/brief",
+        "shape": f"/p/{project}/survey/shape",
+        "make": f"/p/{project}/survey/make",
+        "exposure": f"/p/{project}/survey/exposure",
+        "evidence": f"/p/{project}/survey/evidence?pin=corrie_joists",
+        "blower-door": f"/p/{project}/survey/airtightness",
+        "readings": f"/p/{project}/survey/readings",
+        "water": f"/p/{project}/water?element={element}",
         "options": f"/p/{project}/options/{element}",
         "year": f"/p/{project}/year/{element}",
         "compare": f"/p/{project}/compare/{element}",
@@ -41,6 +51,10 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
             continue
         browser.get(address + path)
         time.sleep(3.0 if name == "year" else 1.6)
+        if name.startswith("house"):
+            lens = name.removeprefix("house-").capitalize() if "-" in name else "Heat"
+            browser.find_element(By.XPATH, f"//button[normalize-space()='{lens}']").click()
+            time.sleep(0.4)
         browser.save_screenshot(str(folder / f"{name}.png"))
         for entry in browser.get_log("browser"):
             if entry["level"] == "SEVERE":

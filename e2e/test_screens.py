@@ -129,7 +129,7 @@ class Screens(Walk):
 
     def test_survey_dialogs(self) -> None:
         self.sign_in()
-        self.go(f"/p/{self.project.pk}/survey")
+        self.go(f"/p/{self.project.pk}/survey/elements")
         self.press("Add an element")
         self.press("Add it")
         self.sees("An element needs a name.")
@@ -188,7 +188,13 @@ class Screens(Walk):
     def test_narrow_windows(self) -> None:
         self.sign_in()
         pages = {
-            "survey": "survey",
+            **{
+                view: f"survey/{view}" for view in ("shape", "elements", "make", "exposure", "evidence", "airtightness")
+            },
+            "readings": "survey/readings",
+            "house": "house",
+            "brief": "brief",
+            "water": "water",
             "options": f"options/{self.face.pk}",
             "compare": f"compare/{self.face.pk}",
             "heat": "heat",

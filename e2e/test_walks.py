@@ -18,6 +18,10 @@ from server.projects import exchange
 from server.projects.models import Element, Option, Project
 from server.runs.models import Run
 
+SURVEY = tuple(
+    f"survey/{view}" for view in ("shape", "elements", "make", "exposure", "evidence", "airtightness", "readings")
+)
+
 
 class DemoWalk(Walk):
     def test_from_options_to_heat_on_the_demo(self) -> None:
@@ -27,13 +31,13 @@ class DemoWalk(Walk):
         self.sees("Corrie Halt")
         self.axe("projects")
         element = project.elements.get(name="Platform face, upper")
-        self.go(f"/p/{project.pk}/survey")
+        self.go(f"/p/{project.pk}/survey/elements")
         self.sees("Platform face, upper")
         self.sees("generated, not measured")
         self.axe("survey")
         self.go(f"/p/{project.pk}/options/{element.pk}")
         self.until(lambda: len(self.strips()) == 4, "four strips")
-        self.sees("faces NW, exposed, 395 mm driven rain")
+        self.sees("faces NW, surveyed exposure, 399 mm driven rain")
         self.sees("years not run")
         self.edit_by_mouse_and_keyboard()
         self.axe("options sheet")
@@ -126,7 +130,7 @@ class DemoWalk(Walk):
         self.until(lambda: "damp, dries each summer" in self.strips()[0].text, "as found in words")
         self.until(lambda: "over a limit: mould" in self.strips()[2].text, "the verdict of option 2")
         self.until(lambda: "within limits" in self.strips()[3].text, "the verdict of option 3")
-        self.sees("driven rain: 395 mm on the face")
+        self.sees("driven rain: 399 mm on the face")
         self.sees("Not judged: frost, condensate, metal, leaks, air paths")
         self.out_of_date_and_back()
         self.cancel()
@@ -224,16 +228,25 @@ class DemoWalk(Walk):
         row = next(
             r for r in self.browser.find_elements(By.CSS_SELECTOR, "tbody tr") if "Platform face, upper" in r.text
         )
-        self.assertIn("79", row.text)
+        self.assertIn("47", row.text)
         self.press("Platform face, upper", "tbody")
-        self.sees("38.4 m² × 2.046 W/m²K = 78.6 W/K")
+        self.sees("23.0 m² × 2.046 W/m²K = 47.0 W/K")
         self.axe("heat")
 
     def units_everywhere(self, project: Project, element: Element) -> None:
         self.browser.execute_script("document.activeElement.blur()")
         self.keys("u")
         self.until(lambda: "Btu/h°F" in self.browser.find_element(By.TAG_NAME, "main").text, "Btu")
-        for path in ("heat", f"options/{element.pk}", f"compare/{element.pk}", f"year/{element.pk}", "survey"):
+        for path in (
+            "heat",
+            f"options/{element.pk}",
+            f"compare/{element.pk}",
+            f"year/{element.pk}",
+            *SURVEY,
+            "house",
+            "brief",
+            "water",
+        ):
             self.go(f"/p/{project.pk}/{path}")
             self.until(lambda: len(self.browser.find_element(By.TAG_NAME, "main").text) > 300, f"the page {path}")
             time.sleep(0.8)
@@ -269,7 +282,7 @@ class DemoWalk(Walk):
         with zipfile.ZipFile(path) as archive:
             self.assertEqual(json.loads(archive.read("project.json"))["project"]["name"], "Corrie Halt")
         self.one("label.file").find_element(By.TAG_NAME, "input").send_keys(str(path))
-        self.until(lambda: "/survey" in self.browser.current_url, "the imported project")
+        self.until(lambda: "/house" in self.browser.current_url, "the imported project")
         copy = Project.objects.exclude(pk=project.pk).get(name="Corrie Halt")
         self.assertEqual(exchange.document(copy), exchange.document(Project.objects.get(pk=project.pk)))
 
@@ -284,6 +297,9 @@ class FromNothing(Walk):
         self.press("New project")
         self.one("input[name=project-name]").send_keys("Ford Cottage")
         self.press("Make it")
+        self.sees("What may not change")
+        self.press("Survey", "nav")
+        self.press("Elements", ".views")
         self.sees("Nothing surveyed yet")
         self.fill("Heated volume", "240")
         self.fill("Floor area", "96")

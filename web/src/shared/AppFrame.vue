@@ -4,6 +4,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
+import { forgetPages } from './outbox'
 import OutboxNote from './OutboxNote.vue'
 import { onSingleKey, singleKeys } from './keys'
 import { useProject } from './project'
@@ -86,6 +87,7 @@ function pie(share: number): string {
 
 async function leave(): Promise<void> {
   await session.signOut()
+  await forgetPages()
   await router.push('/login')
 }
 onSingleKey('/', () => (find.value = true))

@@ -3,11 +3,14 @@
 import { discard, flush, retry, useOutbox } from './outbox'
 
 const props = defineProps<{ projectId: number }>()
-const { waiting, refused } = useOutbox(() => props.projectId)
+const { waiting, refused, online } = useOutbox(() => props.projectId)
 </script>
 
 <template>
-  <div v-if="waiting.length || refused.length" class="outbox" role="status">
+  <div v-if="waiting.length || refused.length || !online" class="outbox" role="status">
+    <p v-if="!online && !waiting.length">
+      No connection. What is shown was kept on this device; what is entered under Evidence and Water waits here.
+    </p>
     <p v-if="waiting.length">
       <b>{{ waiting.length }} {{ waiting.length === 1 ? 'entry waits' : 'entries wait' }} on this device.</b>
       No connection; they are sent when it is back.

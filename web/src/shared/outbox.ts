@@ -1,7 +1,8 @@
 /** What was entered on site waits here until the server has it: IndexedDB, in order, across reloads. */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, shallowRef } from 'vue'
 import { api, Problem, sentence, take } from '@/api/client'
+import { copy } from './copy'
 
 export interface Entry {
   id?: number
@@ -16,9 +17,10 @@ export interface Entry {
 }
 interface Boxes extends DBSchema {
   entries: { key: number; value: Entry }
+  pages: { key: string; value: unknown }
 }
 
-const entries = ref<Entry[]>([])
+const entries = shallowRef<Entry[]>([])
 const online = ref(true)
 const landed = reactive({ count: 0 })
 let opening: Promise<IDBPDatabase<Boxes>> | null = null
@@ -26,7 +28,10 @@ let running = false
 
 function boxes(): Promise<IDBPDatabase<Boxes>> {
   opening ??= openDB<Boxes>('wendrick-outbox', 1, {
-    upgrade: (db) => void db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true }),
+    upgrade: (db) => {
+      db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true })
+      db.createObjectStore('pages')
+    },
   })
   return opening
 }
@@ -71,6 +76,7 @@ export function useOutbox(project: () => number | undefined) {
  */
 export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
   const whole: Entry = { ...entry, at: new Date().toISOString() }
+  if (entry.body) whole.body = copy(entry.body)
   if (!entries.value.some((e) => e.project === entry.project && !e.refused)) {
     try {
       await transmit(whole)
@@ -146,6 +152,26 @@ export async function discard(entry: Entry): Promise<void> {
 window.addEventListener('online', () => void flush())
 setInterval(() => entries.value.some((e) => !e.refused) && void flush(), 5000)
 void reread().then(flush)
+
+/** What the server says; without a connection what it said last, so that work on site goes on. */
+export async function lastKnown<T>(key: string, ask: () => Promise<T>): Promise<T> {
+  try {
+    const answer = await ask()
+    void boxes().then((db) => db.put('pages', copy(answer), key))
+    online.value = true
+    return answer
+  } catch (error) {
+    if (!(error instanceof Problem) || error.status !== 0) throw error
+    const kept = (await (await boxes()).get('pages', key)) as T | undefined
+    if (kept === undefined) throw error
+    online.value = false
+    return kept
+  }
+}
+/** Forget what was kept for looking at; entries that wait stay. Called on signing out. */
+export async function forgetPages(): Promise<void> {
+  await (await boxes()).clear('pages')
+}
 
 /** A new id, made where the entry is written, so that one sent twice stays one. */
 export function newUid(): string {

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
+import { lastKnown } from './outbox'
 
 export type Element = Schemas['ElementOut']
 export type Material = Schemas['MaterialOut']
@@ -18,7 +19,9 @@ export const useProject = defineStore('project', () => {
   }
   async function open(id: number): Promise<void> {
     if (page.value?.project.id !== id) page.value = null
-    page.value = await take(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } }))
+    page.value = await lastKnown(`project ${id}`, () =>
+      take(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } })),
+    )
   }
   function materialName(id: string): string {
     return materials.value.get(id)?.name ?? id

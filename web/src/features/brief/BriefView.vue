@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Step 1: aims, what may not change, targets, people and roles. Kept as one types; two windows are told of each other. */
 import { useDebounceFn } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, toRaw, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { inText, show, unitOf } from '@/shared/units'
@@ -38,11 +39,11 @@ function accept(answer: Schemas['BriefOut'], keepTyping = false): void {
   page.value = answer
   revision = answer.revision
   known = JSON.stringify(answer.brief)
-  if (!keepTyping) brief.value = structuredClone(answer.brief)
+  if (!keepTyping) brief.value = copy(answer.brief)
 }
 async function keep(over = false): Promise<void> {
   if (!brief.value) return
-  const typed = structuredClone(toRaw(brief.value))
+  const typed = copy(brief.value)
   if (JSON.stringify(typed) === known) return
   saved.value = 'keeping …'
   try {

@@ -3,6 +3,7 @@
  * Figures follow every key; a draft is kept a second after the last one; Enter or leaving the field commits.
  */
 import { useDebounceFn, useIntervalFn } from '@vueuse/core'
+import { copy } from '@/shared/copy'
 import { computed, reactive, ref } from 'vue'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import type { Layer } from '@/drawing/scale'
@@ -32,7 +33,7 @@ interface Edit {
   after: Layer[]
 }
 
-const clone = (layers: Layer[]): Layer[] => JSON.parse(JSON.stringify(layers)) as Layer[]
+const clone = (layers: Layer[]): Layer[] => copy(layers) as Layer[]
 const same = (a: Layer[], b: Layer[]): boolean => JSON.stringify(a) === JSON.stringify(b)
 let serial = 0
 const newId = (): string => `l${Date.now().toString(36)}${(serial++).toString(36)}`

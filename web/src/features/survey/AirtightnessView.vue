@@ -4,6 +4,7 @@ import { computed, ref, toRaw, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
@@ -30,7 +31,7 @@ watch(
   (t) => {
     if (!t?.blower_door) edited.value = null
     else
-      edited.value = structuredClone({
+      edited.value = copy({
         kind: 'blower_door',
         element_id: null,
         measured_on: t.measured_on,
@@ -45,8 +46,7 @@ watch(
   { immediate: true },
 )
 async function save(): Promise<void> {
-  if (edited.value)
-    await keep(picked.value, JSON.parse(JSON.stringify(edited.value)) as MeasurementBody, 'Blower-door test')
+  if (edited.value) await keep(picked.value, copy(edited.value) as MeasurementBody, 'Blower-door test')
 }
 async function make(blower: Schemas['BlowerDoorTest'], instrument: string): Promise<void> {
   const uid = await keep(

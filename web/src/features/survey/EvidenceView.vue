@@ -97,10 +97,10 @@ const nothing = computed(() => shape.value && !bodies.value.length)
             :key="s.letter"
             type="button"
             :aria-pressed="where.view === 'elevation' && where.body === b.id && where.face === s.letter"
-            :aria-label="`${b.name}, face ${s.letter}, ${s.facing}`"
             @click="go('elevation', b.id, s.letter)"
           >
-            {{ s.letter }} {{ s.facing }}<sup v-if="count(b.id, s.letter)">{{ count(b.id, s.letter) }}</sup>
+            {{ s.letter }} {{ s.facing }}<sup v-if="count(b.id, s.letter)">{{ count(b.id, s.letter) }}</sup
+            ><span class="hidden">, {{ b.name }}</span>
           </button>
         </template>
         <button type="button" :aria-pressed="where.view === 'plan'" @click="go('plan')">Plan</button>

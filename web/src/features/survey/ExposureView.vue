@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Driven-rain exposure of each face, step by step, and what else wets it. */
-import { computed, ref, toRaw, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { inText, show, unitOf, bare } from '@/shared/units'
@@ -52,7 +53,7 @@ function set<K extends keyof Rain>(key: K, value: Rain[K]): void {
 }
 async function site(change: Partial<Schemas['Site']>): Promise<void> {
   if (!shape.value) return
-  const next = structuredClone(toRaw(shape.value.shape))
+  const next = copy(shape.value.shape)
   next.site = { ...next.site, ...change }
   try {
     await take(

@@ -2,11 +2,12 @@
 /** Like windows or doors in one face: size, place, frame, glazing, shading, reveal. */
 import { computed, ref } from 'vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { copy } from '@/shared/copy'
 import { FRAMES, GLAZING, LETTERS, SECONDARY, SHADING, type Opening, type Shape } from './shapes'
 
 const props = defineProps<{ opening: Opening; shape: Shape; fresh: boolean }>()
 const emit = defineEmits<{ keep: [opening: Opening]; leave: [] }>()
-const o = ref<Opening>(structuredClone(props.opening))
+const o = ref<Opening>(copy(props.opening))
 const body = computed(() => props.shape.bodies.find((b) => b.id === o.value.body))
 const storeys = computed(() => [
   ...(body.value?.storeys.map((s) => s.name) ?? []),

@@ -65,9 +65,7 @@ const sides = computed(() => sidesOf(props.shape))
       :class="{ here: s.body === body && s.letter === face, still: pressable }"
       :role="pressable ? undefined : 'button'"
       :tabindex="pressable ? undefined : 0"
-      :aria-label="
-        pressable ? undefined : `${s.name}, face ${s.letter}, faces ${s.facing}, ${show(s.length, 'length')}`
-      "
+      :aria-label="pressable ? undefined : `${s.letter} ${s.facing}, face of ${s.name}, ${show(s.length, 'length')}`"
       @click="pressable || emit('face', s.body, s.letter)"
       @keydown.enter="emit('face', s.body, s.letter)"
     >

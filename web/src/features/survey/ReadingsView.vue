@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import AppFrame from '@/shared/AppFrame.vue'
+import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { bare, inText, show, unitOf } from '@/shared/units'
@@ -86,7 +87,7 @@ async function save(): Promise<void> {
   if (!e) return
   const uid = await keep(
     e.uid,
-    JSON.parse(JSON.stringify(e.body)) as MeasurementBody,
+    copy(e.body) as MeasurementBody,
     e.body.kind === 'thermal' ? 'Surface temperature' : 'Wood moisture',
   )
   if (uid) editing.value = null

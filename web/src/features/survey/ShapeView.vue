@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The building from few dimensions; what follows is shown as one types and kept on asking. */
 import { useDebounceFn, useStorage } from '@vueuse/core'
-import { computed, ref, toRaw, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, Problem, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { bare, inText, show, unitOf } from '@/shared/units'
@@ -39,7 +40,7 @@ async function load(): Promise<void> {
     )
     found.value = kept.value
     const draft = drafts.value[id.value]
-    shape.value = structuredClone(toRaw(draft?.shape ?? kept.value.shape)) as Shape
+    shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
     body.value = shape.value.bodies[0]?.id ?? ''
     complaint.value = ''
     clash.value = false
@@ -57,7 +58,7 @@ const preview = useDebounceFn(async () => {
     const answer = await takeAs<Schemas['ShapeOut']>(
       api.POST('/api/projects/{project_id}/shape/preview', {
         params: { path: { project_id: id.value } },
-        body: { shape: structuredClone(toRaw(shape.value)) },
+        body: { shape: copy(shape.value) },
       }),
     )
     if (now !== asked) return
@@ -71,8 +72,7 @@ watch(
   shape,
   () => {
     if (!shape.value || !kept.value) return
-    if (changed.value)
-      drafts.value[id.value] = { revision: kept.value.revision, shape: structuredClone(toRaw(shape.value)) }
+    if (changed.value) drafts.value[id.value] = { revision: kept.value.revision, shape: copy(shape.value) }
     else delete drafts.value[id.value]
     void preview()
   },
@@ -85,13 +85,13 @@ async function keep(over = false): Promise<void> {
     const answer = await takeAs<Schemas['ShapeOut']>(
       api.PUT('/api/projects/{project_id}/shape', {
         params: { path: { project_id: id.value } },
-        body: { revision, shape: structuredClone(toRaw(shape.value)) },
+        body: { revision, shape: copy(shape.value) },
       }),
     )
     delete drafts.value[id.value]
     kept.value = answer
     found.value = answer
-    shape.value = structuredClone(answer.shape)
+    shape.value = copy(answer.shape)
     complaint.value = ''
     clash.value = false
     await project.open(id.value)

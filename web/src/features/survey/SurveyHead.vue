@@ -57,7 +57,8 @@ p {
 }
 @media (max-width: 900px) {
   .views a {
-    padding: 11px 10px;
+    padding: 12px 10px;
+    min-height: 46px;
   }
 }
 </style>

@@ -1,10 +1,12 @@
 /** Evidence of a project: what the server has, what waits on this device, and the draft in hand. */
 import { useStorage } from '@vueuse/core'
+import { copy } from '@/shared/copy'
 import { computed, ref, watch, type Ref } from 'vue'
 import { api, sentence, takeAs, type Schemas } from '@/api/client'
 import type { House } from '@/features/house/useSection'
-import { newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
+import { lastKnown, newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
 import { useProject } from '@/shared/project'
+import { loadWater } from '@/features/water/load'
 import type { Point } from './frame'
 
 export type Pin = Schemas['Pin']
@@ -46,8 +48,13 @@ export function useEvidence(id: Ref<number>) {
     try {
       const path = { params: { path: { project_id: id.value } } }
       const [evidence, drawn] = await Promise.all([
-        takeAs<Schemas['EvidencePage']>(api.GET('/api/projects/{project_id}/evidence', path)),
-        shape.value ?? takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path)),
+        lastKnown(`evidence ${id.value}`, () =>
+          takeAs<Schemas['EvidencePage']>(api.GET('/api/projects/{project_id}/evidence', path)),
+        ),
+        shape.value ??
+          lastKnown(`shape ${id.value}`, () =>
+            takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path)),
+          ),
       ])
       page.value = evidence
       shape.value = drawn
@@ -67,8 +74,8 @@ export function useEvidence(id: Ref<number>) {
   }
   async function loadSection(): Promise<void> {
     if (!house.value)
-      house.value = await takeAs<House>(
-        api.GET('/api/projects/{project_id}/house', { params: { path: { project_id: id.value } } }),
+      house.value = await lastKnown(`house ${id.value}`, () =>
+        takeAs<House>(api.GET('/api/projects/{project_id}/house', { params: { path: { project_id: id.value } } })),
       )
   }
   watch(
@@ -223,7 +230,7 @@ export function useEvidence(id: Ref<number>) {
       base: e.waiting ? null : e.revision,
       element: e.element_id,
       photos: [...e.photos],
-      pin: structuredClone(JSON.parse(JSON.stringify(e.pin))) as Pin,
+      pin: copy(e.pin) as Pin,
     }
   }
   function goTo(e: Evidence): void {
@@ -306,7 +313,16 @@ export function useEvidence(id: Ref<number>) {
       return false
     }
   }
-  watch(id, load, { immediate: true })
+  watch(
+    id,
+    async () => {
+      await load()
+      // for the moment when the connection is lost: the other two sheets of the work on site
+      void loadSection().catch(() => undefined)
+      void loadWater(id.value).catch(() => undefined)
+    },
+    { immediate: true },
+  )
   return {
     page,
     shape,

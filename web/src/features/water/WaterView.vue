@@ -2,12 +2,13 @@
 /** Water first: every element's readiness, and the items that must be shown before anything is covered. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { sentence, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
+import { loadWater } from './load'
 
 type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
 type Row = Schemas['ElementWaterOut']
@@ -24,7 +25,7 @@ const { mine, landed } = useOutbox(() => id.value)
 
 async function load(): Promise<void> {
   try {
-    page.value = await take(api.GET('/api/projects/{project_id}/water', { params: { path: { project_id: id.value } } }))
+    page.value = await loadWater(id.value)
     complaint.value = ''
   } catch (error) {
     if (!page.value) complaint.value = sentence(error)
