@@ -297,7 +297,12 @@ class _BodyDrawer:
                         share=share,
                     )
                 )
-        if gone is not None and not cold and gone[1] - gone[0] > 0.05 and body.eaves_m >= (neighbour.eaves_m if neighbour else 0.0):
+        if (
+            gone is not None
+            and not cold
+            and gone[1] - gone[0] > 0.05
+            and body.eaves_m >= (neighbour.eaves_m if neighbour else 0.0)
+        ):
             t = drawn(body.wall_mm / 1000.0)
             low, high = max(gone[0], body.level_m), gone[1]
             self.lines.append(

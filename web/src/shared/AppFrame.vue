@@ -157,7 +157,7 @@ watch(
       <OutboxNote v-if="projectId" :project-id="projectId" />
       <slot />
     </main>
-    <aside v-if="!bare" aria-label="Margin notes"><slot name="margin" /></aside>
+    <aside v-if="!bare" aria-label="Margin notes" tabindex="0"><slot name="margin" /></aside>
     <FindDialog v-model="find" :project-id="projectId" />
     <KeysDialog v-model="keys" v-model:single="singleKeys" />
   </div>

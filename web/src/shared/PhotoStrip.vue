@@ -1,30 +1,12 @@
 <script setup lang="ts">
 /** Photos as small pictures with their captions; a click shows one large. Those not sent yet come from the outbox. */
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useOutbox } from './outbox'
+import { computed, ref } from 'vue'
+import { localPhotos } from './outbox'
 
 const props = defineProps<{ projectId: number; photos: string[]; captions?: Record<string, string> }>()
 const large = ref<string | null>(null)
-const { mine } = useOutbox(() => props.projectId)
-const made: string[] = []
-const local = ref(new Map<string, string>())
-watch(
-  mine,
-  (entries) => {
-    for (const e of entries) {
-      const uid = e.path.split('/').pop()!
-      if (e.photo && !local.value.has(uid)) {
-        const url = URL.createObjectURL(e.photo)
-        made.push(url)
-        local.value.set(uid, url)
-      }
-    }
-  },
-  { immediate: true },
-)
-onBeforeUnmount(() => made.forEach((url) => URL.revokeObjectURL(url)))
 function source(uid: string, small: boolean): string {
-  return local.value.get(uid) ?? `/api/projects/${props.projectId}/photos/${uid}${small ? '?small=true' : ''}`
+  return localPhotos.get(uid) ?? `/api/projects/${props.projectId}/photos/${uid}${small ? '?small=true' : ''}`
 }
 const caption = computed(() => (uid: string) => props.captions?.[uid] || 'photo')
 </script>

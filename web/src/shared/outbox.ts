@@ -1,6 +1,6 @@
 /** What was entered on site waits here until the server has it: IndexedDB, in order, across reloads. */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import { computed, reactive, ref, shallowRef } from 'vue'
+import { computed, reactive, ref, shallowReactive, shallowRef } from 'vue'
 import { api, Problem, sentence, take } from '@/api/client'
 import { copy } from './copy'
 
@@ -23,6 +23,8 @@ interface Boxes extends DBSchema {
 const entries = shallowRef<Entry[]>([])
 const online = ref(true)
 const landed = reactive({ count: 0 })
+/** Photos taken in this window, by uid: shown before the server has them. */
+export const localPhotos = shallowReactive(new Map<string, string>())
 let opening: Promise<IDBPDatabase<Boxes>> | null = null
 let running = false
 
@@ -37,6 +39,10 @@ function boxes(): Promise<IDBPDatabase<Boxes>> {
 }
 async function reread(): Promise<void> {
   entries.value = await (await boxes()).getAll('entries')
+  for (const { path, photo } of entries.value) {
+    const uid = path.split('/').pop()!
+    if (photo && !localPhotos.has(uid)) localPhotos.set(uid, URL.createObjectURL(photo))
+  }
 }
 
 type Call = Parameters<typeof api.request>
@@ -77,6 +83,13 @@ export function useOutbox(project: () => number | undefined) {
 export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
   const whole: Entry = { ...entry, at: new Date().toISOString() }
   if (entry.body) whole.body = copy(entry.body)
+  if (entry.photo) {
+    // a photo cannot be typed again: it is kept before it is sent
+    localPhotos.set(entry.path.split('/').pop()!, URL.createObjectURL(entry.photo))
+    const key = await keep(whole)
+    await flush()
+    return !entries.value.some((e) => e.id === key)
+  }
   if (!entries.value.some((e) => e.project === entry.project && !e.refused)) {
     try {
       await transmit(whole)
@@ -91,7 +104,7 @@ export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
   void flush()
   return false
 }
-async function keep(entry: Entry): Promise<void> {
+async function keep(entry: Entry): Promise<number | undefined> {
   const db = await boxes()
   const same = entries.value.find(
     (e) => e.path === entry.path && e.method === entry.method && !entry.photo && e.id !== sending,
@@ -100,8 +113,12 @@ async function keep(entry: Entry): Promise<void> {
   if (same?.id !== undefined) {
     const began = same.body && 'base_revision' in same.body ? { base_revision: same.body.base_revision } : {}
     await db.put('entries', { ...entry, id: same.id, body: entry.body && { ...entry.body, ...began } })
-  } else await db.add('entries', entry)
+    await reread()
+    return same.id
+  }
+  const key = await db.add('entries', entry)
   await reread()
+  return key
 }
 
 let sending: number | undefined
