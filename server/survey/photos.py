@@ -40,16 +40,21 @@ def shrink(stream: IO[bytes], size: int) -> tuple[bytes, bytes, int, int]:
                     "Send a smaller one.",
                 )
             bare = opened.format == "JPEG" and max(opened.size) <= LARGEST_SIDE and not opened.info.keys() & CARRIED
-            opened.draft("RGB", (LARGEST_SIDE * 2, LARGEST_SIDE * 2))
+            width, height = opened.size
+            # a JPEG can be decoded at a half, a quarter or an eighth: as large as what is made of it needs
+            side = (SMALL_SIDE if bare else LARGEST_SIDE) * 2
+            opened.draft("RGB", (side, side))
             picture = ImageOps.exif_transpose(opened).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
         raise Problem(
             422, "no_photo", "The file is no photo that can be read.", "Send a JPEG, PNG or WebP picture."
         ) from error
-    picture.thumbnail((LARGEST_SIDE, LARGEST_SIDE), Image.Resampling.LANCZOS)
-    stream.seek(0)
-    large = stream.read() if bare else _jpeg(picture)
-    width, height = picture.size
+    if bare:
+        stream.seek(0)
+        large = stream.read()
+    else:
+        picture.thumbnail((LARGEST_SIDE, LARGEST_SIDE), Image.Resampling.LANCZOS)
+        large, (width, height) = _jpeg(picture), picture.size
     picture.thumbnail((SMALL_SIDE, SMALL_SIDE), Image.Resampling.LANCZOS)
     return large, _jpeg(picture), width, height
 

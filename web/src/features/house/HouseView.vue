@@ -23,7 +23,7 @@ const selected = ref<number | null>(null)
 const mark = ref<number | null>(null)
 const lens = useStorage<Lens>('wendrick-lens', 'heat')
 const LENSES: [Lens, string, string][] = [
-  ['heat', 'Heat', 'Outline as found, solid after the chosen options; width is W/K.'],
+  ['heat', 'Heat', 'Outline as found, solid after the chosen options; as wide as the loss.'],
   ['damp', 'Damp', 'The wettest month of each element as found or chosen; pins where something was seen.'],
   ['layers', 'Layers', 'Rain, air, vapour and heat control layer of each build-up; a number where a line stops.'],
 ]
@@ -215,7 +215,8 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
         </template>
         <h3>What is drawn</h3>
         <p class="soft">
-          Shape from the survey; thicknesses drawn 80 mm + 1.25 times the real ones, so that thin things are seen.
+          Shape from the survey; thicknesses drawn {{ show(80, 'thickness') }} + 1.25 times the real ones, so that thin
+          things are seen.
         </p>
       </template>
     </template>

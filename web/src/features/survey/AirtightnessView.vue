@@ -7,7 +7,7 @@ import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
-import { bare, show, unitOf } from '@/shared/units'
+import { bare, inText, show, unitOf } from '@/shared/units'
 import FlowChart from './FlowChart.vue'
 import SurveyHead from './SurveyHead.vue'
 import { dayOf, today, useMeasurements, type MeasurementBody } from './useMeasurements'
@@ -405,7 +405,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
         </p>
         <ul class="checks">
           <li v-for="c in result.checks" :key="c.name" :class="{ over: !c.met }">
-            <span aria-hidden="true">{{ c.met ? '○' : '×' }}</span> {{ c.name }}: {{ c.words }}
+            <span aria-hidden="true">{{ c.met ? '○' : '×' }}</span> {{ c.name }}: {{ inText(c.words) }}
           </li>
         </ul>
       </template>

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
-import { show } from '@/shared/units'
+import { inText, show } from '@/shared/units'
 import type { Evidence, EvidenceState } from './useEvidence'
 
 const props = defineProps<{ state: EvidenceState; evidence: Evidence; projectId: number }>()
@@ -75,7 +75,7 @@ const readings = computed(() => {
             {{ p.mechanism === first ? 'Confirm' : 'Overrule' }}
           </button>
           <ul>
-            <li v-for="r in p.reasons" :key="r">{{ r }}</li>
+            <li v-for="r in p.reasons" :key="r">{{ inText(r) }}</li>
           </ul>
         </li>
       </ol>

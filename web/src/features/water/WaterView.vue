@@ -8,6 +8,7 @@ import { newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
+import { inText } from '@/shared/units'
 import { loadWater } from './load'
 
 type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
@@ -352,7 +353,7 @@ const value = (event: Event): string => (event.target as HTMLInputElement).value
                 item.state === 'open' ? '×' : item.state === 'closed' ? '○' : '–'
               }}</span>
               <span
-                ><b>{{ item.title }}</b>
+                ><b>{{ inText(item.title) }}</b>
                 <small
                   >{{ item.elements.map(name).join(', ') }}{{ item.who ? `; ${item.who}` : ''
                   }}{{ item.due ? `; by ${day(item.due)}` : '' }}{{ item.waiting ? '; waits to be sent' : ''
@@ -362,7 +363,7 @@ const value = (event: Event): string => (event.target as HTMLInputElement).value
               >
             </button>
             <div v-if="open === item.uid" class="body">
-              <p v-if="item.shown_by"><b>To be shown:</b> {{ item.shown_by }}</p>
+              <p v-if="item.shown_by"><b>To be shown:</b> {{ inText(item.shown_by) }}</p>
               <PhotoStrip :project-id="id" :photos="item.photos" />
               <template v-if="item.state === 'open'">
                 <div class="line">

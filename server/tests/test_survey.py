@@ -1,0 +1,383 @@
+"""Brief, shape, evidence, water, measurements, house: allowed, refused, the effect, one history entry each."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase, override_settings
+from PIL import Image
+
+from server.projects import exchange
+from server.projects.models import Element, HistoryEntry, Project
+from server.survey.models import Evidence, Measurement, Photo, WaterItem
+from server.tests.helpers import client_of, corrie, person, send
+
+BODY: dict[str, Any] = {
+    "id": "main",
+    "name": "House",
+    "outline": [[0, 0], [10, 0], [10, 7], [0, 7]],
+    "storeys": [{"name": "ground floor", "height_m": 2.6}],
+    "wall_mm": 500,
+}
+SHAPE: dict[str, Any] = {"bodies": [BODY]}
+
+
+def jpeg(size: tuple[int, int] = (2400, 1800)) -> bytes:
+    out = io.BytesIO()
+    exif = Image.Exif()
+    exif[0x010F] = "somebody's camera"
+    Image.new("RGB", size, "#778899").save(out, "JPEG", exif=exif)
+    return out.getvalue()
+
+
+class Base(TestCase):
+    def setUp(self) -> None:
+        self.owner = person("owner")
+        self.client = client_of(self.owner)
+        self.project = Project.objects.create(owner=self.owner, name="Byre")
+        self.path = f"/api/projects/{self.project.pk}"
+
+    def put(self, path: str, body: Any, status: int = 200) -> Any:
+        answer = send(self.client, "PUT", path, body)
+        self.assertEqual(answer.status_code, status, answer.content[:400])
+        return answer.json()
+
+    def one_entry(self, path: str, body: Any) -> Any:
+        """A change that is taken, and told once."""
+        before = HistoryEntry.objects.count()
+        answer = self.put(path, body)
+        self.assertEqual(HistoryEntry.objects.count(), before + 1, path)
+        return answer
+
+    def shaped(self, **shape: Any) -> Any:
+        return self.put(f"{self.path}/shape", {"revision": None, "shape": {**SHAPE, **shape}})
+
+    def element(self, key: str) -> Element:
+        return self.project.elements.get(shape_key=key)
+
+
+class BriefTests(Base):
+    def test_it_is_kept_and_told_once_and_two_windows_are_told(self) -> None:
+        answer = self.one_entry(f"{self.path}/brief", {"revision": 0, "brief": {"aims": "dry"}})
+        self.assertNotIn("aims", answer["missing"])
+        self.assertIn("budget", answer["missing"])
+        problem = self.put(f"{self.path}/brief", {"revision": 0, "brief": {"aims": "else"}}, 409)
+        self.assertEqual(problem["code"], "changed_meanwhile")
+        self.assertEqual(Project.objects.get().current_brief.aims, "dry")
+        self.put(f"{self.path}/brief", {"revision": None, "brief": {"aims": "else"}})
+
+    def test_limits_and_targets_are_obeyed_by_the_sheet_and_the_options(self) -> None:
+        self.shaped(up_bearing_deg=180)
+        wall = self.element("main/a")  # faces north when up in the plan is south
+        self.assertEqual(wall.facing_deg, 0)
+        brief = {
+            "limits": [
+                {"kind": "face", "facing": "N", "most_mm": 0, "reason": "listed"},
+                {"kind": "room", "most_mm": 40},
+            ],
+            "targets": {"name": "own", "u_w_m2k": {"wall": 0.3}},
+        }
+        page = self.put(f"{self.path}/brief", {"revision": None, "brief": brief})
+        self.assertTrue(any("listed" in words for words in page["affected"]))
+        sheet = self.client.get(f"/api/elements/{wall.pk}/sheet").json()
+        self.assertEqual(sheet["limits"], {"room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3})
+        self.assertIn("listed", sheet["limits_said"]["outside_mm"])
+        found = sheet["options"][0]["build_up"]["layers"]
+        thick = {"layers": [*found, {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60}]}
+        over = send(self.client, "POST", f"/api/elements/{wall.pk}/preview", {"build_up": thick}).json()["over_limits"]
+        self.assertTrue(any("room" in words for words in over), over)
+        other = self.element("main/c")
+        self.assertIsNone(self.client.get(f"/api/elements/{other.pk}/sheet").json()["limits"]["outside_mm"])
+
+    def test_wrong_limits_are_named(self) -> None:
+        problem = self.put(
+            f"{self.path}/brief", {"revision": None, "brief": {"limits": [{"kind": "face", "most_mm": -1}]}}, 422
+        )
+        self.assertIn("limits", problem["message"])
+
+
+class ShapeTests(Base):
+    def test_elements_follow_and_hand_typed_figures_stay(self) -> None:
+        answer = self.one_entry(f"{self.path}/shape", {"revision": 0, "shape": SHAPE})
+        self.assertEqual(len(answer["derived"]), 6)
+        self.project.refresh_from_db()
+        self.assertAlmostEqual(self.project.volume_m3 or 0, 9 * 6 * 2.6, places=2)
+        wall = self.element("main/a")
+        self.assertAlmostEqual(wall.area_m2, 9 * 2.6, places=3)
+        values = {"name": wall.name, "kind": "wall", "area_m2": 20.5, "facing_deg": wall.facing_deg}
+        self.put(f"/api/elements/{wall.pk}", values)
+        higher = {**BODY, "storeys": [{"name": "ground floor", "height_m": 3.0}]}
+        answer = self.shaped(bodies=[higher])
+        self.assertEqual(self.element("main/a").area_m2, 20.5)
+        self.assertAlmostEqual(self.element("main/b").area_m2, 6 * 3.0, places=3)
+        (told,) = answer["disagreements"]
+        self.assertEqual((told["field"], told["by_hand"], told["shape_says"]), ("area_m2", 20.5, 27.0))
+        before = HistoryEntry.objects.count()
+        again = send(self.client, "POST", f"/api/elements/{wall.pk}/follow/area_m2")
+        self.assertEqual(again.json()["area_m2"], 27.0)
+        self.assertEqual(HistoryEntry.objects.count(), before + 1)
+        refused = send(self.client, "POST", f"/api/elements/{wall.pk}/follow/area_m2")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (422, "not_typed"))
+
+    def test_what_leaves_the_shape_is_kept_and_comes_back(self) -> None:
+        wing = {
+            **BODY,
+            "id": "wing",
+            "name": "Wing",
+            "outline": [[10, 1], [13, 1], [13, 5], [10, 5]],
+            "roof": {"form": "flat"},
+        }
+        self.shaped(bodies=[BODY, wing])
+        count = self.project.elements.count()
+        kept = self.element("wing/b")
+        answer = self.shaped()
+        self.assertEqual(self.project.elements.count(), count)
+        self.assertIn(kept.pk, answer["gone"])
+        answer = self.shaped(bodies=[BODY, wing])
+        self.assertEqual((answer["gone"], self.project.elements.count()), ([], count))
+
+    def test_a_preview_keeps_nothing(self) -> None:
+        answer = send(self.client, "POST", f"{self.path}/shape/preview", {"shape": SHAPE}).json()
+        self.assertEqual(len(answer["derived"]), 6)
+        self.assertEqual((Element.objects.count(), HistoryEntry.objects.count()), (0, 0))
+
+    def test_shapes_that_cannot_be_are_named_and_change_nothing(self) -> None:
+        crossed = {**BODY, "outline": [[0, 0], [10, 7], [10, 0], [0, 7]]}
+        self.assertIn(
+            "crosses itself",
+            self.put(f"{self.path}/shape", {"revision": None, "shape": {"bodies": [crossed]}}, 422)["message"],
+        )
+        window = {"id": "w", "name": "Glass", "body": "main", "face": "a", "width_m": 12, "height_m": 4}
+        problem = self.put(f"{self.path}/shape", {"revision": None, "shape": {**SHAPE, "openings": [window]}}, 422)
+        self.assertIn("larger", problem["message"])
+        self.assertEqual(Element.objects.count(), 0)
+
+    def test_exposure_in_steps_reaches_the_runs(self) -> None:
+        self.shaped(site={"terrain": "II"})
+        wall = self.element("main/d")
+        before = wall.place.driven_rain
+        faces = self.one_entry(f"/api/elements/{wall.pk}/rain", {"rain": {"obstruction_m": 20, "overhang_m": 0.4}})
+        face = next(f for f in faces if f["element_id"] == wall.pk)
+        after = self.element("main/d").place.driven_rain
+        self.assertNotEqual(before, after)
+        product = after.terrain_factor * after.topography_factor * after.obstruction_factor * after.wall_factor
+        self.assertAlmostEqual(face["product"], product, places=9)
+        self.assertTrue(all(step["because"] for step in face["steps"]["steps"]))
+
+
+class EvidenceTests(Base):
+    def setUp(self) -> None:
+        super().setUp()
+        self.shaped()
+        self.wall = self.element("main/d")
+        self.body = {
+            "element_id": self.wall.pk,
+            "pin": {
+                "kind": "tide_mark",
+                "comes": "always",
+                "extent": "band",
+                "place": {"body": "main", "face": "d", "x_m": 3, "y_m": 0.4},
+            },
+        }
+
+    def pin(self, uid: str = "pin-00001", **body: Any) -> Any:
+        return self.put(f"{self.path}/evidence/{uid}", {**self.body, **body})
+
+    def states(self) -> dict[int, str]:
+        page = self.client.get(f"{self.path}/water").json()
+        return {row["element_id"]: row["state"] for row in page["elements"]}
+
+    def test_sent_twice_it_is_one_pin_and_one_entry(self) -> None:
+        before = HistoryEntry.objects.count()
+        first = self.pin()
+        second = self.pin()
+        self.assertEqual((first["revision"], second["revision"], Evidence.objects.count()), (1, 1, 1))
+        self.assertEqual(HistoryEntry.objects.count(), before + 1)
+        changed = self.pin(base_revision=1, pin={**self.body["pin"], "extent": "patch"})
+        self.assertEqual(changed["revision"], 2)
+        problem = self.put(f"{self.path}/evidence/pin-00001", {**self.body, "base_revision": 1}, 409)
+        self.assertEqual(problem["revision"], 2)
+
+    def test_from_not_looked_at_to_ready_and_by_override(self) -> None:
+        self.assertEqual(self.states()[self.wall.pk], "not looked at")
+        self.pin()
+        self.assertEqual(self.states()[self.wall.pk], "open")
+        confirmed = self.one_entry(f"{self.path}/evidence/pin-00001/cause", {"mechanism": "ground"})
+        self.assertEqual((confirmed["cause"], confirmed["cause_by"]), ("ground", "owner"))
+        items = list(WaterItem.objects.all())
+        self.assertEqual(confirmed["items"], len(items))
+        self.assertEqual(self.states()[self.wall.pk], "open")
+        for item in items:
+            body = {
+                "elements": [self.wall.pk],
+                "evidence": ["pin-00001"],
+                "stage": item.stage,
+                "title": item.title,
+                "state": "closed",
+            }
+            self.one_entry(f"{self.path}/water/{item.uid}", body)
+        self.put(f"/api/elements/{self.wall.pk}/looked-at", {"looked_at": True})
+        self.assertEqual(self.states()[self.wall.pk], "ready")
+        other = self.element("main/a")
+        problem = self.put(f"/api/elements/{other.pk}/override", {"reason": "demolished", "name": " "}, 422)
+        self.assertEqual(problem["code"], "override_incomplete")
+        self.one_entry(f"/api/elements/{other.pk}/override", {"reason": "demolished", "name": "I. Marr"})
+        self.assertEqual(self.states()[other.pk], "ready by override")
+        page = self.client.get(self.path).json()
+        self.assertIn("I. Marr: demolished", page["readiness"][str(other.pk)]["reasons"][0])
+
+    def test_overruling_needs_a_reason_and_taking_back_takes_the_items(self) -> None:
+        self.pin()
+        path = f"{self.path}/evidence/pin-00001/cause"
+        problem = self.put(path, {"mechanism": "plumbing"}, 422)
+        self.assertEqual(problem["code"], "reason_missing")
+        self.put(path, {"mechanism": "plumbing", "reason": "wet pipe above"})
+        self.assertTrue(WaterItem.objects.filter(remedy="pipes").exists())
+        self.put(path, {"mechanism": ""})
+        self.assertEqual((WaterItem.objects.count(), Evidence.objects.get().cause), (0, ""))
+        self.assertEqual(self.put(path, {"mechanism": "witchcraft", "reason": "x"}, 422)["code"], "no_such_mechanism")
+
+    def test_water_items_strike_out_with_a_reason_only(self) -> None:
+        body = {"elements": [self.wall.pk], "stage": "site", "title": "Clear the gutter"}
+        self.one_entry(f"{self.path}/water/item-0001", body)
+        problem = self.put(f"{self.path}/water/item-0001", {**body, "state": "not needed", "reason": " "}, 422)
+        self.assertEqual(problem["code"], "reason_missing")
+        self.assertEqual(WaterItem.objects.get().state, "open")
+        self.put(f"{self.path}/water/item-0001", {**body, "state": "not needed", "reason": "no gutter here"})
+        self.assertEqual(WaterItem.objects.get().closed_by, "owner")
+        self.assertEqual(self.put(f"{self.path}/water/item-0002", {**body, "elements": []}, 422)["code"], "no_element")
+        self.assertEqual(self.put(f"{self.path}/water/item-0002", {**body, "stage": "x"}, 422)["code"], "no_such_stage")
+
+    def test_an_element_of_another_project_is_refused(self) -> None:
+        stranger = corrie(person("other")).elements.first()
+        assert stranger
+        problem = self.put(f"{self.path}/evidence/pin-00009", {**self.body, "element_id": stranger.pk}, 422)
+        self.assertEqual(problem["code"], "no_such_element")
+        item = {"elements": [stranger.pk], "stage": "site", "title": "x"}
+        self.assertEqual(self.put(f"{self.path}/water/item-0009", item, 422)["code"], "no_such_element")
+
+    def test_a_uid_that_is_none(self) -> None:
+        self.put(f"{self.path}/evidence/short", self.body, 422)
+        self.put(f"{self.path}/water/..%2F..%2Fetc", {"elements": [1], "stage": "site", "title": "x"}, 404)
+
+
+class PhotoTests(Base):
+    def send_photo(self, raw: bytes, uid: str = "photo-0001") -> Any:
+        return self.client.post(
+            f"{self.path}/photos/{uid}", {"file": SimpleUploadedFile("p.jpg", raw), "caption": "wall"}
+        )
+
+    def test_shrunk_stripped_and_once(self) -> None:
+        answer = self.send_photo(jpeg())
+        self.assertEqual((answer.json()["width"], answer.json()["height"]), (1600, 1200))
+        photo = Photo.objects.get()
+        with Image.open(photo.path()) as kept:
+            self.assertEqual((kept.size, dict(kept.getexif())), ((1600, 1200), {}))
+        self.assertEqual(self.send_photo(jpeg()).json()["uid"], "photo-0001")
+        self.assertEqual(Photo.objects.count(), 1)
+        small = self.client.get(f"{self.path}/photos/photo-0001?small=true")
+        with Image.open(io.BytesIO(b"".join(small.streaming_content))) as shown:  # type: ignore[attr-defined]
+            self.assertEqual(max(shown.size), 320)
+        with self.captureOnCommitCallbacks(execute=True):
+            self.assertEqual(self.client.delete(f"{self.path}/photos/photo-0001").status_code, 204)
+        self.assertFalse(photo.path().exists())
+
+    def test_what_is_no_photo_is_refused(self) -> None:
+        self.assertEqual(self.send_photo(b"not a picture").json()["code"], "no_photo")
+        self.assertEqual(self.send_photo(jpeg()[:500]).json()["code"], "no_photo")
+        with override_settings(LARGEST_PHOTO=100):
+            self.assertEqual(self.send_photo(jpeg()).json()["code"], "photo_too_large")
+        self.assertEqual(Photo.objects.count(), 0)
+        self.assertFalse((settings.PHOTOS / str(self.project.pk)).exists())
+
+
+class MeasurementTests(Base):
+    def test_a_test_is_fitted_refused_with_reason_and_taken(self) -> None:
+        self.shaped()
+        test = self.client.get(f"{self.path}/simulated-gauge").json()
+        path = f"{self.path}/measurements/test-0001"
+        answer = self.one_entry(path, {"kind": "blower_door", "blower_door": test})
+        n50 = answer["airtightness"]["n50"]
+        self.assertTrue(n50["low"] < n50["value"] < n50["high"])
+        self.assertAlmostEqual(n50["value"], 9.0, delta=0.5)
+        taken = send(self.client, "POST", f"{path}/take-n50").json()
+        self.assertEqual(taken["air_value"], round(n50["value"], 2))
+        few = {**test, "points": test["points"][:2]}
+        answer = self.put(path, {"kind": "blower_door", "blower_door": few, "base_revision": 1})
+        self.assertIsNone(answer["airtightness"])
+        self.assertIn("a line needs three", answer["refused"])
+        Project.objects.update(volume_m3=None)
+        self.put(path, {"kind": "blower_door", "blower_door": test, "base_revision": 2})
+        refused = send(self.client, "POST", f"{path}/take-n50")
+        self.assertEqual(refused.json()["code"], "volume_missing")
+
+    def test_pasted_readings_name_the_bad_row(self) -> None:
+        good = send(self.client, "POST", "/api/measure/flow-points", {"text": "-50; 2310\n60; 2600"}).json()
+        self.assertEqual([p["direction"] for p in good], ["depressurise", "pressurise"])
+        bad = send(self.client, "POST", "/api/measure/flow-points", {"text": "-50; 2310\n60; two"})
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("row 2", bad.json()["message"])
+
+    def test_readings_without_data_are_refused(self) -> None:
+        problem = self.put(f"{self.path}/measurements/read-0001", {"kind": "thermal"}, 422)
+        self.assertEqual(problem["code"], "no_data")
+        self.assertEqual(Measurement.objects.count(), 0)
+
+
+class HouseTests(TestCase):
+    def setUp(self) -> None:
+        self.owner = person("owner")
+        self.project = corrie(self.owner)
+        self.client = client_of(self.owner)
+
+    def house(self, query: str = "") -> Any:
+        return self.client.get(f"/api/projects/{self.project.pk}/house{query}").json()
+
+    def test_the_bands_carry_heat_layers_and_readiness(self) -> None:
+        house = self.house()
+        bands = {band["name"]: band for band in house["bands"]}
+        for name in ("Platform face, upper", "Roof, rain side", "Ground floor over the void", "Shed roof, tin"):
+            self.assertIn(name, bands)
+        heat = self.client.get(f"/api/projects/{self.project.pk}/heat").json()
+        face = next(row for row in heat["rows"] if row["name"] == "Platform face, upper")
+        self.assertEqual(bands["Platform face, upper"]["before_w_k"], face["before_w_k"])
+        self.assertAlmostEqual(house["total_before_w_k"], heat["total"]["before_w_k"])
+        in_bands = {band["element_id"]: band["before_w_k"] for band in house["bands"] if band["element_id"]}
+        listed = sum(row["before_w_k"] for row in house["listed"])
+        self.assertAlmostEqual(sum(in_bands.values()) + listed, heat["total"]["before_w_k"], places=6)
+        self.assertGreater(len(house["breaks"]), 0)
+        states = {e["name"]: e["readiness"]["state"] for e in house["elements"]}
+        self.assertEqual((states["Garden face"], states["Shed roof, tin"]), ("ready", "ready by override"))
+
+    def test_another_cut(self) -> None:
+        across = self.house("?axis=x&at=3.7")
+        self.assertEqual((across["axis"], across["at_m"], across["left"], across["right"]), ("x", 3.7, "SW", "NE"))
+        self.assertEqual({b["body"] for b in across["bands"]}, {"main"})
+        beside = self.house("?axis=x&at=90")
+        self.assertEqual(beside["bands"], [])
+
+    def test_an_opening_up_list(self) -> None:
+        page = self.client.get(f"/api/projects/{self.project.pk}/made").json()
+        self.assertEqual(
+            {(row["element"], row["layer"]) for row in page["opening_up"]},
+            {("North-east gable", "sandstone rubble in lime"), ("Shed floor", "trodden earth")},
+        )
+
+    def test_the_other_two_demo_buildings_load_whole(self) -> None:
+        from demo.scenarios import project_file
+
+        for name in ("millrace-granary.json", "tarn-lodge.json"):
+            with self.subTest(name), project_file(name) as stream:
+                project = exchange.import_file(self.owner, stream, stream.seek(0, 2))
+                house = self.client.get(f"/api/projects/{project.pk}/house").json()
+                self.assertGreaterEqual(len([b for b in house["bands"] if b["element_id"]]), 6)
+                self.assertEqual(house["refused"], "")
+                shape = self.client.get(f"/api/projects/{project.pk}/shape").json()
+                self.assertEqual((shape["disagreements"], shape["gone"], shape["refused"]), ([], [], ""))
+                states = {
+                    row["state"] for row in self.client.get(f"/api/projects/{project.pk}/water").json()["elements"]
+                }
+                self.assertEqual(states, {"ready", "open", "not looked at", "ready by override"})
