@@ -42,7 +42,7 @@ def shrink(stream: IO[bytes], size: int) -> tuple[bytes, bytes, int, int]:
             bare = opened.format == "JPEG" and max(opened.size) <= LARGEST_SIDE and not opened.info.keys() & CARRIED
             width, height = opened.size
             # a JPEG can be decoded at a half, a quarter or an eighth: as large as what is made of it needs
-            side = (SMALL_SIDE if bare else LARGEST_SIDE) * 2
+            side = SMALL_SIDE if bare else LARGEST_SIDE * 2
             opened.draft("RGB", (side, side))
             picture = ImageOps.exif_transpose(opened).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
