@@ -18,10 +18,40 @@ export function overlap(a: Box, b: Box, gap = 2): boolean {
   return a.x < b.x + b.w + gap && b.x < a.x + a.w + gap && a.y < b.y + b.h + gap && b.y < a.y + a.h + gap
 }
 
+const CELL = 4
+/** Obstacles on a grid with running sums, so that counting those under a label costs four look-ups. */
+function counter(obstacles: Box[], within: Box): (box: Box) => number {
+  const wide = Math.ceil(within.w / CELL) + 2
+  const high = Math.ceil(within.h / CELL) + 2
+  const sums = new Int32Array((wide + 1) * (high + 1))
+  const cell = (v: number, from: number, most: number): number =>
+    Math.min(Math.max(Math.floor((v - from) / CELL), 0), most - 1)
+  for (const o of obstacles)
+    for (let y = cell(o.y, within.y, high); y <= cell(o.y + o.h, within.y, high); y++)
+      for (let x = cell(o.x, within.x, wide); x <= cell(o.x + o.w, within.x, wide); x++)
+        sums[(y + 1) * (wide + 1) + x + 1]! += 1
+  for (let y = 1; y <= high; y++)
+    for (let x = 1; x <= wide; x++)
+      sums[y * (wide + 1) + x]! +=
+        sums[(y - 1) * (wide + 1) + x]! + sums[y * (wide + 1) + x - 1]! - sums[(y - 1) * (wide + 1) + x - 1]!
+  return (box) => {
+    const x0 = cell(box.x, within.x, wide)
+    const y0 = cell(box.y, within.y, high)
+    const x1 = cell(box.x + box.w, within.x, wide) + 1
+    const y1 = cell(box.y + box.h, within.y, high) + 1
+    return (
+      sums[y1 * (wide + 1) + x1]! -
+      sums[y0 * (wide + 1) + x1]! -
+      sums[y1 * (wide + 1) + x0]! +
+      sums[y0 * (wide + 1) + x0]!
+    )
+  }
+}
+
 /** Places in the order of the wishes. Where nothing is free the one with the least overlap is taken. */
 export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<string, Box> {
   const placed = new Map<string, Box>()
-  const taken = [...obstacles]
+  const under = counter(obstacles, within)
   const labels: Box[] = []
   const leaders: Box[] = []
   for (const wish of wishes) {
@@ -36,7 +66,7 @@ export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<
       }
       const leader = leaderOf(wish.anchor, box)
       const cost =
-        taken.filter((t) => overlap(box, t)).length +
+        under(box) +
         labels.filter((l) => overlap(box, l)).length * 20 +
         leaders.filter((l) => overlap(box, l)).length * 3 +
         labels.filter((l) => leader.some((p) => overlap(p, l, 0))).length * 8

@@ -7,7 +7,6 @@ import { api, sentence, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
-import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
@@ -15,7 +14,6 @@ import type { House, Lens } from './useSection'
 
 const route = useRoute()
 const router = useRouter()
-const project = useProject()
 const id = computed(() => Number(route.params.project))
 const house = ref<House | null>(null)
 const complaint = ref('')
@@ -48,7 +46,6 @@ watch(
   () => {
     cut.value = null
     house.value = null
-    void project.open(id.value)
   },
   { immediate: true },
 )
