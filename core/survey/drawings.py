@@ -375,6 +375,9 @@ class _BodyDrawer:
             polygon = [(a, za), (b, zb), top[1], top[0]]
             if not follows:
                 self.lines.append(DrawnLine("roof outline", [(a, za), (b, zb)]))
+                for s, z in ((a, za), (b, zb)):  # a gable that stands up at the end of the cut
+                    if s in (self.s0, self.s1) and z - body.eaves_m > 0.1:
+                        self.lines.append(DrawnLine("roof outline", [(s, body.eaves_m), (s, z)]))
                 continue
             found.append(
                 Band(

@@ -159,6 +159,11 @@ class Element(models.Model):
         return self.shape_key.split("/")[0] if self.shape_key else ""
 
     @property
+    def rain_surveyed(self) -> bool:
+        """Its exposure was surveyed in steps; else the word is taken."""
+        return self.rain is not None
+
+    @property
     def in_shape(self) -> bool:
         """It follows from the shape, and the shape still has it."""
         return bool(self.shape_key) and not self.derived.get("gone", False)

@@ -124,6 +124,7 @@ class ElementOut(ElementFields):
     derived: dict[str, Any]
     corrected: list[str]
     body: str
+    rain_surveyed: bool
 
 
 class ProjectOut(ProjectFields):

@@ -602,7 +602,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
     for band in drawn.bands:
         element_of_band = next((by_key[key] for key in band.keys if key in by_key), None)
         bands.append(_house_band(band, element_of_band, losses, shown))
-    in_section = {band.element_id for band in bands}
+    in_section = {band.element_id for band in bands} - {None}
     listed = [
         HouseListed(
             element_id=row.element_id,
@@ -612,7 +612,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
             after_w_k=row.after_w_k,
         )
         for row in heat.rows
-        if row.element_id not in in_section or row.element_id is None
+        if row.element_id not in in_section and (row.element_id is not None or row.before_w_k > 0)
     ]
     house_elements = [_house_element(element, states[element.pk]) for element in elements]
     outside = [e for e, row in zip(house_elements, elements, strict=True) if not row.in_shape]
@@ -631,6 +631,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         listed=listed,
         total_before_w_k=heat.total.before_w_k if heat.rows else None,
         total_after_w_k=heat.total.after_w_k if heat.rows else None,
+        missing=heat.missing,
         pins=_pins(project, drawn, bands, axis, at),
         breaks=_breaks(drawn, bands),
         outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],

@@ -380,6 +380,7 @@ class HouseOut(Schema):
     listed: list[HouseListed]
     total_before_w_k: float | None
     total_after_w_k: float | None
+    missing: list[str]
     pins: list[HousePin]
     breaks: list[Break]
     outlines: list[tuple[str, list[tuple[float, float]]]]

@@ -1474,6 +1474,8 @@ export interface components {
             planned_u_w_m2k?: number | null;
             /** Position */
             position: number;
+            /** Rain Surveyed */
+            rain_surveyed: boolean;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
             /** Shape Key */
@@ -1978,6 +1980,8 @@ export interface components {
             lines: components["schemas"]["DrawnLine"][];
             /** Listed */
             listed: components["schemas"]["HouseListed"][];
+            /** Missing */
+            missing: string[];
             /** Not In The Shape */
             not_in_the_shape: components["schemas"]["HouseElement"][];
             /** Outlines */

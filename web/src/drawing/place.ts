@@ -19,6 +19,8 @@ export function overlap(a: Box, b: Box, gap = 2): boolean {
 }
 
 const CELL = 4
+/** From here on a label would lie on another one: it is left out. */
+const CROWDED = 20
 /** Obstacles on a grid with running sums, so that counting those under a label costs four look-ups. */
 function counter(obstacles: Box[], within: Box): (box: Box) => number {
   const wide = Math.ceil(within.w / CELL) + 2
@@ -48,7 +50,10 @@ function counter(obstacles: Box[], within: Box): (box: Box) => number {
   }
 }
 
-/** Places in the order of the wishes. Where nothing is free the one with the least overlap is taken. */
+/**
+ * Places in the order of the wishes. Where nothing is free the one with the least
+ * overlap is taken; where even that would hide another label, none.
+ */
 export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<string, Box> {
   const placed = new Map<string, Box>()
   const under = counter(obstacles, within)
@@ -70,7 +75,7 @@ export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<
         labels.filter((l) => overlap(box, l)).length * 20 +
         leaders.filter((l) => overlap(box, l)).length * 3 +
         labels.filter((l) => leader.some((p) => overlap(p, l, 0))).length * 8
-      if (cost < least) {
+      if (cost < least && cost < CROWDED) {
         best = box
         least = cost
       }

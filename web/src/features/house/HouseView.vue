@@ -164,6 +164,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
             <RouterLink :to="{ name: 'heat', params: { project: id } }">How it adds up</RouterLink>.
           </p>
           <p v-else>Nothing is chosen yet; the loss is as found.</p>
+          <p v-for="words in house.missing" :key="words" class="marginal">Not in it: {{ words }}.</p>
         </template>
         <template v-if="lens === 'layers'">
           <button

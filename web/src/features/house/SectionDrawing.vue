@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The section through the building with one lens over it. Every band is a way to its element. */
 import { computed, toRef } from 'vue'
-import { around, boxesOf, placeLabels, widthOf, type Wish } from '@/drawing/place'
+import { around, boxesOf, overlap, placeLabels, widthOf, type Wish } from '@/drawing/place'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import {
@@ -136,7 +136,7 @@ const placed = computed(() => {
   const obstacles = [
     ...bands.value.flatMap((d) => boxesOf(d.points)),
     ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
-    ...props.house.rooms.map((r) => roomBox(r)),
+    ...rooms.value.map((r) => roomBox(r)),
     { x: 0, y: HIGH - 26, w: 90, h: 26 },
     ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
     ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
@@ -154,6 +154,14 @@ const placed = computed(() => {
   })
   return placeLabels(wishes, obstacles, { x: 4, y: 26, w: WIDE - 8, h: HIGH - 30 })
 })
+/** Names of rooms that have room for them. */
+const rooms = computed(() =>
+  props.house.rooms.reduce<House['rooms']>(
+    (kept, room) => (kept.some((k) => overlap(roomBox(k), roomBox(room))) ? kept : [...kept, room]),
+    [],
+  ),
+)
+const crowded = computed(() => labels.value.filter((l) => !placed.value.has(String(l.id))).length)
 function roomBox(r: House['rooms'][number]) {
   const [x, y] = at(r.at)
   const w = widthOf(r.name)
@@ -221,7 +229,7 @@ const far = (l: Label): boolean => {
       <polygon :points="path(d.points)" :fill="fill(d)" />
       <title v-if="d.band.element_id !== null">{{ spoken(d) }}</title>
     </g>
-    <text v-for="r in house.rooms" :key="r.name + r.at" :x="at(r.at)[0]" :y="at(r.at)[1]" class="room">
+    <text v-for="r in rooms" :key="r.name + r.at" :x="at(r.at)[0]" :y="at(r.at)[1]" class="room">
       {{ r.name }}
     </text>
 
@@ -287,6 +295,9 @@ const far = (l: Label): boolean => {
       </g>
     </g>
     <text v-if="!project.page" class="soft" x="20" y="40">Reading …</text>
+    <text v-if="crowded" :x="WIDE - 8" :y="HIGH - 8" class="end" text-anchor="end">
+      {{ crowded }} without room for a label: point at the band, or move the cut
+    </text>
     <g class="bar" :transform="`translate(10 ${HIGH - 14})`">
       <path :d="`M0-4v4h${frame.scale * 2}v-4`" />
       <text :x="frame.scale * 2 + 6" y="1">{{ show(2, 'length', 0) }}</text>

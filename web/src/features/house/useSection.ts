@@ -23,9 +23,9 @@ export function useSection(house: Ref<House | null>) {
   const frame = computed(() => {
     const [x0, z0, x1, z1] = house.value?.extent ?? [0, 0, 1, 1]
     const side = 150
-    const scale = Math.min((WIDE - 2 * side) / Math.max(x1 - x0, 0.1), (HIGH - 150) / Math.max(z1 - z0, 0.1))
+    const scale = Math.min((WIDE - 2 * side) / Math.max(x1 - x0, 0.1), (HIGH - 180) / Math.max(z1 - z0, 0.1))
     const left = (WIDE - (x1 - x0) * scale) / 2 - x0 * scale
-    return { scale, left, base: HIGH - 62 + z0 * scale, x0, x1, z0, z1 }
+    return { scale, left, base: HIGH - 86 + z0 * scale, x0, x1, z0, z1 }
   })
   const at = (p: readonly number[]): Point => [
     frame.value.left + p[0]! * frame.value.scale,

@@ -69,7 +69,9 @@ const conditions = computed(() => {
   if (e.value?.kind === 'wall' && e.value.adjoining === 'outside')
     parts.push(`faces ${c.value.facing}, ${c.value.exposure}, ${show(c.value.driven_rain_mm, 'rain')} driven rain`)
   else if (e.value && e.value.adjoining !== 'outside')
-    parts.push(`adjoins ${e.value.adjoining}, b ${e.value.factor_b} typed`)
+    parts.push(
+      `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.corrected.includes('factor_b') ? 'usual' : 'typed'}`,
+    )
   parts.push(`${c.value.occupancy} occupancy, ${show(c.value.set_point_c, 'temperature', 0)}`)
   parts.push(`start ${Math.round(c.value.start_rh * 100)} % RH`)
   if (c.value.target_u_w_m2k)

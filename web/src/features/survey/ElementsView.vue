@@ -100,7 +100,9 @@ async function follow(e: Element, field: string): Promise<void> {
 const saysArea = (e: Element): number | null =>
   e.corrected.includes('area_m2') && typeof e.derived.area_m2 === 'number' ? e.derived.area_m2 : null
 function adjoining(e: Element): string {
-  return e.adjoining === 'outside' ? 'outside' : `${e.adjoining}, b ${e.factor_b} typed`
+  return e.adjoining === 'outside'
+    ? 'outside'
+    : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.corrected.includes('factor_b') ? 'usual' : 'typed'}`
 }
 function where(e: Element): string {
   const slope = e.kind === 'roof' ? `, ${e.slope_deg}°` : ''
@@ -220,7 +222,9 @@ function limits(e: Element): string {
             </td>
             <td>{{ where(e) }}</td>
             <td>{{ adjoining(e) }}</td>
-            <td>{{ e.kind === 'wall' && e.adjoining === 'outside' ? e.exposure : '–' }}</td>
+            <td>
+              {{ e.kind === 'wall' && e.adjoining === 'outside' ? (e.rain_surveyed ? 'surveyed' : e.exposure) : '–' }}
+            </td>
             <td>{{ limits(e) }}</td>
             <td class="figure">{{ e.target_u_w_m2k ? show(e.target_u_w_m2k, 'transmittance') : '–' }}</td>
             <td class="figure">

@@ -49,8 +49,8 @@ const readings = computed(() => {
   <section class="detail" :data-detail="e.uid">
     <h3>{{ state.numbers.value.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}</h3>
     <p>
-      {{ state.elementName(e.element_id) }}, {{ e.pin.side }}, {{ e.pin.extent }}; {{ day(e.pin.seen_on) }}.
-      <span v-if="readings.length">{{ readings.join(', ') }}.</span>
+      {{ state.elementName(e.element_id) }}, {{ e.pin.side }}, {{ e.pin.extent }}; {{ day(e.pin.seen_on)
+      }}{{ readings.length ? `; ${readings.join(', ')}` : '' }}.
     </p>
     <p v-if="e.pin.note" class="note">{{ e.pin.note }}</p>
     <PhotoStrip :project-id="projectId" :photos="e.photos" :captions="state.captions.value" />
