@@ -524,7 +524,7 @@ class WeatherEnd(Strict):
     type: Literal["weather"]
     climate: str
     facing_deg: Annotated[float, Field(ge=0, lt=360)]
-    slope_deg: Literal[90] = 90
+    slope_deg: Annotated[float, Field(ge=0, le=180)] = 90.0
     absorptance: Annotated[float, Field(ge=0, le=1)] = 0.6
     emissivity: Annotated[float, Field(ge=0, le=1)] = 0.9
     ground_reflectance: Annotated[float, Field(ge=0, le=1)] = 0.2

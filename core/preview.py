@@ -10,6 +10,7 @@ from core.buildup.to_case import Model, model_of, why_no_transient
 from core.climate.data import shipped
 from core.errors import CaseRefused
 from core.moisture.steady import Condensation, DryingAbility, condensation, drying_ability
+from core.moisture.traps import Trap, traps
 from core.thermal.iso6946 import Transmittance, transmittance
 
 
@@ -26,6 +27,7 @@ class Preview:
     drying: DryingAbility | None
     drying_plane: str
     condensation: Condensation | None
+    traps: list[Trap]
     transient_refused: str
     case_hash: str
 
@@ -58,6 +60,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits) ->
         drying=drying_ability(option, place, climate, plane) if steady else None,
         drying_plane=plane,
         condensation=condensation(option, place, climate) if steady else None,
+        traps=traps(option),
         transient_refused=transient_refused,
         case_hash=case_hash,
     )

@@ -9,9 +9,11 @@ from core import case as c
 from core.buildup.model import BuildUp, Place
 from core.climate.data import shipped
 from core.errors import CaseRefused, NotAvailableYet
-from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material
+from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material, still_air_material
+from core.thermal.iso6946 import air_layer_resistance, heat_flow
 
-NOT_AVAILABLE = "needs cavities or ground: not available yet"
+# A roof covering is taken as tight: its rain runs off. Leaks are evidence, not weather.
+NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
 Role = Literal["face", "masonry", "inside", "room"]
 
@@ -51,10 +53,15 @@ class Model:
 
 def why_no_transient(build_up: BuildUp, place: Place) -> str:
     """A sentence where the hourly years are not available, or ""."""
-    if place.kind not in ("wall",) or place.adjoining != "outside":
-        return NOT_AVAILABLE
-    if any(isinstance(layer.entry, AirLayer) for layer in build_up.layers):
-        return NOT_AVAILABLE
+    if place.kind not in ("wall", "roof"):
+        return "floors need the ground or the void: not available yet"
+    if place.adjoining != "outside":
+        return f"needs {'the ground' if place.adjoining == 'ground' else 'an unheated space'}: not available yet"
+    entries = [layer.entry for layer in build_up.layers]
+    if any(isinstance(entry, AirLayer) and entry.ventilated for entry in entries):
+        return "needs a ventilated cavity: not available yet"
+    if isinstance(entries[0], AirLayer) or isinstance(entries[-1], AirLayer):
+        return "a still air layer lies on a face: close it with a layer"
     return ""
 
 
@@ -92,6 +99,12 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
             entries.append(
                 c.Membrane(kind="membrane", name=entry.name, sd_m=entry.sd_m, sd_by_rh=entry.sd_by_rh, rh_of="mean")
             )
+        elif isinstance(entry, AirLayer):
+            # one material for each thickness: conductivity and μ follow from it
+            own = f"{layer.material}@{layer.thickness * 1000:g}mm"
+            resistance = air_layer_resistance(layer.thickness, heat_flow(place.kind))
+            materials[own] = still_air_material(entry.name, layer.thickness, resistance)
+            entries.append(c.Layer(name=entry.name, material=own, thickness_m=layer.thickness))
         else:
             assert isinstance(entry, Solid)
             materials[layer.material] = case_material(entry)
@@ -116,14 +129,16 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
             type="weather",
             climate=place.climate,
             facing_deg=place.facing_deg,
+            slope_deg=place.slope_deg,
             coating_sd_m=outer_sd,
             coating_rain_factor=rain_factor,
-            rain=place.driven_rain,
+            rain=place.driven_rain if place.kind == "wall" else NO_RAIN,
         ),
         inside=c.IndoorFromOutdoor(
             type="en15026",
             climate=place.climate,
             occupancy=place.occupancy,
+            coefficient_w_m2k=10.0 if place.kind == "roof" else 8.0,
             winter_set_point_c=place.set_point_c,
             summer_temperature_c=max(25.0, place.set_point_c),
             coating_sd_m=inner_sd,

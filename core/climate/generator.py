@@ -37,6 +37,7 @@ class Recipe:
     wet_wind_from_deg: float
     dry_wind_from_deg: float
     dew_gap_c: float
+    cloud_mean: float = 0.66
     snow_below_c: float | None = None  # what falls in colder air is snow and left out; None: all of it counts as rain
 
 
@@ -46,12 +47,21 @@ CORRIE = Recipe(
 
 
 MILLRACE = Recipe(
-    "millrace", "Millrace", 1883, 41.2, -79.0, -5.0, 11.4, 13.4, 5.2, 3.4, 0.13, 980.0, 3.1, 230.0, 320.0, 2.4, 0.0
+    "millrace", "Millrace", 1883, 41.2, -79.0, -5.0, 11.4, 13.4, 5.2, 3.4, 0.13, 980.0, 3.1, 230.0, 320.0, 2.4, 0.50, 0.0
 )  # fmt: skip
 TARN = Recipe(
-    "tarn", "Tarn", 1928, 61.3, -114.0, -7.0, -1.6, 18.2, 4.8, 5.0, 0.08, 360.0, 2.4, 190.0, 340.0, 1.9, 0.0
+    "tarn", "Tarn", 1928, 61.3, -114.0, -7.0, -1.6, 18.2, 4.8, 5.0, 0.08, 360.0, 2.4, 190.0, 340.0, 1.9, 0.56, 0.0
 )  # fmt: skip
-CLIMATES = (CORRIE, MILLRACE, TARN)
+OSTMOOR = Recipe(
+    "ostmoor", "Ostmoor", 1851, 53.1, 39.5, 3.0, 4.9, 14.2, 4.3, 4.4, 0.11, 570.0, 3.7, 250.0, 110.0, 2.3, 0.60, 0.0
+)  # fmt: skip
+SOLLERA = Recipe(
+    "sollera", "Sollera", 1742, 36.8, -3.2, 1.0, 18.2, 9.2, 6.6, 2.2, 0.05, 330.0, 3.1, 240.0, 60.0, 8.5, 0.26, 0.0
+)  # fmt: skip
+KARRENTAL = Recipe(
+    "karrental", "Karrental", 1779, 46.8, 9.9, 1.0, 3.9, 8.9, 4.9, 3.0, 0.17, 1430.0, 2.7, 300.0, 180.0, 2.0, 0.52, 0.0
+)  # fmt: skip
+CLIMATES = (CORRIE, MILLRACE, TARN, OSTMOOR, SOLLERA, KARRENTAL)
 
 
 def _memory(rng: np.random.Generator, hours: float) -> Array:
@@ -87,7 +97,7 @@ def generate(recipe: Recipe) -> dict[str, Array]:
     amount = np.where(amount * recipe.rain_mm / amount.sum() < 0.1, 0.0, amount)
     rain = amount * recipe.rain_mm / amount.sum()
 
-    cloud = np.clip(0.66 + 0.34 * front + 0.16 * gust + 0.25 * wetness, 0.0, 1.0)
+    cloud = np.clip(recipe.cloud_mean + 0.34 * front + 0.16 * gust + 0.25 * wetness, 0.0, 1.0)
     zenith, azimuth = solar_position(recipe.latitude, recipe.longitude, recipe.utc_offset, HOURS_PER_YEAR)
     clear = pvlib.clearsky.haurwitz(pd.Series(zenith))["ghi"].to_numpy()
     horizontal = clear * (1.0 - 0.75 * cloud**3.4)  # Kasten & Czeplak 1980

@@ -95,6 +95,31 @@ def entry_of(material_id: str) -> Solid | Sheet | AirLayer:
         raise CaseRefused(f"material “{material_id}” is not in the library", "layers") from None
 
 
+# Still air [kg/m³, J/(kg K)], its equivalent air layer whatever its thickness [m], and what it holds: vapour at 80 % RH
+# and 20 °C, and the whole space when it fills with water.
+AIR_DENSITY, AIR_HEAT, STILL_AIR_SD, AIR_W80, AIR_FULL = 1.2, 1006.0, 0.01, 0.0138, 1000.0
+AIR_PERMEABILITY = 1.9e-10  # δ of still air at 10 °C [kg/(m s Pa)]
+
+
+def still_air_material(name: str, thickness_m: float, resistance_m2k_w: float) -> c.Material:
+    """A still air layer as a case states it: R of ISO 6946 as a conductivity, sd 0.01 m, the vapour that air holds.
+
+    Convection and radiation are in R, which is that of winter; water that condenses stays where it is and dries again.
+    """
+    return c.Material(
+        name=name,
+        retention=c.RetentionKuenzel(form="kuenzel", w80_kg_m3=AIR_W80, free_saturation_kg_m3=AIR_FULL),
+        liquid=c.LiquidNone(form="none"),
+        vapour=c.Vapour(permeability_kg_mspa=AIR_PERMEABILITY * thickness_m / STILL_AIR_SD),
+        heat=c.Heat(
+            density_kg_m3=AIR_DENSITY,
+            specific_heat_j_kgk=AIR_HEAT,
+            conductivity_w_mk=thickness_m / resistance_m2k_w,
+            moisture_supplement=0.0,
+        ),
+    )
+
+
 def case_material(solid: Solid) -> c.Material:
     """The solid as a case states it: retention (Künzel, or the sorption curve given), Künzel liquid, μ, λ(w)."""
     liquid: Any = c.LiquidNone(form="none")

@@ -10,6 +10,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from core.buildup.model import BuildUp
+from core.buildup.variants import membrane_variants
 from core.climate.data import shipped_names
 from core.survey.geometry import derive
 from server.problems import Problem
@@ -167,6 +168,32 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     )
     HistoryEntry.write(element.project, user, "add option", f"added “{option.name}” to “{element.name}”")
     return option
+
+
+@transaction.atomic
+def compare_membranes(user: User, option_id: int) -> Element:
+    """Beside an option, the same with every other inner membrane. What is there already is not made twice."""
+    option = visible_option(user, option_id)
+    element = option.element
+    rows = list(element.options.all())
+    known = [[layer.material for layer in row.current.layers] for row in rows]
+    position = max(row.position for row in rows)
+    made = 0
+    for words, build_up in membrane_variants(option.current):
+        if [layer.material for layer in build_up.layers] in known:
+            continue
+        made += 1
+        Option.objects.create(
+            element=element,
+            position=position + made,
+            name=f"{option.name[: 118 - len(words)]}: {words}",
+            school=option.school,
+            build_up=build_up.model_dump(mode="json"),
+        )
+    if made:
+        words = f"set {made} membranes beside “{option.name}” of “{element.name}”"
+        HistoryEntry.write(element.project, user, "compare membranes", words)
+    return element
 
 
 @transaction.atomic

@@ -218,6 +218,12 @@ def _option_out(option: Option) -> OptionOut:
     return fig.option_out(element, option, element.as_found.current, list(option.runs.all()))
 
 
+@router.post("/options/{option_id}/membranes", response=SheetOut)
+def compare_membranes(request: HttpRequest, option_id: int) -> SheetOut:
+    """The same option with none, variable and tight membranes, beside it; the whole sheet comes back."""
+    return fig.sheet(actions.compare_membranes(request.user, option_id))
+
+
 @router.get("/options/{option_id}", response=OptionOut)
 def read_option(request: HttpRequest, option_id: int) -> OptionOut:
     return _option_out(actions.visible_option(request.user, option_id))

@@ -59,6 +59,7 @@ def figures(element: Element, as_found: BuildUp, build_up: BuildUp) -> PreviewOu
         drying=result.drying,
         drying_plane=result.drying_plane,
         condensation=result.condensation,
+        traps=result.traps,
         transient_refused=result.transient_refused,
         case_hash=result.case_hash,
         loss_kwh_m2a=loss,

@@ -10,6 +10,7 @@ from pydantic import ConfigDict, Field
 
 from core.buildup.model import Adjoining, BuildUp, Exposure, Kind, Limits
 from core.moisture.steady import Condensation, DryingAbility
+from core.moisture.traps import Trap
 from core.thermal.iso6946 import Transmittance
 
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -187,6 +188,7 @@ class PreviewOut(Schema):
     drying: DryingAbility | None
     drying_plane: str
     condensation: Condensation | None
+    traps: list[Trap]
     transient_refused: str
     case_hash: str
     loss_kwh_m2a: float | None

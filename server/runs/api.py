@@ -179,7 +179,8 @@ def _edges(outcome: Outcome, model: Model) -> list[LayerEdge]:
                 name=layer.name,
                 from_mm=float(outcome.depth[outer] * 1000.0),
                 to_mm=float(outcome.depth[inner] * 1000.0),
-                hatch_material=getattr(layer, "material", ""),
+                # a still air layer has a material of its own for each thickness: its library name is before that
+                hatch_material=getattr(layer, "material", "").split("@")[0],
                 membrane=layer.kind == "membrane",
             )
         )

@@ -206,6 +206,29 @@ class Actions(TestCase):
         )
         self.assertEqual(send(self.client, "PUT", path, {"option_id": found, "reason": "y"}).status_code, 404)
 
+    def test_membranes_side_by_side_once(self) -> None:
+        _, element = self.make()
+        layers = [
+            *BUILD_UP["layers"],
+            {"id": "w", "material": "mineral_fibre_035", "thickness_mm": 80},
+            {"id": "m", "material": "membrane_tight"},
+            {"id": "l", "material": "gypsum_board", "thickness_mm": 12.5},
+        ]
+        made = send(
+            self.client, "POST", f"/api/elements/{element}/options", {"name": "Inside", "build_up": {"layers": layers}}
+        ).json()
+        before = self.entries()
+        path = f"/api/options/{made['id']}/membranes"
+        sheet = send(self.client, "POST", path).json()
+        names = [option["name"] for option in sheet["options"][2:]]
+        self.assertEqual(names[0], "Inside: no membrane")
+        self.assertEqual((len(names), self.entries()), (4, before + 1))
+        again = send(self.client, "POST", path).json()
+        self.assertEqual((len(again["options"]), self.entries()), (6, before + 1))
+        bare = send(self.client, "POST", f"/api/options/{sheet['options'][0]['id']}/membranes")
+        self.assertEqual(bare.status_code, 422)
+        self.assertIn("no insulation", bare.json()["message"])
+
     def test_two_windows_do_not_overwrite_each_other(self) -> None:
         _, element = self.make()
         option = self.sheet(element)["options"][0]
@@ -278,11 +301,13 @@ class Actions(TestCase):
         _, window = self.make(kind="window", u_w_m2k=2.0, g_value=0.6)
         self.assertEqual(self.client.get(f"/api/elements/{window}/sheet").json()["code"], "no_build_up")
 
-    def test_roofs_and_cavities_say_what_is_not_available(self) -> None:
+    def test_floors_and_cavities_say_what_is_not_available(self) -> None:
         _, roof = self.make(kind="roof", slope_deg=40)
-        option = self.sheet(roof)["options"][0]
+        self.assertEqual(self.sheet(roof)["options"][0]["run"]["state"], "not run")
+        _, floor = self.make(kind="floor", adjoining="ground", factor_b=0.5)
+        option = self.sheet(floor)["options"][0]
         self.assertEqual(option["run"]["state"], "not available")
-        self.assertEqual(option["figures"]["transient_refused"], "needs cavities or ground: not available yet")
+        self.assertIn("floors need the ground or the void", option["figures"]["transient_refused"])
         answer = send(self.client, "POST", f"/api/options/{option['id']}/runs")
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_available_yet"))
 

@@ -254,6 +254,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/options/{option_id}/membranes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Membranes
+         * @description The same option with none, variable and tight membranes, beside it; the whole sheet comes back.
+         */
+        post: operations["server_projects_api_compare_membranes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/options/{option_id}/runs": {
         parameters: {
             query?: never;
@@ -2749,6 +2769,8 @@ export interface components {
             thickness_mm: number;
             /** Transient Refused */
             transient_refused: string;
+            /** Traps */
+            traps: components["schemas"]["Trap"][];
         };
         /**
          * Progress
@@ -3345,6 +3367,20 @@ export interface components {
             upper_limit: number;
         };
         /**
+         * Trap
+         * @description Ids of the two planes and what lies between, and the sentence.
+         */
+        Trap: {
+            /** Between */
+            between: string[];
+            /** Inner */
+            inner: string;
+            /** Outer */
+            outer: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Typing
          * @description A thickness as it is being typed: parsed by the core, never by the browser.
          */
@@ -3894,6 +3930,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_projects_api_compare_membranes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
             };
         };
     };

@@ -207,6 +207,9 @@ onBeforeRouteLeave(async () => {
           <button class="pen" type="button" title="D" @click="state.duplicate()">
             Duplicate {{ at.strip === 0 ? 'as found' : `option ${at.strip}` }}
           </button>
+          <button v-if="at.strip > 0" class="pen" type="button" @click="state.membranes()">
+            Membranes side by side
+          </button>
           <button
             class="pen"
             type="button"

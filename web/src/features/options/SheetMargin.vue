@@ -66,6 +66,9 @@ const saved = computed(() => {
     </p>
     <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
     <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>
+    <p v-for="t in n.w.figures.traps" :key="t.outer" class="over">
+      <button type="button" class="plain" @click="showPlace(n.index, t.outer)">{{ inText(t.sentence) }}</button>
+    </p>
     <p v-for="o in n.over" :key="o" class="over">{{ inText(`It ${o}.`) }}</p>
   </section>
   <template v-if="saved">

@@ -337,6 +337,20 @@ export function useSheet() {
 
   // --- options --------------------------------------------------------------------------------
 
+  async function membranes(): Promise<void> {
+    const w = work.value
+    if (!w || !sheet.value) return
+    try {
+      await queue
+      if (isDraft(w)) await commit(w)
+      await take(api.POST('/api/options/{option_id}/membranes', { params: { path: { option_id: w.id } } }))
+      const strip = at.strip
+      await load(sheet.value.element.id)
+      at.strip = strip
+    } catch (error) {
+      complaint.value = sentence(error)
+    }
+  }
   async function duplicate(name?: string): Promise<void> {
     const w = work.value
     if (!w || !sheet.value) return
@@ -439,7 +453,7 @@ export function useSheet() {
   return {
     sheet, works, complaint, loading, at, typed, work, selected, undoStack, redoStack,
     load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
-    move, walk, climb, duplicate, rename, removeOption, takeTheirs, keepMineAsNew, runYears, cancel,
+    move, walk, climb, duplicate, membranes, rename, removeOption, takeTheirs, keepMineAsNew, runYears, cancel,
   } // prettier-ignore
 }
 export type SheetState = ReturnType<typeof useSheet>
