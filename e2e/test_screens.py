@@ -116,6 +116,31 @@ class Screens(Walk):
         self.until(lambda: len(self.strips()) == 2, "two strips")
         self.axe("options sheet with origin open")
 
+    def test_membranes_side_by_side_and_traps(self) -> None:
+        self.sign_in()
+        face = self.project.elements.get(name="Platform face, upper")
+        self.open_sheet(face)
+        self.chord(Keys.ALT, "2")
+        self.press("Membranes side by side")
+        self.until(lambda: len(self.strips()) == 8, "four more strips")
+        names = list(face.options.order_by("position").values_list("name", flat=True))
+        self.assertIn("Inside, mineral fibre, variable membrane: no membrane", names)
+        self.assertIn("Inside, mineral fibre, variable membrane: vapour-tight sheet", names)
+        roof = self.project.elements.get(name="Shed roof, tin")
+        option = roof.options.get(name="Ventilated, batt below")
+        option.build_up = {
+            "layers": [
+                {"id": "tin", "material": "steel_sheet", "thickness_mm": 1, "existing": True},
+                {"id": "batt", "material": "mineral_fibre_035", "thickness_mm": 120},
+                {"id": "foil", "material": "membrane_tight"},
+                {"id": "board", "material": "gypsum_board", "thickness_mm": 12.5},
+            ]
+        }
+        option.save()
+        self.open_sheet(roof)
+        self.sees("A trap: mineral fibre slab 035 between steel sheet, painted")
+        self.axe("options sheet of a roof with a trap")
+
     def test_roofs_floors_and_cavities_say_so(self) -> None:
         self.sign_in()
         for name, ends, words in (
