@@ -247,11 +247,13 @@ def _driver(outcome: Outcome) -> str:
     built_in = float(outcome.start_layer_water.sum()) - first_end
     rain = f"driven rain: {outcome.driven_rain_kg_m2:.0f} mm on the face in a year, {taken:.0f} kg/m² of it taken up"
     room = f"vapour from the room: {from_room * 1000:.0f} g/m² in a year"
-    parts = [(taken, rain), (from_room, room)]
+    rained = outcome.driven_rain_kg_m2 > 0.0  # a roof covering sheds all of it, a sheltered face gets none
+    parts = [(taken, rain), (from_room, room)] if rained else [(from_room, room)]
     if built_in > max(taken, from_room):
         parts.append((built_in, f"water at the start: {built_in:.1f} kg/m² leave in the first year"))
     parts.sort(key=lambda part: -part[0])
-    return f"Largest source of water is {parts[0][1]}. Next is {parts[1][1]}."
+    following = f" Next is {parts[1][1]}." if len(parts) > 1 else ""
+    return f"Largest source of water is {parts[0][1]}.{following}"
 
 
 def _as_found_words(points: list[Point], outcome: Outcome) -> str:

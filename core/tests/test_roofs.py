@@ -163,6 +163,7 @@ class Roofs(TestCase):
     def test_no_rain_gets_through_a_covering(self) -> None:
         outcome = year([*self.DECK, *self.LINING], self.NORTH)
         self.assertEqual(outcome.driven_rain_kg_m2, 0.0)
+        self.assertEqual(float(outcome.flux[:, 0, 4].max()), 0.0)
 
     def test_the_deck_is_wetter_without_an_inner_membrane_and_wetter_to_the_north(self) -> None:
         bare = year([*self.DECK, *self.LINING], self.NORTH)
