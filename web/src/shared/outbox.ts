@@ -100,7 +100,6 @@ export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
     }
   }
   await keep(whole)
-  online.value = !!running || online.value
   void flush()
   return false
 }

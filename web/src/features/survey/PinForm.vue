@@ -230,7 +230,7 @@ fieldset {
   padding: 0;
   margin: 0;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(96px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
   gap: 4px;
 }
 legend {
@@ -243,7 +243,9 @@ legend {
   border: 1px solid var(--rule);
   background: var(--sheet);
   border-radius: 2px;
-  padding: 4px 6px;
+  padding: 3px 5px;
+  font-size: 13px;
+  line-height: 1.2;
   cursor: pointer;
   text-align: left;
 }
@@ -252,6 +254,13 @@ legend {
   background: var(--ink);
   border-color: var(--ink);
   color: var(--sheet);
+}
+/* nothing that is reached by key or finger hides behind the buttons that stay */
+.pinform button,
+.pinform input,
+.pinform select,
+.pinform textarea {
+  scroll-margin-bottom: 76px;
 }
 .row {
   display: flex;
@@ -277,9 +286,6 @@ legend {
   display: flex;
   justify-content: flex-end;
   gap: 8px;
-  position: sticky;
-  bottom: 0;
-  background: var(--sheet);
   padding: 8px 0;
 }
 @media (max-width: 900px), (pointer: coarse) {
@@ -302,6 +308,11 @@ legend {
   .photo {
     display: flex;
     align-items: center;
+  }
+  .actions {
+    position: sticky;
+    bottom: 0;
+    background: var(--sheet);
   }
   .actions .pen {
     flex: 1;

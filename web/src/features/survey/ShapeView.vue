@@ -24,6 +24,7 @@ const kept = ref<Schemas['ShapeOut'] | null>(null)
 const found = ref<Schemas['ShapeOut'] | null>(null)
 const shape = ref<Shape | null>(null)
 const complaint = ref('')
+const refused = ref(false)
 const clash = ref(false)
 const body = ref('')
 const face = ref('a')
@@ -43,6 +44,7 @@ async function load(): Promise<void> {
     shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
     body.value = shape.value.bodies[0]?.id ?? ''
     complaint.value = ''
+    refused.value = false
     clash.value = false
   } catch (error) {
     complaint.value = sentence(error)
@@ -63,9 +65,13 @@ const preview = useDebounceFn(async () => {
     )
     if (now !== asked) return
     found.value = answer
-    complaint.value = answer.refused
+    // a clash stays on the screen until it is settled
+    if (!clash.value) complaint.value = answer.refused
+    refused.value = !!answer.refused
   } catch (error) {
-    if (now === asked) complaint.value = sentence(error)
+    if (now !== asked) return
+    complaint.value = sentence(error)
+    refused.value = true
   }
 }, 180)
 watch(
@@ -219,7 +225,7 @@ const asRead = (value: number, field: string): string =>
           <span v-else class="soft">Kept. {{ found?.derived.length }} elements follow from it.</span>
           <span>
             <button v-if="changed" type="button" class="pen" @click="back">Back to what was kept</button>
-            <button type="button" class="pen solid" :disabled="!changed || !!found?.refused" @click="keep()">
+            <button type="button" class="pen solid" :disabled="!changed || refused" @click="keep()">
               Keep the shape
             </button>
           </span>
