@@ -299,13 +299,13 @@ def delete_evidence(user: User, project_id: int, uid: str) -> None:
 @transaction.atomic
 def confirm_cause(user: User, project_id: int, uid: str, body: CauseBody) -> Evidence:
     """Confirm the first proposal, or overrule it with a reason. The remedies become water items of the element."""
-    from server.survey.figures import surroundings_of
+    from server.survey.figures import Survey
 
     row = visible_evidence(user, project_id, uid)
     names = {mechanism.id for mechanism in rules().mechanisms}
     if body.mechanism and body.mechanism not in names:
         raise Problem(422, "no_such_mechanism", f"There is no mechanism “{body.mechanism}”.", "Choose one of the list.")
-    facts = facts_of(row.seen, surroundings_of(row.project).of(row))
+    facts = facts_of(row.seen, Survey(row.project).of(row))
     found = proposals(facts)
     overruled = bool(body.mechanism) and (not found or found[0].mechanism != body.mechanism)
     if overruled and not body.reason.strip():

@@ -1,0 +1,130 @@
+"""Pins with what the rest of the survey says round them, and what they point to."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from core.climate.rain import takes_more_than_the_mean
+from core.errors import CoreError
+from core.materials.library import Sheet
+from core.measure.wood_moisture import SPECIES, corrected_moisture
+from core.moisture.steady import sd_of
+from core.readiness.reason import (
+    PinPlace,
+    Surroundings,
+    facts_of,
+    near,
+    proposals,
+    surface_humidity,
+)
+from core.readiness.rules import rules
+from core.survey.drawings import best_cut, elevations
+from core.survey.exposure import FaceExposure
+from server.projects.models import Element, Option, Project
+from server.survey.models import Evidence, Measurement
+from server.survey.schemas import (
+    EvidenceOut,
+    EvidencePage,
+    NamedOut,
+)
+
+TIGHT_SD_M = 10.0
+DRY = 0.3
+
+
+class Survey:
+    """What the survey says around each pin of a project; read once, asked often."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.elements = {element.pk: element for element in project.elements.prefetch_related("options")}
+        for element in self.elements.values():
+            element.project = project
+        self.shape = project.current_shape
+        self.bodies = {body.id: body for body in self.shape.bodies}
+        try:
+            self.elevations = {(e.body, e.face): e for e in elevations(self.shape)}
+        except CoreError:
+            self.elevations = {}
+        self.rows: list[Evidence] = list(project.evidence.prefetch_related("water_items"))
+        self.places = [(row.pk, PinPlace.model_validate(row.pin["place"]), row.pin["kind"]) for row in self.rows]
+        self.leaky = {
+            leak.get("element_id")
+            for measurement in project.measurements.filter(kind=Measurement.BLOWER_DOOR)
+            for leak in measurement.leaks
+        }
+        self._inner_sheet: dict[int, bool] = {}
+
+    def of(self, row: Evidence) -> Surroundings:
+        """The surroundings of a pin."""
+        element = self.elements.get(row.element_id or -1)
+        place = PinPlace.model_validate(row.pin["place"])
+        drawn = self.elevations.get((place.body, place.face))
+        body = self.bodies.get(place.body or (element.body if element else ""))
+        rain = FaceExposure.model_validate(element.rain) if element is not None and element.rain else FaceExposure()
+        neighbours = tuple(kind for pk, other, kind in self.places if pk != row.pk and near(place, other))
+        return Surroundings(
+            element=element.kind if element else "wall",
+            adjoining=element.adjoining if element else "outside",
+            ground_m=body.ground_m if body else 0.0,
+            eaves_m=body.eaves_m if body else None,
+            face_width_m=drawn.width if drawn else None,
+            openings=tuple(opening.rect for opening in drawn.openings) if drawn else (),
+            rain_face=element is not None
+            and element.adjoining == "outside"
+            and takes_more_than_the_mean(self.project.climate, element.facing_deg),
+            overhang_m=body.roof.eaves_overhang_m if body else 0.0,
+            gutters_faulty=rain.gutters != "sound",
+            splash=rain.splash != "none",
+            sprinklers=rain.sprinklers,
+            reservoir=rain.reservoir_cladding,
+            inner_sheet=element is not None and self._tight_inside(element),
+            leak_near=element is not None and element.pk in self.leaky,
+            neighbours=neighbours,
+        )
+
+    def _tight_inside(self, element: Element) -> bool:
+        """A layer of sd 10 m or more on the room side of the middle, as found."""
+        if element.pk not in self._inner_sheet:
+            found = next((o for o in element.options.all() if o.role == Option.AS_FOUND), None)
+            layers = found.current.layers if found else []
+            inner = layers[len(layers) // 2 :]
+            self._inner_sheet[element.pk] = any(
+                isinstance(layer.entry, Sheet) and sd_of(layer, DRY) >= TIGHT_SD_M for layer in inner
+            )
+        return self._inner_sheet[element.pk]
+
+    def out(self, row: Evidence) -> EvidenceOut:
+        pin = row.seen
+        return EvidenceOut(
+            uid=row.uid,
+            revision=row.revision,
+            element_id=row.element_id,
+            pin=pin,
+            photos=row.photos,
+            proposals=proposals(facts_of(pin, self.of(row))),
+            surface_rh=surface_humidity(pin.readings),
+            wood=corrected_moisture(pin.readings.wood) if pin.readings.wood else None,
+            cause=row.cause,
+            cause_reason=row.cause_reason,
+            cause_by=row.cause_by,
+            cause_at=row.cause_at,
+            items=len(row.water_items.all()),
+        )
+
+
+def species() -> list[NamedOut]:
+    return [NamedOut(id=key, name=name) for key, (name, _) in SPECIES.items()]
+
+
+def evidence_page(project: Project) -> EvidencePage:
+    survey = Survey(project)
+    photos: Any = list(project.photos.all())
+    return EvidencePage(
+        evidence=[survey.out(row) for row in survey.rows],
+        photos=photos,
+        kinds=[NamedOut(id=rule.id, name=rule.name) for rule in rules().kinds],
+        mechanisms=[NamedOut(id=rule.id, name=rule.name) for rule in rules().mechanisms],
+        species=species(),
+        section_cut=best_cut(survey.shape) if survey.shape.bodies else None,
+    )

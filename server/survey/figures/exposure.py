@@ -1,0 +1,66 @@
+"""The driven-rain exposure of every outside wall, step by step."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from core.brief import facing_word
+from core.climate.rain import takes_more_than_the_mean
+from core.survey.drawings import Elevation, elevations
+from core.survey.exposure import FaceExposure
+from core.survey.shape import Shape
+from server.projects import figures as fig
+from server.projects.models import Element, Project
+from server.survey.schemas import (
+    FaceRain,
+)
+
+
+def faces_rain(project: Project) -> list[FaceRain]:
+    """The driven-rain exposure of every outside wall, step by step."""
+    shape = project.current_shape
+    drawn = {(entry.body, entry.face): entry for entry in elevations(shape)} if shape.bodies else {}
+    found = []
+    for element in project.elements.all():
+        element.project = project
+        if element.kind != "wall" or element.adjoining != "outside":
+            continue
+        steps = element.exposure_steps
+        found.append(
+            FaceRain(
+                element_id=element.pk,
+                name=element.name,
+                facing=facing_word(element.facing_deg),
+                exposure=element.exposure,
+                rain=None if element.rain is None else FaceExposure.model_validate(element.rain),
+                suggested=suggested_exposure(shape, drawn, element),
+                steps=steps,
+                product=steps.product,
+                driven_rain_mm=fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain),
+                rain_face=takes_more_than_the_mean(project.climate, element.facing_deg),
+            )
+        )
+    return found
+
+
+def suggested_exposure(
+    shape: Shape, elevation_by_face: dict[tuple[str, str], Elevation], element: Element
+) -> FaceExposure:
+    """Height, storeys, form and overhang as the shape has them; the rest is for the consultant."""
+    body = next((body for body in shape.bodies if body.id == element.body), None)
+    if body is None:
+        return FaceExposure()
+    face = str(element.derived.get("face", ""))
+    form: Literal["gable", "eaves", "flat_roofed"] = "eaves"
+    drawn = elevation_by_face.get((body.id, face))
+    if body.roof.form == "flat":
+        form = "flat_roofed"
+    elif drawn is not None and max(z for _, z in drawn.outline) > drawn.eaves + 0.3:
+        form = "gable"
+    overhang = body.roof.verge_overhang_m if form == "gable" else body.roof.eaves_overhang_m
+    return FaceExposure(
+        wall_form=form,
+        storeys=len(body.storeys),
+        height_m=max(round(body.eaves_m - body.ground_m, 2), 1.0),
+        overhang_m=overhang,
+    )

@@ -1,0 +1,240 @@
+"""The house section with everything its three lenses show."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import Any, Literal
+
+from core.brief import facing_word
+from core.buildup.control import ControlLayers, control_layers
+from core.buildup.model import BuildUp
+from core.errors import CoreError
+from core.preview import case_state
+from core.readiness.reason import (
+    PinPlace,
+    Readiness,
+)
+from core.survey.drawings import Band, Section, best_cut, section
+from core.survey.planes import outline_of
+from core.survey.shape import Shape
+from server.projects import figures as fig
+from server.projects.models import Element, Option, Project
+from server.survey.figures.water import readiness_of
+from server.survey.schemas import (
+    Break,
+    HouseBand,
+    HouseElement,
+    HouseListed,
+    HouseOut,
+    HousePin,
+)
+
+
+def _shown_build_up(element: Element) -> tuple[BuildUp | None, str]:
+    """The chosen option's layers, else the as-found ones, and whose they are."""
+    if not element.has_build_up:
+        return None, ""
+    if element.chosen is not None:
+        return element.chosen.current, element.chosen.name
+    found = next(o for o in element.options.all() if o.role == Option.AS_FOUND)
+    return found.current, "as found"
+
+
+def _depths(build_up: BuildUp, control: ControlLayers) -> dict[str, float]:
+    """Where each control layer lies in the build-up: 0 at the outer face, 1 at the inner one; absent where none."""
+    total = build_up.thickness or 1.0
+    found: dict[str, float] = {}
+    for name in ("rain", "air", "vapour", "heat"):
+        wanted = getattr(control, name).layer_id
+        position = 0.0
+        for layer in build_up.layers:
+            if layer.id == wanted:
+                found[name] = (position + layer.thickness / 2.0) / total
+            position += layer.thickness
+    return found
+
+
+def _house_element(element: Element, state: Readiness) -> HouseElement:
+    found_words = chosen_name = verdict_words = worst = ""
+    wet: float | None = None
+    for option in sorted(element.options.all(), key=lambda o: o.role != Option.AS_FOUND):
+        is_found = option.role == Option.AS_FOUND
+        if not is_found and option.pk != element.chosen_id:
+            continue
+        refused, case_hash = case_state(option.current, element.place)
+        run = fig.run_state(option, case_hash, refused, list(option.runs.all()))
+        current = run.verdict if run.state == "current" else None
+        words = "years not available yet" if run.state == "not available" else f"years {run.state}"
+        if current is not None:
+            point = current["worst_point"]
+            wet = float(point["worst_month_rh"])
+            worst = f"{point['name']}, {point['worst_month']}"
+            words = str(current["as_found_words"] if is_found else current["headline"])
+        if is_found:
+            found_words = words
+        else:
+            chosen_name, verdict_words = option.name, words
+    return HouseElement(
+        element_id=element.pk,
+        name=element.name,
+        kind=element.kind,
+        readiness=state,
+        as_found=found_words,
+        chosen=chosen_name,
+        verdict=verdict_words,
+        worst=worst,
+        wet=wet,
+    )
+
+
+def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) -> HouseOut:
+    """The section with everything the three lenses show."""
+    shape = project.current_shape
+    elements = list(project.elements.select_related("chosen").prefetch_related("options__runs"))
+    for element in elements:
+        element.project = project
+    by_key = {element.shape_key: element for element in elements if element.shape_key}
+    states = readiness_of(project)
+    heat = fig.heat(project)
+    losses = {row.element_id: row for row in heat.rows if row.element_id is not None}
+    shown = {element.pk: _shown_build_up(element) for element in elements}
+    thickness = {
+        key: build_up.thickness
+        for key, element in by_key.items()
+        for build_up, _ in (shown[element.pk],)
+        if build_up is not None
+    }
+    refused = ""
+    drawn = Section([], [], [], [], (0.0, 0.0, 1.0, 1.0), 270.0, 90.0)
+    best_axis, best_at = best_cut(shape)
+    axis = axis or best_axis
+    at = best_at if at is None else at
+    try:
+        drawn = section(shape, axis, at, thickness)
+    except CoreError as error:
+        refused = str(error)
+    bands: list[HouseBand] = []
+    for band in drawn.bands:
+        element_of_band = next((by_key[key] for key in band.keys if key in by_key), None)
+        bands.append(_house_band(band, element_of_band, losses, shown))
+    in_section = {band.element_id for band in bands} - {None}
+    listed = [
+        HouseListed(
+            element_id=row.element_id,
+            name=row.name,
+            kind=row.kind,
+            before_w_k=row.before_w_k,
+            after_w_k=row.after_w_k,
+        )
+        for row in heat.rows
+        if row.element_id not in in_section and (row.element_id is not None or row.before_w_k > 0)
+    ]
+    house_elements = [_house_element(element, states[element.pk]) for element in elements]
+    outside = [e for e, row in zip(house_elements, elements, strict=True) if not row.in_shape]
+    return HouseOut(
+        axis=axis,
+        at_m=at,
+        range_m=_range(shape, axis),
+        extent=drawn.extent,
+        left=facing_word(drawn.left_bearing),
+        right=facing_word(drawn.right_bearing),
+        bands=bands,
+        joints=drawn.joints,
+        rooms=drawn.rooms,
+        lines=drawn.lines,
+        elements=house_elements,
+        listed=listed,
+        total_before_w_k=heat.total.before_w_k if heat.rows else None,
+        total_after_w_k=heat.total.after_w_k if heat.rows else None,
+        missing=heat.missing,
+        pins=_pins(project, drawn, bands, axis, at),
+        breaks=_breaks(drawn, bands),
+        outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],
+        not_in_the_shape=outside,
+        refused=refused,
+    )
+
+
+def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], shown: dict[int, Any]) -> HouseBand:
+    row = losses.get(element.pk) if element else None
+    control: ControlLayers | None = None
+    whose, hatch, depths = "", "", {}
+    if element is not None and shown[element.pk][0] is not None:
+        build_up, whose = shown[element.pk]
+        control = control_layers(build_up, element.kind, element.adjoining == "outside")  # type: ignore[arg-type]
+        depths = _depths(build_up, control)
+        hatch = max(build_up.layers, key=lambda layer: layer.thickness).entry.hatch
+    return HouseBand(
+        id=band.id,
+        kind=band.kind,
+        body=band.body,
+        polygon=band.polygon,
+        outer=band.outer,
+        inner=band.inner,
+        normal=band.normal,
+        element_id=element.pk if element else None,
+        name=element.name if element else "",
+        before_w_k=row.before_w_k if row else None,
+        after_w_k=row.after_w_k if row else None,
+        control=control,
+        control_of=whose,
+        hatch=hatch,
+        depths=depths,
+    )
+
+
+def _range(shape: Shape, axis: str) -> tuple[float, float]:
+    index = 1 if axis == "x" else 0
+    values = [point[index] for body in shape.bodies for point in body.outline] or [0.0, 1.0]
+    return min(values), max(values)
+
+
+def _breaks(drawn: Section, bands: list[HouseBand]) -> list[Break]:
+    """At every joint each control layer is followed: it stops where one side has none.
+
+    Where both sides have it, it is not known to be carried across: that is drawn in Junctions.
+    """
+    by_id = {band.id: band for band in bands}
+    found: list[Break] = []
+    number = 0
+    for joint in drawn.joints:
+        first, second = by_id[joint.first], by_id[joint.second]
+        if first.control is None or second.control is None:
+            continue
+        lacking: dict[str, list[str]] = defaultdict(list)
+        for line in ("rain", "air", "vapour", "heat"):
+            sides = [(band, getattr(band.control, line)) for band in (first, second)]
+            none = [(band, control) for band, control in sides if control.layer_id is None]
+            if line == "rain" and any(control.because == "not against rain" for _, control in none):
+                continue
+            if len(none) == 1:
+                lacking[line].append(f"{none[0][0].name}: {none[0][1].because}")
+        if lacking:
+            number += 1
+        for line, words in lacking.items():
+            found.append(
+                Break(number=number, joint=joint.name, at=joint.at, line=line, words="; ".join(words), stops=True)
+            )
+    return found
+
+
+def _pins(project: Project, drawn: Section, bands: list[HouseBand], axis: str, at: float) -> list[HousePin]:
+    """Pins with a place in the section: those set on it, and those of an element whose band is cut, at their height."""
+    by_element = {band.element_id: band for band in bands if band.element_id is not None}
+    found = []
+    for row in project.evidence.all():
+        place = PinPlace.model_validate(row.pin["place"])
+        where: tuple[float, float] | None = None
+        band = by_element.get(row.element_id)
+        if place.view == "section":
+            where = (place.x_m, place.y_m)
+        elif band is not None:
+            (x0, z0), (x1, z1) = band.inner if row.pin["side"] == "inside" else band.outer
+            share = 0.5
+            if band.kind == "wall" and place.view == "elevation" and abs(z1 - z0) > 0.01:
+                share = min(max((place.y_m - z0) / (z1 - z0), 0.0), 1.0)
+            where = (x0 + share * (x1 - x0), z0 + share * (z1 - z0))
+        found.append(
+            HousePin(uid=row.uid, kind=row.pin["kind"], element_id=row.element_id, at=where, explained=bool(row.cause))
+        )
+    return found

@@ -1,0 +1,94 @@
+"""Brief and shape: what follows from the outlines, and what was typed by hand beside it."""
+
+from __future__ import annotations
+
+from core.brief import EXAMPLE_NOTE, EXAMPLE_TARGETS, missing_in
+from core.errors import CoreError
+from core.survey.drawings import elevations
+from core.survey.geometry import Building, derive
+from core.survey.shape import Shape
+from server.projects.models import Element, Project
+from server.survey.schemas import (
+    BriefOut,
+    DerivedOut,
+    Disagreement,
+    NamedOut,
+    ShapeOut,
+)
+
+
+def brief_out(project: Project) -> BriefOut:
+    brief = project.current_brief
+    affected = []
+    for element in project.elements.all():
+        if not element.has_build_up:
+            continue
+        _, said = element.limits_said()
+        affected += [f"{element.name}: {words}" for key, words in said.items() if key != "target_u_w_m2k"]
+    return BriefOut(
+        revision=project.brief_revision,
+        brief=brief,
+        missing=missing_in(brief),
+        example_targets=EXAMPLE_TARGETS,
+        example_note=EXAMPLE_NOTE,
+        affected=affected,
+        bodies=[NamedOut(id=body.id, name=body.name) for body in project.current_shape.bodies],
+    )
+
+
+def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
+    """The shape and all that follows; a shape that cannot be derived says why, and keeps its outlines."""
+    shown = shape or project.current_shape
+    refused, drawn = "", []
+    try:
+        building = derive(shown)
+        drawn = elevations(shown)
+    except CoreError as error:
+        building, refused = Building([], 0.0, 0.0, 0.0, 0.0), str(error)
+    rows = {element.shape_key: element for element in project.elements.all() if element.shape_key}
+    return ShapeOut(
+        revision=project.shape_revision,
+        shape=shown,
+        derived=[
+            DerivedOut(
+                element=entry,
+                net_area_m2=entry.net_area_m2,
+                element_id=rows[entry.key].pk if entry.key in rows else None,
+            )
+            for entry in building.elements
+        ],
+        volume_m3=building.volume_m3,
+        floor_area_m2=building.floor_area_m2,
+        footprint_m2=building.footprint_m2,
+        envelope_m2=building.envelope_m2,
+        notes=building.notes,
+        arithmetic=building.arithmetic,
+        refused=refused,
+        elevations=drawn,
+        disagreements=_disagreements(project, rows, building),
+        gone=[row.pk for row in rows.values() if row.derived.get("gone")],
+    )
+
+
+def _disagreements(project: Project, rows: dict[str, Element], building: Building) -> list[Disagreement]:
+    """Hand-typed figures that differ from the shape's."""
+    found = []
+    by_key = {entry.key: entry for entry in building.elements}
+    for key, row in rows.items():
+        for name in row.corrected:
+            if key not in by_key:
+                continue
+            says = by_key[key].net_area_m2 if name == "area_m2" else getattr(by_key[key], name, None)
+            own = getattr(row, name)
+            if isinstance(says, int | float) and isinstance(own, int | float) and abs(says - own) > 0.005:
+                found.append(
+                    Disagreement(element_id=row.pk, name=row.name, field=name, by_hand=own, shape_says=round(says, 3))
+                )
+    if building.elements:
+        for name in project.corrected:
+            own, says = getattr(project, name), getattr(building, name)
+            if own is not None and abs(own - says) > 0.05:
+                found.append(
+                    Disagreement(element_id=None, name=project.name, field=name, by_hand=own, shape_says=round(says, 2))
+                )
+    return found
