@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { bare as figure, read, unitOf, type Quantity } from './units'
 
 const props = defineProps<{
+  modelValue: number | null | undefined
   label: string
   quantity: Quantity
   least?: number
@@ -13,8 +14,13 @@ const props = defineProps<{
   /** the label is for screen readers only */
   bare?: boolean
 }>()
-const model = defineModel<number | null>({ required: true })
-const shown = (): string => (model.value === null ? '' : figure(model.value, props.quantity, props.digits))
+const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
+const model = computed<number | null>({
+  get: () => props.modelValue ?? null,
+  set: (value) => emit('update:modelValue', value),
+})
+const shown = (): string =>
+  model.value === null || model.value === undefined ? '' : figure(model.value, props.quantity, props.digits)
 const text = ref(shown())
 const complaint = ref('')
 const unit = computed(() => unitOf(props.quantity).unit)

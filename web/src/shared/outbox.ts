@@ -3,6 +3,7 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { computed, reactive, ref, shallowReactive, shallowRef } from 'vue'
 import { api, Problem, sentence, take } from '@/api/client'
 import { copy } from './copy'
+import { today } from './dates'
 
 export interface Entry {
   id?: number
@@ -194,9 +195,24 @@ export function newUid(): string {
   return crypto.randomUUID?.() ?? `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 14)}`
 }
 
+/** Shrink a photo, keep it on this device and send it; its uid, at once usable. */
+export async function sendPhoto(project: number, file: Blob, caption: string): Promise<string> {
+  const photo = await shrinkPhoto(file)
+  const uid = newUid()
+  await send({
+    project,
+    method: 'POST',
+    path: `/api/projects/${project}/photos/${uid}`,
+    label: `Photo: ${caption}`,
+    body: { caption: caption.slice(0, 300), taken_on: today() },
+    photo,
+  })
+  return uid
+}
+
 const LONGEST = 1600
 /** A photo small enough to keep and send: 1600 pixels at most, JPEG, turned upright. */
-export async function shrinkPhoto(file: Blob): Promise<Blob> {
+async function shrinkPhoto(file: Blob): Promise<Blob> {
   const picture = await createImageBitmap(file, { imageOrientation: 'from-image' })
   const share = Math.min(1, LONGEST / Math.max(picture.width, picture.height))
   const canvas = document.createElement('canvas')

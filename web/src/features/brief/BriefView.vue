@@ -93,23 +93,14 @@ const ROLES = [
   'builder',
 ] as const
 const FACINGS = ['', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'] as const
-function target(kind: (typeof KINDS)[number][0]) {
-  return computed<number | null>({
-    get: () => brief.value?.targets.u_w_m2k[kind] ?? null,
-    set: (value) => {
-      if (!brief.value) return
-      const next = { ...brief.value.targets.u_w_m2k }
-      if (value === null) delete next[kind]
-      else next[kind] = value
-      brief.value.targets.u_w_m2k = next
-      if (brief.value.targets.name.startsWith('example')) brief.value.targets.name = 'own'
-    },
-  })
+function setTarget(kind: (typeof KINDS)[number][0], value: number | null): void {
+  if (!brief.value) return
+  const next = { ...brief.value.targets.u_w_m2k }
+  if (value === null) delete next[kind]
+  else next[kind] = value
+  brief.value.targets.u_w_m2k = next
+  if (brief.value.targets.name.startsWith('example')) brief.value.targets.name = 'own'
 }
-const targets = Object.fromEntries(KINDS.map(([kind]) => [kind, target(kind)])) as Record<
-  (typeof KINDS)[number][0],
-  ReturnType<typeof target>
->
 function takeExample(name: string): void {
   if (brief.value)
     brief.value.targets = {
@@ -118,7 +109,6 @@ function takeExample(name: string): void {
       u_w_m2k: { ...(page.value?.example_targets[name] as Brief['targets']['u_w_m2k']) },
     }
 }
-const fallback = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -143,25 +133,23 @@ const fallback = (v: number | null | undefined): number | null => v ?? null
         ><span>People and use</span><textarea v-model="brief.use" rows="2" maxlength="4000" />
       </label>
       <QuantityInput
-        :model-value="fallback(brief.people)"
+        v-model="brief!.people"
         label="People"
         quantity="plain"
         :digits="0"
         :least="0"
         :most="500"
         optional
-        @update:model-value="(v) => (brief!.people = v)"
       />
       <div class="money">
         <QuantityInput
-          :model-value="fallback(brief.budget)"
+          v-model="brief!.budget"
           label="Budget"
           quantity="plain"
           :digits="0"
           :least="0"
           :most="1e9"
           optional
-          @update:model-value="(v) => (brief!.budget = v)"
         />
         <label class="field"><span>in</span><input v-model="brief.currency" maxlength="8" /></label>
       </div>
@@ -273,31 +261,29 @@ const fallback = (v: number | null | undefined): number | null => v ?? null
           <QuantityInput
             v-for="[kind, words] in KINDS"
             :key="kind"
-            :model-value="targets[kind].value"
+            :model-value="brief.targets.u_w_m2k[kind]"
             :label="words"
             quantity="transmittance"
             :least="0.03"
             :most="8"
             optional
-            @update:model-value="(v) => (targets[kind].value = v)"
+            @update:model-value="(v) => setTarget(kind, v)"
           />
           <QuantityInput
-            :model-value="fallback(brief.targets.n50_1_h)"
+            v-model="brief!.targets.n50_1_h"
             label="n50, 1/h"
             quantity="plain"
             :least="0.05"
             :most="50"
             optional
-            @update:model-value="(v) => (brief!.targets.n50_1_h = v)"
           />
           <QuantityInput
-            :model-value="fallback(brief.targets.heat_kwh_m2a)"
+            v-model="brief!.targets.heat_kwh_m2a"
             label="Heat"
             quantity="energyPerArea"
             :least="1"
             :most="1000"
             optional
-            @update:model-value="(v) => (brief!.targets.heat_kwh_m2a = v)"
           />
         </div>
       </section>

@@ -10,7 +10,7 @@ import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
-import type { House, Lens } from './useSection'
+import { change, gapsOf, type House, type Lens } from './useSection'
 
 const route = useRoute()
 const router = useRouter()
@@ -66,23 +66,11 @@ const saved = computed(() => {
   if (!h?.total_before_w_k || h.total_after_w_k === null) return null
   return 1 - h.total_after_w_k / h.total_before_w_k
 })
-const change = (before: number, after: number): string =>
-  Math.abs(before - after) < 0.5
-    ? show(before, 'coefficient')
-    : `${show(before, 'coefficient').split(' ')[0]} → ${show(after, 'coefficient')}`
 const notReady = computed(() => (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready')))
 const overridden = computed(() =>
   (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),
 )
-const gaps = computed(() => {
-  const found = new Map<number, { number: number; joint: string; lines: [string, string][] }>()
-  for (const b of house.value?.breaks ?? []) {
-    const known = found.get(b.number) ?? { number: b.number, joint: b.joint, lines: [] }
-    known.lines.push([b.line, b.words])
-    found.set(b.number, known)
-  }
-  return [...found.values()]
-})
+const gaps = computed(() => gapsOf(house.value))
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 </script>
 
@@ -96,7 +84,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
       </div>
       <CutPicker v-if="house?.bands.length" :house="house" @cut="(axis, at) => (cut = { axis, at })" />
       <span v-else />
-      <div class="lenses" role="group" aria-label="Lens">
+      <div class="lenses segments" role="group" aria-label="Lens">
         <button v-for="[l, label] in LENSES" :key="l" type="button" :aria-pressed="lens === l" @click="lens = l">
           {{ label }}
         </button>
@@ -235,20 +223,6 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
   .top {
     grid-template-columns: 1fr auto;
   }
-}
-.lenses {
-  display: flex;
-  border: 1px solid var(--ink);
-}
-.lenses button {
-  border: 0;
-  background: var(--sheet);
-  padding: 5px 20px;
-  cursor: pointer;
-}
-.lenses button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--sheet);
 }
 .empty {
   max-width: 520px;

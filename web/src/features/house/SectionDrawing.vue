@@ -6,6 +6,8 @@ import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import {
   arrow,
+  change,
+  gapsOf,
   HIGH,
   path,
   useSection,
@@ -47,10 +49,6 @@ const arrows = computed(() =>
       }
     }),
 )
-const change = (before: number, after: number): string =>
-  Math.abs(before - after) < 0.5
-    ? show(before, 'coefficient')
-    : `${show(before, 'coefficient').split(' ')[0]} → ${show(after, 'coefficient')}`
 
 // --- damp -----------------------------------------------------------------------------------------
 const WET = ['#fbf9f3', '#e4e3d6', '#c2cfc2', '#8fb1a8', '#4f8a87', '#1f6a70', '#123f46']
@@ -87,15 +85,7 @@ const lines = computed(() =>
     ),
   ),
 )
-const gaps = computed(() => {
-  const found = new Map<number, { number: number; joint: string; at: Point; lines: string[] }>()
-  for (const b of props.house.breaks) {
-    const known = found.get(b.number) ?? { number: b.number, joint: b.joint, at: at(b.at), lines: [] }
-    known.lines.push(b.line)
-    found.set(b.number, known)
-  }
-  return [...found.values()]
-})
+const gaps = computed(() => gapsOf(props.house).map((g) => ({ ...g, at: at(g.at) })))
 
 // --- labels ---------------------------------------------------------------------------------------
 interface Label {
@@ -286,7 +276,7 @@ const far = (l: Label): boolean => {
         :class="{ here: g.number === mark }"
         role="button"
         tabindex="0"
-        :aria-label="`Break ${g.number}, ${g.joint}: ${g.lines.join(', ')}`"
+        :aria-label="`Break ${g.number}, ${g.joint}: ${g.lines.map(([line]) => line).join(', ')}`"
         @click.stop="emit('gap', g.number)"
         @keydown.enter="emit('gap', g.number)"
       >

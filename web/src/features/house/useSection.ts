@@ -1,6 +1,7 @@
 /** The section in the pixels of its drawing: metres to the right and upward become x and y. */
 import { computed, type Ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { bare, show } from '@/shared/units'
 
 export type House = Schemas['HouseOut']
 export type Band = Schemas['HouseBand']
@@ -77,4 +78,27 @@ export function arrow(from: Point, normal: Point, width: number, length: number)
     on(length - head, half),
     on(3, half),
   ]
+}
+
+/** “72 → 16 W/K”, or one figure where nothing changes. */
+export const change = (before: number, after: number): string =>
+  Math.abs(before - after) < 0.5
+    ? show(before, 'coefficient')
+    : `${bare(before, 'coefficient')} → ${show(after, 'coefficient')}`
+
+export interface Gap {
+  number: number
+  joint: string
+  at: Point
+  lines: [line: string, words: string][]
+}
+/** The breaks of the control layers, one for each joint, in metres of the section. */
+export function gapsOf(house: House | null): Gap[] {
+  const found = new Map<number, Gap>()
+  for (const b of house?.breaks ?? []) {
+    const known = found.get(b.number) ?? { number: b.number, joint: b.joint, at: b.at as Point, lines: [] }
+    known.lines.push([b.line, b.words])
+    found.set(b.number, known)
+  }
+  return [...found.values()]
 }

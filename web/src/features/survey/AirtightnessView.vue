@@ -6,11 +6,13 @@ import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { day, today } from '@/shared/dates'
+import { filesOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import { bare, inText, show, unitOf } from '@/shared/units'
 import FlowChart from './FlowChart.vue'
 import SurveyHead from './SurveyHead.vue'
-import { dayOf, today, useMeasurements, type MeasurementBody } from './useMeasurements'
+import { useMeasurements, type MeasurementBody } from './useMeasurements'
 
 const route = useRoute()
 const project = useProject()
@@ -103,9 +105,7 @@ async function points_in(points: Schemas['FlowPoint'][]): Promise<void> {
   } else await make({ ...BLANK, points }, '')
 }
 async function file(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  input.value = ''
+  const chosen = filesOf(event)[0]
   if (!chosen) return
   if (chosen.size > 100_000) {
     complaint.value = 'The file is larger than 100 kB; a blower-door test is a few lines of pressure and flow.'
@@ -147,7 +147,6 @@ const stated = computed(() => project.page?.project.air_value ?? null)
 const same = computed(
   () => result.value?.n50 && stated.value !== null && Math.abs(result.value.n50.value - stated.value) < 0.006,
 )
-const optional = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -169,7 +168,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
           ><span class="hidden">Test</span
           ><select v-model="picked">
             <option v-for="t in tests" :key="t.uid" :value="t.uid">
-              {{ dayOf(t.measured_on) }}{{ t.instrument ? `, ${t.instrument}` : '' }}
+              {{ day(t.measured_on) }}{{ t.instrument ? `, ${t.instrument}` : '' }}
             </option>
           </select></label
         >
@@ -272,7 +271,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
               @update:model-value="save"
             />
             <QuantityInput
-              :model-value="optional(edited.blower_door.wind_m_s)"
+              :model-value="edited.blower_door.wind_m_s"
               label="Wind"
               quantity="speed"
               :digits="1"
@@ -282,7 +281,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
               @update:model-value="(v) => ((edited!.blower_door!.wind_m_s = v), save())"
             />
             <QuantityInput
-              :model-value="optional(edited.blower_door.height_m)"
+              :model-value="edited.blower_door.height_m"
               label="Height of the building"
               quantity="length"
               :least="1"

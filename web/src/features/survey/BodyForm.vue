@@ -35,7 +35,6 @@ function roofForm(event: Event): void {
   if (form === 'flat') roof.pitch_deg = 0
   else if (roof.pitch_deg === 0) roof.pitch_deg = 40
 }
-const optional = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -164,20 +163,18 @@ const optional = (v: number | null | undefined): number | null => v ?? null
     >
     <template v-if="body.roof.form === 'mansard'">
       <QuantityInput
-        :model-value="optional(body.roof.break_height_m)"
+        v-model="body.roof.break_height_m"
         label="Break above eaves"
         quantity="length"
         :least="0.1"
         :most="20"
-        @update:model-value="(v) => (body.roof.break_height_m = v)"
       />
       <QuantityInput
-        :model-value="optional(body.roof.upper_pitch_deg)"
+        v-model="body.roof.upper_pitch_deg"
         label="Upper pitch, °"
         quantity="plain"
         :least="1"
         :most="60"
-        @update:model-value="(v) => (body.roof.upper_pitch_deg = v)"
       />
     </template>
     <QuantityInput

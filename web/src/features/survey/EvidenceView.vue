@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import AppFrame from '@/shared/AppFrame.vue'
+import { day } from '@/shared/dates'
 import FaceDrawing from './FaceDrawing.vue'
 import type { DrawnPin, Point } from './frame'
 import PinDetail from './PinDetail.vue'
@@ -68,8 +69,6 @@ function count(body: string, face: string): number {
 }
 const listed = computed(() => (all.value ? evidence.value : here.value))
 const open = computed(() => evidence.value.filter((e) => !e.cause).length)
-const day = (text: string | null | undefined): string =>
-  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : '–'
 const mechanism = (id: string): string => state.page.value?.mechanisms.find((m) => m.id === id)?.name ?? ''
 const nothing = computed(() => shape.value && !bodies.value.length)
 </script>
@@ -165,7 +164,7 @@ const nothing = computed(() => shape.value && !bodies.value.length)
               </button>
             </td>
             <td>{{ state.elementName(e.element_id) }}</td>
-            <td>{{ day(e.pin.seen_on) }}</td>
+            <td>{{ day(e.pin.seen_on, '–') }}</td>
             <td>
               <template v-if="e.waiting">waits to be sent</template>
               <template v-else-if="e.cause">{{ mechanism(e.cause) }}</template>

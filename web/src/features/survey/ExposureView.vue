@@ -6,6 +6,7 @@ import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { isChecked, valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import { inText, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
@@ -73,9 +74,6 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
   ['III', 'III, suburb or woods'],
   ['IV', 'IV, town'],
 ]
-const value = (event: Event): string => (event.target as HTMLSelectElement).value
-const checked = (event: Event): boolean => (event.target as HTMLInputElement).checked
-const optional = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -92,13 +90,13 @@ const optional = (v: number | null | undefined): number | null => v ?? null
     <form v-if="shape && faces?.length" class="site" @submit.prevent>
       <label class="field"
         ><span>Terrain round the place</span
-        ><select :value="shape.shape.site.terrain" @change="site({ terrain: value($event) as 'I' })">
+        ><select :value="shape.shape.site.terrain" @change="site({ terrain: valueOf($event) as 'I' })">
           <option v-for="[t, words] in TERRAIN" :key="t" :value="t">{{ words }}</option>
         </select></label
       >
       <label class="field"
         ><span>Position</span
-        ><select :value="shape.shape.site.position" @change="site({ position: value($event) as 'level' })">
+        ><select :value="shape.shape.site.position" @change="site({ position: valueOf($event) as 'level' })">
           <option v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p">{{ p }}</option>
         </select></label
       >
@@ -148,7 +146,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
         </template>
         <form v-else class="grid" @submit.prevent>
           <QuantityInput
-            :model-value="optional(face.rain.obstruction_m)"
+            :model-value="face.rain.obstruction_m"
             label="Nearest obstacle as high"
             quantity="length"
             :digits="0"
@@ -159,7 +157,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
           />
           <label class="field"
             ><span>Wall</span
-            ><select :value="face.rain.wall_form" @change="set('wall_form', value($event) as 'gable')">
+            ><select :value="face.rain.wall_form" @change="set('wall_form', valueOf($event) as 'gable')">
               <option value="eaves">under eaves</option>
               <option value="gable">gable</option>
               <option value="flat_roofed">under a flat roof or parapet</option>
@@ -195,19 +193,19 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             ><input
               type="checkbox"
               :checked="face.rain.wind_funnel"
-              @change="set('wind_funnel', checked($event))"
+              @change="set('wind_funnel', isChecked($event))"
             />wind funnel</label
           >
           <label class="field"
             ><span>Ground at the foot</span
-            ><select :value="face.rain.splash" @change="set('splash', value($event) as 'none')">
+            ><select :value="face.rain.splash" @change="set('splash', valueOf($event) as 'none')">
               <option value="none">no splash</option>
               <option v-for="s in ['gravel', 'grass', 'paved']" :key="s">{{ s }}</option>
             </select></label
           >
           <label class="field"
             ><span>Gutters above</span
-            ><select :value="face.rain.gutters" @change="set('gutters', value($event) as 'sound')">
+            ><select :value="face.rain.gutters" @change="set('gutters', valueOf($event) as 'sound')">
               <option value="sound">sound</option>
               <option value="none">none</option>
               <option value="leaking">leaking</option>
@@ -216,7 +214,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             </select></label
           >
           <QuantityInput
-            :model-value="optional(face.rain.typed_factor)"
+            :model-value="face.rain.typed_factor"
             label="Product, typed instead"
             quantity="plain"
             :digits="2"
@@ -229,14 +227,14 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             ><input
               type="checkbox"
               :checked="face.rain.sprinklers"
-              @change="set('sprinklers', checked($event))"
+              @change="set('sprinklers', isChecked($event))"
             />sprinklers reach it</label
           >
           <label class="check"
             ><input
               type="checkbox"
               :checked="face.rain.reservoir_cladding"
-              @change="set('reservoir_cladding', checked($event))"
+              @change="set('reservoir_cladding', isChecked($event))"
             />cladding soaks rain</label
           >
           <button type="button" class="plain" @click="put(null)">back to the word “{{ face.exposure }}”</button>

@@ -5,7 +5,8 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
-import { newUid, send, shrinkPhoto } from '@/shared/outbox'
+import { filesOf } from '@/shared/events'
+import { sendPhoto } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
@@ -47,25 +48,11 @@ async function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLaye
   }
 }
 async function photograph(event: Event, made: Made, layer: Layer): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
   try {
-    const photo = await shrinkPhoto(file)
-    const uid = newUid()
-    await send({
-      project: id.value,
-      method: 'POST',
-      path: `/api/projects/${id.value}/photos/${uid}`,
-      label: `Photo of ${layer.name}`,
-      body: { caption: `${made.name}: ${layer.name}` },
-      photo,
-    })
-    await change(made, layer, { photo: uid })
+    for (const file of filesOf(event))
+      await change(made, layer, { photo: await sendPhoto(id.value, file, `${made.name}: ${layer.name}`) })
   } catch (error) {
     complaint.value = sentence(error)
-  } finally {
-    input.value = ''
   }
 }
 const WIDE = 430
@@ -169,7 +156,7 @@ function pickLayer(element: number, layer: string): void {
         <template v-for="l in made.layers" :key="l.layer.id">
           <div v-if="isPicked(made, l)" class="bar">
             <b>{{ l.name }}</b>
-            <span class="known" role="group" aria-label="How it is known">
+            <span class="known segments" role="group" aria-label="How it is known">
               <button
                 v-for="k in KNOWN"
                 :key="k"
@@ -282,20 +269,6 @@ svg {
   gap: 6px 14px;
   align-items: center;
   padding: 4px 0;
-}
-.known {
-  display: flex;
-  border: 1px solid var(--ink);
-}
-.known button {
-  border: 0;
-  background: var(--sheet);
-  padding: 3px 9px;
-  cursor: pointer;
-}
-.known button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--sheet);
 }
 .open button {
   display: block;

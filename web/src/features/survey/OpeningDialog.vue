@@ -22,7 +22,6 @@ function kind(event: Event): void {
     if (o.value.height_m < 1.9) o.value.height_m = 2.1
   }
 }
-const optional = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -57,15 +56,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
           <option v-for="(name, i) in storeys" :key="i" :value="i">{{ name }}</option>
         </select></label
       >
-      <QuantityInput
-        :model-value="optional(o.at_m)"
-        label="From the left corner"
-        quantity="length"
-        :least="0"
-        :most="200"
-        optional
-        @update:model-value="(v) => (o.at_m = v)"
-      />
+      <QuantityInput v-model="o.at_m" label="From the left corner" quantity="length" :least="0" :most="200" optional />
       <QuantityInput v-model="o.width_m" label="Width" quantity="length" :least="0.1" :most="20" />
       <QuantityInput v-model="o.height_m" label="Height" quantity="length" :least="0.1" :most="20" />
       <QuantityInput
@@ -109,23 +100,21 @@ const optional = (v: number | null | undefined): number | null => v ?? null
         :most="1000"
       />
       <QuantityInput
-        :model-value="optional(o.u_w_m2k)"
+        v-model="o.u_w_m2k"
         label="U, if known"
         quantity="transmittance"
         :least="0.1"
         :most="10"
         optional
-        @update:model-value="(v) => (o.u_w_m2k = v)"
       />
       <QuantityInput
-        :model-value="optional(o.g_value)"
+        v-model="o.g_value"
         label="g, if known"
         quantity="plain"
         :digits="2"
         :least="0"
         :most="1"
         optional
-        @update:model-value="(v) => (o.g_value = v)"
       />
     </form>
     <p class="soft">U and g are estimated from frame and glazing until typed (± 15 %).</p>

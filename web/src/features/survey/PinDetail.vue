@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
+import { day } from '@/shared/dates'
 import { inText, show } from '@/shared/units'
 import type { Evidence, EvidenceState } from './useEvidence'
 
@@ -31,8 +32,6 @@ async function take(mechanism: string): Promise<void> {
   }
   if (await props.state.confirm(e.value, mechanism, reason.value)) asking.value = false
 }
-const day = (text: string | null | undefined): string =>
-  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : 'no date'
 const readings = computed(() => {
   const r = e.value.pin.readings
   return [

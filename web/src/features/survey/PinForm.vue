@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { filesOf, isChecked, valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
 
@@ -31,14 +32,11 @@ function shown(value: number | null): void {
   else wood({ shown_percent: value })
 }
 function element(event: Event): void {
-  const value = (event.target as HTMLSelectElement).value
+  const value = valueOf(event)
   props.state.change({ element: value ? Number(value) : null })
 }
 async function photo(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const files = [...(input.files ?? [])]
-  input.value = ''
-  for (const file of files) await props.state.photograph(file)
+  for (const file of filesOf(event)) await props.state.photograph(file)
 }
 const COMES: [Pin['comes'], string][] = [
   ['not_known', 'not known'],
@@ -49,10 +47,7 @@ const COMES: [Pin['comes'], string][] = [
   ['always', 'always'],
 ]
 const EXTENTS: Pin['extent'][] = ['spot', 'patch', 'band', 'whole']
-const number = (v: number | null | undefined): number | null => v ?? null
 const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
-const value = (event: Event): string => (event.target as HTMLSelectElement).value
-const checked = (event: Event): boolean => (event.target as HTMLInputElement).checked
 </script>
 
 <template>
@@ -96,7 +91,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
     <div class="grid">
       <label class="field"
         ><span>It comes</span
-        ><select :value="draft.pin.comes" @change="set('comes', value($event) as Pin['comes'])">
+        ><select :value="draft.pin.comes" @change="set('comes', valueOf($event) as Pin['comes'])">
           <option v-for="[c, words] in COMES" :key="c" :value="c">{{ words }}</option>
         </select></label
       >
@@ -109,10 +104,10 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
       >
       <label class="field"
         ><span>Seen on</span
-        ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', value($event) || null)"
+        ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', valueOf($event) || null)"
       /></label>
       <QuantityInput
-        :model-value="number(draft.pin.size_m2)"
+        :model-value="draft.pin.size_m2"
         label="Size"
         quantity="area"
         :least="0.01"
@@ -123,18 +118,18 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
     </div>
     <label class="field"
       ><span>Note</span
-      ><textarea rows="2" maxlength="2000" :value="draft.pin.note" @input="set('note', value($event))" />
+      ><textarea rows="2" maxlength="2000" :value="draft.pin.note" @input="set('note', valueOf($event))" />
     </label>
     <div class="row">
       <label class="pen photo"
         >Take a photo<input type="file" accept="image/*" capture="environment" multiple class="hidden" @change="photo"
       /></label>
       <label class="check"
-        ><input type="checkbox" :checked="draft.pin.pipes_near" @change="set('pipes_near', checked($event))" />pipes
+        ><input type="checkbox" :checked="draft.pin.pipes_near" @change="set('pipes_near', isChecked($event))" />pipes
         near</label
       >
       <label class="check"
-        ><input type="checkbox" :checked="draft.pin.wet_work" @change="set('wet_work', checked($event))" />wet work of
+        ><input type="checkbox" :checked="draft.pin.wet_work" @change="set('wet_work', isChecked($event))" />wet work of
         late</label
       >
       <button type="button" class="plain" :aria-expanded="readings" @click="readings = !readings">readings</button>
@@ -142,7 +137,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
     <PhotoStrip :project-id="projectId" :photos="draft.photos" :captions="state.captions.value" />
     <div v-if="readings" class="grid">
       <QuantityInput
-        :model-value="number(draft.pin.readings.surface_c)"
+        :model-value="draft.pin.readings.surface_c"
         label="Surface"
         quantity="temperature"
         :least="-60"
@@ -161,7 +156,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
         @update:model-value="(v) => read('surface_rh', v === null ? null : v / 100)"
       />
       <QuantityInput
-        :model-value="number(draft.pin.readings.air_c)"
+        :model-value="draft.pin.readings.air_c"
         label="Air"
         quantity="temperature"
         :least="-60"
@@ -180,7 +175,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
         @update:model-value="(v) => read('air_rh', v === null ? null : v / 100)"
       />
       <QuantityInput
-        :model-value="number(draft.pin.readings.wood?.shown_percent)"
+        :model-value="draft.pin.readings.wood?.shown_percent"
         label="Wood moisture shown, %"
         quantity="plain"
         :least="0"
@@ -199,7 +194,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
         />
         <label class="field"
           ><span>Species</span
-          ><select :value="draft.pin.readings.wood.species" @change="wood({ species: value($event) })">
+          ><select :value="draft.pin.readings.wood.species" @change="wood({ species: valueOf($event) })">
             <option v-for="s in state.page.value?.species" :key="s.id" :value="s.id">{{ s.name }}</option>
           </select></label
         >
@@ -207,7 +202,7 @@ const checked = (event: Event): boolean => (event.target as HTMLInputElement).ch
           ><input
             type="checkbox"
             :checked="draft.pin.readings.wood.salty_or_treated"
-            @change="wood({ salty_or_treated: checked($event) })"
+            @change="wood({ salty_or_treated: isChecked($event) })"
           />salts or preservative</label
         >
       </template>

@@ -5,10 +5,11 @@ import { useRoute } from 'vue-router'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { bare, inText, show, unitOf } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
-import { dayOf, today, useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
+import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
 
 const route = useRoute()
 const project = useProject()
@@ -94,7 +95,6 @@ async function save(): Promise<void> {
 }
 const name = (element: number | null): string => project.elements.find((e) => e.id === element)?.name ?? '–'
 const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.length
-const optional = (v: number | null | undefined): number | null => v ?? null
 </script>
 
 <template>
@@ -132,7 +132,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
               <td>
                 {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
               </td>
-              <td>{{ dayOf(m.measured_on) }}</td>
+              <td>{{ day(m.measured_on) }}</td>
               <td class="figure">
                 {{ bare(m.thermal!.inside_air_c, 'temperature') }}, {{ bare(m.thermal!.surface_c, 'temperature') }},
                 {{ bare(m.thermal!.outside_air_c, 'temperature') }}
@@ -203,7 +203,7 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             <td>
               {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
             </td>
-            <td>{{ dayOf(m.measured_on) }}</td>
+            <td>{{ day(m.measured_on) }}</td>
             <td>{{ m.moisture!.species }}, {{ show(m.moisture!.wood_temperature_c, 'temperature', 0) }}</td>
             <td class="figure">{{ m.moisture!.shown_percent.toFixed(0) }}</td>
             <td class="figure" :class="{ over: (m.corrected?.percent ?? 0) > 20 }">
@@ -273,24 +273,22 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             :most="60"
           />
           <QuantityInput
-            :model-value="optional(editing.body.thermal.hours_since_sun)"
+            v-model="editing!.body.thermal!.hours_since_sun"
             label="Hours since sun"
             quantity="plain"
             :digits="0"
             :least="0"
             :most="1000"
             optional
-            @update:model-value="(v) => (editing!.body.thermal!.hours_since_sun = v)"
           />
           <QuantityInput
-            :model-value="optional(editing.body.thermal.steady_hours)"
+            v-model="editing!.body.thermal!.steady_hours"
             label="Hours of steady heating"
             quantity="plain"
             :digits="0"
             :least="0"
             :most="1000"
             optional
-            @update:model-value="(v) => (editing!.body.thermal!.steady_hours = v)"
           />
           <span />
           <label class="check"
@@ -321,13 +319,12 @@ const optional = (v: number | null | undefined): number | null => v ?? null
             </select></label
           >
           <QuantityInput
-            :model-value="optional(editing.body.moisture.offset_percent)"
+            v-model="editing!.body.moisture!.offset_percent"
             label="Maker’s correction, points"
             quantity="plain"
             :least="-20"
             :most="20"
             optional
-            @update:model-value="(v) => (editing!.body.moisture!.offset_percent = v)"
           />
           <label class="check"
             ><input v-model="editing.body.moisture.salty_or_treated" type="checkbox" />salts or preservative</label

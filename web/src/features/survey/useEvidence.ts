@@ -4,7 +4,8 @@ import { copy } from '@/shared/copy'
 import { computed, ref, watch, type Ref } from 'vue'
 import { api, sentence, takeAs, type Schemas } from '@/api/client'
 import type { House } from '@/features/house/useSection'
-import { lastKnown, newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
+import { today } from '@/shared/dates'
+import { lastKnown, newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import { useProject } from '@/shared/project'
 import { loadWater } from '@/features/water/load'
 import type { Point } from './frame'
@@ -23,10 +24,6 @@ export interface Draft {
   photos: string[]
   base: number | null
   fresh: boolean
-}
-const today = (): string => {
-  const now = new Date()
-  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
 }
 
 export function useEvidence(id: Ref<number>) {
@@ -264,17 +261,9 @@ export function useEvidence(id: Ref<number>) {
     const d = draft.value
     if (!d) return
     try {
-      const uid = newUid()
-      const photo = await shrinkPhoto(file)
-      draft.value = { ...d, photos: [...d.photos, uid] }
-      await send({
-        project: id.value,
-        method: 'POST',
-        path: `/api/projects/${id.value}/photos/${uid}`,
-        label: 'A photo',
-        body: { caption: `${kindName(d.pin.kind)}, ${elementName(d.element)}`, taken_on: today() },
-        photo,
-      })
+      const uid = await sendPhoto(id.value, file, `${kindName(d.pin.kind)}, ${elementName(d.element)}`)
+      // what was typed meanwhile stays
+      change({ photos: [...(draft.value?.photos ?? []), uid] })
     } catch (error) {
       complaint.value = sentence(error)
     }

@@ -57,9 +57,3 @@ export function useMeasurements(id: Ref<number>) {
   const of = (kind: string) => computed(() => page.value?.measurements.filter((m) => m.kind === kind) ?? [])
   return { page, complaint, load, keep, remove, of }
 }
-export function today(): string {
-  const now = new Date()
-  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
-}
-export const dayOf = (text: string | null | undefined): string =>
-  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : 'no date'

@@ -4,7 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { sentence, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
-import { newUid, send, shrinkPhoto, useOutbox } from '@/shared/outbox'
+import { day, today } from '@/shared/dates'
+import { filesOf, valueOf } from '@/shared/events'
+import { newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
@@ -77,12 +79,6 @@ const rows = computed(() =>
 )
 const name = (element_id: number): string =>
   page.value?.elements.find((e) => e.element_id === element_id)?.name ?? 'an element'
-const day = (text: string | null | undefined): string =>
-  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : ''
-function today(): string {
-  const now = new Date()
-  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
-}
 async function put(item: Item, change: Partial<Item>): Promise<boolean> {
   const next = { ...item, ...change }
   try {
@@ -118,23 +114,12 @@ async function put(item: Item, change: Partial<Item>): Promise<boolean> {
   }
 }
 async function photograph(event: Event, item: Item): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
   try {
-    const photo = await shrinkPhoto(file)
-    const uid = newUid()
-    await send({
-      project: id.value,
-      method: 'POST',
-      path: `/api/projects/${id.value}/photos/${uid}`,
-      label: `Photo: ${item.title}`,
-      body: { caption: item.title.slice(0, 300), taken_on: today() },
-      photo,
-    })
-    const now = items.value.find((i) => i.uid === item.uid) ?? item
-    await put(now, { photos: [...now.photos, uid] })
+    for (const file of filesOf(event)) {
+      const uid = await sendPhoto(id.value, file, item.title)
+      const now = items.value.find((i) => i.uid === item.uid) ?? item
+      await put(now, { photos: [...now.photos, uid] })
+    }
   } catch (error) {
     complaint.value = sentence(error)
   }
@@ -211,7 +196,6 @@ function pick(to: number | null): void {
   element.value = element.value === to ? null : to
   open.value = null
 }
-const value = (event: Event): string => (event.target as HTMLInputElement).value
 </script>
 
 <template>
@@ -369,11 +353,11 @@ const value = (event: Event): string => (event.target as HTMLInputElement).value
                 <div class="line">
                   <label class="field"
                     ><span>Who</span
-                    ><input :value="item.who" maxlength="120" @change="put(item, { who: value($event) })"
+                    ><input :value="item.who" maxlength="120" @change="put(item, { who: valueOf($event) })"
                   /></label>
                   <label class="field"
                     ><span>By</span
-                    ><input type="date" :value="item.due ?? ''" @change="put(item, { due: value($event) || null })"
+                    ><input type="date" :value="item.due ?? ''" @change="put(item, { due: valueOf($event) || null })"
                   /></label>
                 </div>
                 <div class="hand">

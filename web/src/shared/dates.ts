@@ -1,0 +1,7 @@
+/** Days as the person's clock has them, and as they are read. */
+export function today(): string {
+  const now = new Date()
+  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
+}
+export const day = (text: string | null | undefined, nothing = 'no date'): string =>
+  text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : nothing
