@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
-from core.case import Celsius, Strict
+from core.case import Strict
 from core.errors import OutOfRange
 
 # Points of moisture added to the corrected reading; a stand-in for the meter maker's table, which comes first.
@@ -30,10 +30,17 @@ class MeterReading(Strict):
     """What the meter showed [mass-%], with the wood's temperature. offset: from the meter maker's table, wins."""
 
     shown_percent: Annotated[float, Field(ge=0, le=200)]
-    wood_temperature_c: Celsius = 20.0
+    wood_temperature_c: Annotated[float, Field(ge=-20, le=60)] = 20.0
     species: str = "softwood"
     offset_percent: Annotated[float, Field(ge=-20, le=20)] | None = None
     salty_or_treated: bool = False
+
+    @field_validator("species")
+    @classmethod
+    def _known(cls, species: str) -> str:
+        if species not in SPECIES:
+            raise ValueError(f"no species “{species}”; choose one of: {', '.join(SPECIES)}")
+        return species
 
 
 @dataclass(frozen=True)
@@ -58,9 +65,7 @@ def temperature_corrected(shown_percent: float, wood_temperature_c: float) -> fl
 
 
 def corrected_moisture(reading: MeterReading) -> CorrectedMoisture:
-    """The corrected moisture content. Raises OutOfRange for an unknown species or temperature."""
-    if reading.species not in SPECIES:
-        raise OutOfRange(f"no species “{reading.species}”", f"choose one of: {', '.join(SPECIES)}")
+    """The corrected moisture content with its uncertainty and notes."""
     name, offset = SPECIES[reading.species]
     notes = []
     if reading.offset_percent is not None:

@@ -205,5 +205,9 @@ class WoodMeters(TestCase):
         self.assertTrue(any("only says wet" in note for note in wet.notes))
         self.assertTrue(any("salts" in note for note in wet.notes))
         self.assertTrue(any("past its range" in n for n in corrected_moisture(MeterReading(shown_percent=5)).notes))
-        with self.assertRaisesRegex(OutOfRange, "no species"):
-            corrected_moisture(MeterReading(shown_percent=18, species="bog oak"))
+        # what cannot be corrected is refused when it is written down, so that no page fails on it later
+        with self.assertRaisesRegex(ValueError, "no species"):
+            MeterReading(shown_percent=18, species="bog oak")
+        for cold in (-21.0, 61.0):
+            with self.assertRaises(ValueError):
+                MeterReading(shown_percent=18, wood_temperature_c=cold)

@@ -188,7 +188,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
           :model-value="draft.pin.readings.wood.wood_temperature_c"
           label="Wood at"
           quantity="temperature"
-          :least="-40"
+          :least="-20"
           :most="60"
           @update:model-value="(v) => v !== null && wood({ wood_temperature_c: v })"
         />

@@ -309,7 +309,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             v-model="editing.body.moisture.wood_temperature_c"
             label="Wood at"
             quantity="temperature"
-            :least="-40"
+            :least="-20"
             :most="60"
           />
           <label class="field"
