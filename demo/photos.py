@@ -42,7 +42,9 @@ def _stones(pen: ImageDraw.ImageDraw, box: Box, rng: random.Random) -> None:
         x = x0 - rng.randint(0, 120)
         while x < x1:
             wide = rng.randint(110, 230)
-            pen.rectangle((max(x, x0), y, min(x + wide, x1), min(y + high, y1)), fill=STONE, outline=SOFT, width=3)
+            if x + wide > x0:
+                right, low = min(x + wide, x1), min(y + high, y1)
+                pen.rectangle((max(x, x0), y, right, low), fill=STONE, outline=SOFT, width=3)
             x += wide
         y += high
 
