@@ -172,7 +172,13 @@ function spoken(d: Drawn): string {
   const heat = d.band.before_w_k ? `${change(d.band.before_w_k, d.band.after_w_k ?? d.band.before_w_k)}; ` : ''
   return `${e.name}: ${heat}${e.readiness.state}; ${e.as_found}${e.worst ? `; wettest: ${e.worst}` : ''}`
 }
-const ground = computed(() => props.house.lines.filter((l) => l.kind === 'ground'))
+const ground = computed(() => props.house.lines.filter((l) => l.kind === 'ground').map((l) => l.points.map(at)))
+/** Where the strokes under a ground line begin, one every 12 pixels. */
+function ticks(line: Point[]): Point[] {
+  const [a, b] = [line[0]!, line[1]!]
+  const count = Math.max(0, Math.floor((b[0] - a[0]) / 12))
+  return Array.from({ length: count }, (_, k) => [a[0] + (k + 1) * 12, a[1] + ((k + 1) / count) * (b[1] - a[1])])
+}
 const leader = (l: Label): Point[] => {
   const box = placed.value.get(String(l.id))!
   const x = Math.min(Math.max(l.anchor[0], box.x), box.x + box.w)
@@ -190,13 +196,8 @@ const far = (l: Label): boolean => {
     <text x="8" y="16" class="end">{{ house.left }}</text>
     <text :x="WIDE - 8" y="16" class="end" text-anchor="end">{{ house.right }}</text>
     <g v-for="(line, i) in ground" :key="`g${i}`">
-      <polyline :points="shown(line)" class="ground" />
-      <path
-        v-for="k in Math.max(0, Math.floor((at(line.points[1]!)[0] - at(line.points[0]!)[0]) / 12))"
-        :key="k"
-        :d="`M${at(line.points[0]!)[0] + k * 12} ${at(line.points[0]!)[1] + (k / Math.floor((at(line.points[1]!)[0] - at(line.points[0]!)[0]) / 12)) * (at(line.points[1]!)[1] - at(line.points[0]!)[1])}l-7 8`"
-        class="earth"
-      />
+      <polyline :points="path(line)" class="ground" />
+      <path v-for="([x, y], k) in ticks(line)" :key="k" :d="`M${x} ${y}l-7 8`" class="earth" />
     </g>
     <polyline
       v-for="(line, i) in house.lines.filter((l) => l.kind !== 'ground')"

@@ -189,8 +189,8 @@ const nothing = computed(() => shape.value && !bodies.value.length)
       </template>
       <h3>What the rules know</h3>
       <p class="soft">
-        Kind, height, face, season, neighbours and readings: 64 clues, all of them in docs/rules.md. They propose; they
-        do not diagnose.
+        Kind, height, face, season, neighbours and readings. Each pin lists the clues that fit it. They propose; they do
+        not diagnose.
       </p>
     </template>
   </AppFrame>
