@@ -42,6 +42,7 @@ class Constants(Strict):
     vapour_heat_j_kgk: Positive = 1840.0
     latent_heat_j_kg: Positive = 2.501e6
     latent_heat_form: Literal["constant", "by_temperature"] = "by_temperature"
+    fusion_heat_j_kg: Positive = 3.335e5
     saturation_pressure: SaturationFormula = "magnus_en15026"
     air_permeability: PermeabilityFormula = "kuenzel1994"
     air_pressure_pa: Positive = 101325.0
@@ -314,10 +315,16 @@ SeriesValue = float | Series | SeriesRef
 
 
 class ShippedClimate(Strict):
-    """A climate that ships with the program, by name and by the hash of its data."""
+    """A climate the program holds (shipped or imported), by name and by the hash of its data.
+
+    temperature_shift_k and rain_factor make another year of it: every hour colder or warmer at the same RH (the sky's
+    long-wave with it), every rain heavier or lighter.
+    """
 
     shipped: str
     sha256: str
+    temperature_shift_k: Annotated[float, Field(ge=-10, le=10)] = 0.0
+    rain_factor: Annotated[float, Field(ge=0, le=3)] = 1.0
 
 
 class ClimateColumns(Strict):
@@ -535,16 +542,74 @@ class WeatherEnd(Strict):
     rain: DrivenRain = DrivenRain()
 
 
-class IndoorFromOutdoor(Strict):
-    """EN 15026 Annex C: indoor T and RH from the running daily mean outdoor temperature."""
+IndoorProfile = Literal[
+    "en15026_normal",
+    "en15026_high",
+    "iso13788_1",
+    "iso13788_2",
+    "iso13788_3",
+    "iso13788_4",
+    "iso13788_5",
+    "cooled",
+    "bath",
+    "measured",
+]
 
-    type: Literal["en15026"]
+
+class IndoorEnd(Strict):
+    """Indoor air by the hour, from the outdoor air's running daily mean or as measured (core.climate.indoor).
+
+    measured: the climate entry whose temperature and RH columns are the indoor air, for the profile of that name.
+    extra_rh: added to the RH of every hour (a more humid household).
+    """
+
+    type: Literal["indoor"]
     climate: str
-    occupancy: Literal["normal", "high"]
+    profile: IndoorProfile = "en15026_normal"
+    measured: str | None = None
+    extra_rh: Annotated[float, Field(ge=-0.3, le=0.3)] = 0.0
     coefficient_w_m2k: Positive = 8.0
     vapour_film_s_m: Positive = 2.5e-8
     winter_set_point_c: Celsius = 20.0
     summer_temperature_c: Celsius = 25.0
+    coating_sd_m: NonNegative = 0.0
+
+    @model_validator(mode="after")
+    def _measured_named(self) -> IndoorEnd:
+        if (self.profile == "measured") != (self.measured is not None):
+            raise ValueError("name the climate entry in `measured` for the profile “measured”, and only there")
+        return self
+
+
+class GroundEnd(Strict):
+    """Soil against the element: its undisturbed temperature at a depth (Kusuda & Achenbach 1965) through some soil.
+
+    soil_m: soil between the element and that depth, which carries heat with soil_conductivity_w_mk. Moisture: soil at
+    soil_rh touches the face; with a coating (a damp-proof sheet) vapour alone crosses it.
+    """
+
+    type: Literal["ground"]
+    climate: str
+    depth_m: NonNegative = 1.5
+    soil_m: Positive = 1.0
+    soil_conductivity_w_mk: Positive = 2.0
+    soil_diffusivity_m2_s: Positive = 1.0e-6
+    soil_rh: Humidity = 0.99
+    coating_sd_m: NonNegative = 0.0
+
+
+class UnheatedEnd(Strict):
+    """An unheated space: T between inside and outside by factor b (ISO 13789), vapour pressure in the same share.
+
+    least_rh: a void over bare soil is never drier than this.
+    """
+
+    type: Literal["unheated"]
+    indoor: IndoorEnd
+    factor_b: Annotated[float, Field(ge=0, le=1)]
+    least_rh: Annotated[float, Field(ge=0, le=1)] = 0.0
+    coefficient_w_m2k: Positive = 8.0
+    vapour_film_s_m: Positive = 2.5e-8
     coating_sd_m: NonNegative = 0.0
 
 
@@ -558,7 +623,87 @@ class OpenEnd(Strict):
     rain_temperature_c: SeriesValue | None = None
 
 
-End = Annotated[WeatherEnd | IndoorFromOutdoor | OpenEnd, Field(discriminator="type")]
+End = Annotated[WeatherEnd | IndoorEnd | GroundEnd | UnheatedEnd | OpenEnd, Field(discriminator="type")]
+
+
+# --- air and leaks --------------------------------------------------------------------------------
+
+
+class WindAndSun(Strict):
+    """Air through a cavity with openings at top and bottom, from wind and from the warmth of the sun.
+
+    V = A √(2 (ΔC_p ρ v²/2 + ρ g H ΔT/T) / (ρ Σζ)) per metre of width, with ΔT half of what the sun warms the cladding.
+    """
+
+    climate: str
+    facing_deg: Annotated[float, Field(ge=0, lt=360)]
+    slope_deg: Annotated[float, Field(ge=0, le=180)] = 90.0
+    height_m: Positive = 2.6
+    opening_mm2_m: Positive = 5000.0
+    pressure_coefficient: NonNegative = 0.1
+    wind_factor: NonNegative = 0.5
+    loss_coefficient: Positive = 3.0
+    absorptance: Annotated[float, Field(ge=0, le=1)] = 0.6
+
+
+class CavityAir(Strict):
+    """Outside air exchanged with an air layer: changes an hour as given, or by wind and sun."""
+
+    layer: Annotated[int, Field(ge=0)]
+    changes_per_h: SeriesValue | None = None
+    by_wind_and_sun: WindAndSun | None = None
+
+    @model_validator(mode="after")
+    def _one(self) -> CavityAir:
+        if (self.changes_per_h is None) == (self.by_wind_and_sun is None):
+            raise ValueError("give exactly one of changes_per_h, by_wind_and_sun")
+        return self
+
+
+class StackAndWind(Strict):
+    """Air through leaks: flow = q50 (Δp / 50 Pa)^n; Δp from stack above the neutral plane and from wind on the face."""
+
+    climate: str
+    facing_deg: Annotated[float, Field(ge=0, lt=360)]
+    q50_m3_m2h: NonNegative
+    exponent: Annotated[float, Field(ge=0.5, le=1)] = 0.65
+    above_neutral_m: float = 2.0
+    windward_coefficient: float = 0.25
+    leeward_coefficient: float = -0.25
+    wind_factor: NonNegative = 0.5
+
+
+class AirLeak(Strict):
+    """Air that leaks to a plane and leaves it in equilibrium: the room's when it flows outward, outside air inward.
+
+    flow_kg_m2s is positive from the room. The warmth of leaking air is left out: it has cooled on its way.
+    """
+
+    after_layer: Annotated[int, Field(ge=0)]
+    flow_kg_m2s: SeriesValue | None = None
+    by_stack_and_wind: StackAndWind | None = None
+
+    @model_validator(mode="after")
+    def _one(self) -> AirLeak:
+        if (self.flow_kg_m2s is None) == (self.by_stack_and_wind is None):
+            raise ValueError("give exactly one of flow_kg_m2s, by_stack_and_wind")
+        return self
+
+
+class RainLeak(Strict):
+    """A share of the rain driven onto the face that gets in to a plane, on top of what the face takes up."""
+
+    after_layer: Annotated[int, Field(ge=0)]
+    share: Annotated[float, Field(gt=0, le=1)]
+
+
+class Air(Strict):
+    """Flow of air through everything [kg/m²s, positive inward], air in cavities, leaks of air and of rain."""
+
+    through_kg_m2s: SeriesValue = 0.0
+    cavities: list[CavityAir] = []
+    leaks: list[AirLeak] = []
+    rain_leaks: list[RainLeak] = []
 
 
 class Switches(Strict):
@@ -582,7 +727,7 @@ class TimeControl(Strict):
     settled_water_share: Positive = 0.01
     largest_step_s: Positive = 3600.0
     smallest_step_s: Positive = 1e-4
-    mass_tolerance_kg_m2: Positive = 1e-8
+    mass_tolerance_kg_m2: Positive = 1e-7
     energy_tolerance_j_m2: Positive = 1e-2
 
 
@@ -619,7 +764,7 @@ class Case(Strict):
     layers: Annotated[list[LayerOrMembrane], Field(min_length=1, max_length=60)]
     outside: End
     inside: End
-    air: None = Field(default=None, description="air flow and cavities: not available yet, must be null")
+    air: Air = Air()
     switches: Switches = Switches()
     time: TimeControl = TimeControl()
     output: Output = Output()

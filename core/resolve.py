@@ -8,14 +8,16 @@ from __future__ import annotations
 from core.case import (
     Case,
     ClimateColumns,
-    IndoorFromOutdoor,
+    GroundEnd,
+    IndoorEnd,
     Layer,
     Material,
     Series,
     SeriesRef,
+    UnheatedEnd,
     WeatherEnd,
 )
-from core.errors import CaseRefused, NotAvailableYet
+from core.errors import CaseRefused
 
 MATERIAL_PARTS = ("retention", "liquid", "vapour", "heat")
 
@@ -58,19 +60,51 @@ def check_references(case: Case) -> None:
         resolve_series(case, SeriesRef(ref=name))
     _check_layers(case)
     for side, end in (("outside", case.outside), ("inside", case.inside)):
-        if isinstance(end, WeatherEnd | IndoorFromOutdoor):
-            if end.climate not in case.climates:
-                raise CaseRefused(f"climate “{end.climate}” is not in the case", f"{side}.climate")
-            climate = case.climates[end.climate]
-            if isinstance(climate, ClimateColumns) and len(climate.temperature_c) % 24 != 0:
-                raise CaseRefused("a climate must hold whole days of 24 hours", f"climates.{end.climate}")
+        for name in _climates_of(end):
+            _check_climate(case, name, f"{side}.climate")
         if isinstance(end, WeatherEnd) and side == "inside":
-            raise CaseRefused("the inner end cannot lie in the weather; use en15026 or separate", side)
+            raise CaseRefused("the inner end cannot lie in the weather; use indoor or separate", side)
         _walk_series(case, end)
-    if case.switches.freezing:
-        raise NotAvailableYet("freezing is not available yet; set switches.freezing to false", "switches.freezing")
+    _check_air(case)
     if case.time.repeat == "until_settled" and not case.output.planes:
         raise CaseRefused("until_settled needs at least one watch plane", "output.planes")
+
+
+def _climates_of(end: object) -> list[str]:
+    if isinstance(end, WeatherEnd | GroundEnd):
+        return [end.climate]
+    if isinstance(end, IndoorEnd):
+        return [end.climate] + ([end.measured] if end.measured is not None else [])
+    return _climates_of(end.indoor) if isinstance(end, UnheatedEnd) else []
+
+
+def _check_climate(case: Case, name: str, where: str) -> None:
+    if name not in case.climates:
+        raise CaseRefused(f"climate “{name}” is not in the case", where)
+    climate = case.climates[name]
+    if isinstance(climate, ClimateColumns) and len(climate.temperature_c) % 24 != 0:
+        raise CaseRefused("a climate must hold whole days of 24 hours", f"climates.{name}")
+
+
+def _check_air(case: Case) -> None:
+    """Cavities are layers with thickness, leaks have a plane inside, and air has a known state at both ends."""
+    _walk_series(case, case.air)
+    for kind in ("cavities", "leaks", "rain_leaks"):
+        for index, part in enumerate(getattr(case.air, kind)):
+            where = f"air.{kind}.{index}"
+            _walk_series(case, part)
+            entry = part.layer if kind == "cavities" else part.after_layer
+            if entry >= len(case.layers):
+                raise CaseRefused(f"there is no layer {entry}; the last is {len(case.layers) - 1}", where)
+            if kind == "cavities" and not isinstance(case.layers[entry], Layer):
+                raise CaseRefused("a cavity is a layer with thickness, not a membrane", where)
+            if kind != "cavities" and entry == len(case.layers) - 1:
+                raise CaseRefused("a leak goes to a plane inside the build-up, not to its inner face", where)
+            method = getattr(part, "by_wind_and_sun", None) or getattr(part, "by_stack_and_wind", None)
+            if method is not None:
+                _check_climate(case, method.climate, where)
+    if case.air.rain_leaks and not isinstance(case.outside, WeatherEnd):
+        raise CaseRefused("rain leaks need an outside in the weather", "air.rain_leaks")
 
 
 def _check_layers(case: Case) -> None:

@@ -9,6 +9,7 @@ from server import problems
 from server.accounts.api import router as accounts
 from server.projects.api import router as projects
 from server.runs.api import router as runs
+from server.runs.batch_api import router as batches
 from server.survey.api import router as survey
 
 api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None)
@@ -16,4 +17,5 @@ problems.install(api)
 api.add_router("", accounts)
 api.add_router("", projects)
 api.add_router("", runs)
+api.add_router("", batches)
 api.add_router("", survey)

@@ -9,6 +9,7 @@ DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
+CLIMATES = Path(os.environ.setdefault("WENDRICK_CLIMATES", str(DATA / "climates")))
 TEST_RUNNER = "server.tests.runner.Runner"
 
 
@@ -78,6 +79,8 @@ LARGEST_PHOTO = int(os.environ.get("WENDRICK_LARGEST_PHOTO", 30 * 1024 * 1024))
 LARGEST_PROJECT_JSON = int(os.environ.get("WENDRICK_LARGEST_PROJECT_JSON", 100 * 1024 * 1024))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 40 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
+# A running Dask scheduler (tcp://host:port) whose workers compute; empty: a local cluster of WORKERS processes.
+SCHEDULER = os.environ.get("WENDRICK_SCHEDULER", "")
 WORKERS = int(os.environ.get("WENDRICK_WORKERS", 2))
 LOGGING = {
     "version": 1,

@@ -9,16 +9,24 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.case import Celsius, DrivenRain, NonNegative, Positive, Strict
+from core.case import Celsius, DrivenRain, IndoorProfile, NonNegative, Positive, Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.quantities import MAX_THICKNESS
 
 Known = Literal["seen", "probed", "drawing", "assumed"]
 Exposure = Literal["sheltered", "moderate", "exposed", "severe"]
+LeakPreset = Literal["none", "tested tight", "careful", "leaky", "q50"]
+# Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
+Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
 Kind = Literal["wall", "roof", "floor", "window", "door"]
 Adjoining = Literal["outside", "ground", "unheated"]
 ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]
 
+# Air through the element itself at 50 Pa [m³/(h m²)], of which all passes the plane where it cools. Estimates of ours.
+LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful": 1.0, "leaky": 3.0}
+# One year in ten or so, ours: what “bad year” means wherever it is said.
+BAD_YEAR_SHIFT_K, BAD_YEAR_RAIN, BAD_YEAR_RH = -1.5, 1.3, 0.05
+BAD_YEAR_WORDS = "a bad year: every hour 1.5 K colder, 30 % more rain, 5 points more RH inside"
 # Terrain × obstruction × wall factors of ISO 15927-3 for four words; topography stays 1. The grouping is ours.
 EXPOSURE_FACTORS: dict[Exposure, tuple[float, float, float]] = {
     "sheltered": (0.65, 0.3, 0.3),
@@ -73,10 +81,38 @@ class BuildUpLayer(Strict):
         return (self.thickness_mm or 0.0) / 1000.0
 
 
+class AirLeakage(Strict):
+    """Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule."""
+
+    preset: LeakPreset = "none"
+    q50_m3_m2h: Annotated[float, Field(gt=0, le=50)] | None = None
+    after_layer: str | None = None
+
+    @model_validator(mode="after")
+    def _value_given(self) -> AirLeakage:
+        if (self.preset == "q50") != (self.q50_m3_m2h is not None):
+            raise ValueError("give q50_m3_m2h with the preset “q50”, and only there")
+        return self
+
+    @property
+    def q50(self) -> float:
+        """m³/(h m²) at 50 Pa."""
+        return self.q50_m3_m2h if self.q50_m3_m2h is not None else LEAK_Q50[self.preset]
+
+
+class RainLeakage(Strict):
+    """A share of the driven rain that gets in to the inner face of a layer; absent: by rule."""
+
+    share: Annotated[float, Field(ge=0, le=0.2)] = 0.0
+    after_layer: str | None = None
+
+
 class BuildUp(Strict):
     """Layers from outside to inside (roofs and floors: from above… the cold side… to the room)."""
 
     layers: Annotated[list[BuildUpLayer], Field(min_length=1, max_length=40)]
+    air_leak: AirLeakage = AirLeakage()
+    rain_leak: RainLeakage = RainLeakage()
 
     @model_validator(mode="after")
     def _ids(self) -> BuildUp:
@@ -85,7 +121,24 @@ class BuildUp(Strict):
             raise ValueError("two layers share one id")
         if not any(layer.thickness_mm for layer in self.layers):
             raise ValueError("a build-up needs at least one layer with thickness")
+        for leak in (self.air_leak, self.rain_leak):
+            if leak.after_layer is not None and leak.after_layer not in ids:
+                raise ValueError(f"a leak goes to layer “{leak.after_layer}”, which is not in the build-up")
         return self
+
+    def leak_layer(self, leak: AirLeakage | RainLeakage) -> str:
+        """Id of the layer at whose inner face a leak arrives: the one stated, or by rule.
+
+        Rule: the outer face of the outermost insulation, where leaking air cools and rain that came through stops;
+        without insulation the inner face of the outermost layer.
+        """
+        if leak.after_layer is not None:
+            return leak.after_layer
+        solid = [i for i, layer in enumerate(self.layers) if not isinstance(layer.entry, Sheet)]
+        for index in solid[1:]:
+            if self.layers[index].entry.group == "insulation":
+                return self.layers[index - 1].id
+        return self.layers[solid[0]].id
 
     @property
     def thickness(self) -> float:
@@ -108,9 +161,19 @@ class Place(Strict):
     exposure: Exposure = "moderate"
     rain_factors: tuple[NonNegative, NonNegative, NonNegative, NonNegative] | None = None
     climate: str = "corrie"
-    occupancy: Literal["normal", "high"] = "normal"
+    occupancy: Occupancy = "normal"
     set_point_c: Annotated[Celsius, Field(ge=5, le=30)] = 20.0
     start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8
+    bad_year: bool = False
+    extra_rh: Annotated[float, Field(ge=-0.2, le=0.2)] = 0.0
+    rain_scale: Annotated[float, Field(ge=0, le=5)] = 1.0
+
+    @property
+    def profile(self) -> IndoorProfile:
+        """The indoor profile of the hourly years."""
+        if self.occupancy in ("normal", "high"):
+            return f"en15026_{self.occupancy}"  # type: ignore[return-value]
+        return "measured" if self.occupancy.startswith("own-") else self.occupancy  # type: ignore[return-value]
 
     @property
     def driven_rain(self) -> DrivenRain:
@@ -120,7 +183,7 @@ class Place(Strict):
         else:
             (terrain, obstruction, wall), topography = EXPOSURE_FACTORS[self.exposure], 1.0
         return DrivenRain(
-            terrain_factor=terrain, topography_factor=topography, obstruction_factor=obstruction, wall_factor=wall
+            terrain_factor=terrain * self.rain_scale, topography_factor=topography, obstruction_factor=obstruction, wall_factor=wall
         )
 
 

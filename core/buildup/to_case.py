@@ -6,21 +6,35 @@ from dataclasses import dataclass
 from typing import Literal
 
 from core import case as c
-from core.buildup.model import BuildUp, Place
+from core.buildup.model import (
+    BAD_YEAR_RAIN,
+    BAD_YEAR_RH,
+    BAD_YEAR_SHIFT_K,
+    AirLeakage,
+    BuildUp,
+    BuildUpLayer,
+    Place,
+    RainLeakage,
+)
 from core.climate.data import shipped
 from core.errors import CaseRefused, NotAvailableYet
 from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material, still_air_material
-from core.thermal.iso6946 import air_layer_resistance, heat_flow
+from core.thermal.iso6946 import heat_flow, resistances
 
 # A roof covering is taken as tight: its rain runs off. Leaks are evidence, not weather.
 NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
-Role = Literal["face", "masonry", "inside", "room"]
+Role = Literal["face", "masonry", "inside", "cavity", "room"]
+# Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
+GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
+VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
+CAVITY_HEIGHT_M = {"wall": 2.6, "roof": 5.0}
 
 
 @dataclass(frozen=True)
 class WatchPoint:
-    """A plane of the case and how mould is judged there. role: weathered face, inside masonry, inside, room face."""
+    """A plane of the case and how mould is judged there. role: weathered face, inside masonry, inside, a cavity toward
+    the room, room face."""
 
     name: str
     role: Role
@@ -49,19 +63,23 @@ class Model:
     watch_points: list[WatchPoint]
     timber: list[TimberLayer]
     layer_of_entry: list[str]
+    groups: list[str]
+
+    def masonry(self, entry: int) -> bool:
+        """Whether an entry of the case is masonry or plaster in its place outside."""
+        return self.groups[entry] in ("masonry", "plaster")
+
+    @property
+    def insulation(self) -> list[int]:
+        """Entries of the case that insulate."""
+        return [index for index, group in enumerate(self.groups) if group == "insulation"]
 
 
 def why_no_transient(build_up: BuildUp, place: Place) -> str:
     """A sentence where the hourly years are not available, or ""."""
-    if place.kind not in ("wall", "roof"):
-        return "floors need the ground or the void: not available yet"
-    if place.adjoining != "outside":
-        return f"needs {'the ground' if place.adjoining == 'ground' else 'an unheated space'}: not available yet"
     entries = [layer.entry for layer in build_up.layers]
-    if any(isinstance(entry, AirLayer) and entry.ventilated for entry in entries):
-        return "needs a ventilated cavity: not available yet"
     if isinstance(entries[0], AirLayer) or isinstance(entries[-1], AirLayer):
-        return "a still air layer lies on a face: close it with a layer"
+        return "an air layer lies on a face: close it with a layer"
     return ""
 
 
@@ -89,7 +107,8 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
     layer_of_entry: list[str] = []
     timber: list[TimberLayer] = []
     materials: dict[str, c.Material] = {}
-    for layer in layers:
+    resistance = resistances(layers, heat_flow(place.kind))
+    for index, layer in enumerate(layers):
         entry = layer.entry
         if isinstance(entry, Sheet):
             if entries and isinstance(entries[-1], c.Membrane):
@@ -100,10 +119,10 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
                 c.Membrane(kind="membrane", name=entry.name, sd_m=entry.sd_m, sd_by_rh=entry.sd_by_rh, rh_of="mean")
             )
         elif isinstance(entry, AirLayer):
-            # one material for each thickness: conductivity and μ follow from it
-            own = f"{layer.material}@{layer.thickness * 1000:g}mm"
-            resistance = air_layer_resistance(layer.thickness, heat_flow(place.kind))
-            materials[own] = still_air_material(entry.name, layer.thickness, resistance)
+            # one material for each layer: conductivity and μ follow from thickness and faces
+            own = f"{layer.material}@{layer.id}"
+            still = resistance[index] * (2.0 if 0.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
+            materials[own] = still_air_material(entry.name, layer.thickness, still)
             entries.append(c.Layer(name=entry.name, material=own, thickness_m=layer.thickness))
         else:
             assert isinstance(entry, Solid)
@@ -119,34 +138,101 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
     for point, index, side in watch:
         planes.append(c.Plane(name=point.name, after_layer=index, side=side))
     climate = shipped(place.climate)
+    climates = {
+        place.climate: c.ShippedClimate(
+            shipped=place.climate,
+            sha256=climate.sha256,
+            temperature_shift_k=BAD_YEAR_SHIFT_K if place.bad_year else 0.0,
+            rain_factor=BAD_YEAR_RAIN if place.bad_year else 1.0,
+        )
+    }
+    if place.profile == "measured":
+        climates[place.occupancy] = c.ShippedClimate(
+            shipped=place.occupancy, sha256=shipped(place.occupancy).sha256
+        )
+    indoor = c.IndoorEnd(
+        type="indoor",
+        climate=place.climate,
+        profile=place.profile,
+        measured=place.occupancy if place.profile == "measured" else None,
+        extra_rh=place.extra_rh + (BAD_YEAR_RH if place.bad_year else 0.0),
+        coefficient_w_m2k={"roof": 10.0, "floor": 6.0}.get(place.kind, 8.0),
+        winter_set_point_c=place.set_point_c,
+        summer_temperature_c=max(25.0, place.set_point_c),
+        coating_sd_m=inner_sd,
+    )
     case = c.Case(
         title=title,
-        climates={place.climate: c.ShippedClimate(shipped=place.climate, sha256=climate.sha256)},
+        climates=climates,
         materials=materials,
         initial=c.Initial(temperature_c=15.0, rh=place.start_rh),
         layers=entries,
-        outside=c.WeatherEnd(
-            type="weather",
-            climate=place.climate,
-            facing_deg=place.facing_deg,
-            slope_deg=place.slope_deg,
-            coating_sd_m=outer_sd,
-            coating_rain_factor=rain_factor,
-            rain=place.driven_rain if place.kind == "wall" else NO_RAIN,
-        ),
-        inside=c.IndoorFromOutdoor(
-            type="en15026",
-            climate=place.climate,
-            occupancy=place.occupancy,
-            coefficient_w_m2k=10.0 if place.kind == "roof" else 8.0,
-            winter_set_point_c=place.set_point_c,
-            summer_temperature_c=max(25.0, place.set_point_c),
-            coating_sd_m=inner_sd,
-        ),
+        outside=_outside(place, indoor, outer_sd, rain_factor),
+        inside=indoor,
+        air=_air(build_up, place, layers, layer_of_entry),
+        switches=c.Switches(freezing=True),
         time=c.TimeControl(start="10-01", repeat="until_settled", least_passes=3, most_passes=8),
         output=c.Output(planes=planes),
     )
-    return Model(case, [point for point, _, _ in watch], timber, layer_of_entry)
+    groups = [layer.entry.group for layer in layers]
+    return Model(case, [point for point, _, _ in watch], timber, layer_of_entry, groups)
+
+
+def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float) -> c.End:
+    """What lies outside: weather, soil, or an unheated space."""
+    if place.adjoining == "ground":
+        depth, soil = GROUND_WALL if place.kind == "wall" else GROUND_FLOOR
+        return c.GroundEnd(
+            type="ground", climate=place.climate, depth_m=depth, soil_m=soil, coating_sd_m=coating_sd_m
+        )
+    if place.adjoining == "unheated":
+        return c.UnheatedEnd(
+            type="unheated",
+            indoor=indoor.model_copy(update={"coating_sd_m": 0.0}),
+            factor_b=place.factor_b,
+            least_rh=VOID_RH if place.kind == "floor" else 0.0,
+            coating_sd_m=coating_sd_m,
+        )
+    return c.WeatherEnd(
+        type="weather",
+        climate=place.climate,
+        facing_deg=place.facing_deg,
+        slope_deg=place.slope_deg,
+        coating_sd_m=coating_sd_m,
+        coating_rain_factor=coating_rain_factor,
+        rain=place.driven_rain if place.kind == "wall" else NO_RAIN,
+    )
+
+
+def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_entry: list[str]) -> c.Air:
+    """Cavities by their openings, and the leaks of air and rain the build-up states."""
+    cavities, leaks, rain = [], [], []
+    for index, layer in enumerate(layers):
+        entry = layer.entry
+        if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
+            by_wind = c.WindAndSun(
+                climate=place.climate,
+                facing_deg=place.facing_deg,
+                slope_deg=place.slope_deg,
+                height_m=CAVITY_HEIGHT_M["roof" if place.kind == "roof" else "wall"],
+                opening_mm2_m=entry.opening_mm2_m,
+            )
+            cavities.append(c.CavityAir(layer=index, by_wind_and_sun=by_wind))
+
+    def at(leak: AirLeakage | RainLeakage) -> int:
+        wanted = build_up.leak_layer(leak)
+        if wanted not in layer_of_entry:
+            raise CaseRefused("a leak goes to a coating on a face; choose a layer inside", f"layer {wanted}")
+        return layer_of_entry.index(wanted)
+
+    if build_up.air_leak.q50 > 0.0 and place.adjoining != "ground":
+        by_wind_and_stack = c.StackAndWind(
+            climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=build_up.air_leak.q50
+        )
+        leaks.append(c.AirLeak(after_layer=at(build_up.air_leak), by_stack_and_wind=by_wind_and_stack))
+    if build_up.rain_leak.share > 0.0 and place.adjoining == "outside" and place.kind == "wall":
+        rain.append(c.RainLeak(after_layer=at(build_up.rain_leak), share=build_up.rain_leak.share))
+    return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 
 
 def _constant_sd(sheet: Sheet) -> float:
@@ -167,6 +253,8 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
         )
     )
     names: dict[str, int] = {}
+    vented = [i for i, layer in enumerate(layers) if isinstance(layer.entry, AirLayer) and layer.entry.ventilated]
+    insulation = [i for i, layer in enumerate(layers) if layer.entry.group == "insulation"]
 
     def unique(name: str) -> str:
         names[name] = names.get(name, 0) + 1
@@ -185,6 +273,11 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
         role: Role = "inside"
         if here.group == beyond.group == "masonry":
             role, bonded, why = "masonry", True, "inside the masonry"
+        if vented and index < vented[-1]:
+            role, bonded, why = "face", True, "outside the ventilated cavity"
+        elif role == "inside" and insulation and index > insulation[-1]:
+            if isinstance(here, AirLayer) or isinstance(beyond, AirLayer):
+                role = "cavity"
         point = WatchPoint(name, role, _worse(here.mould_class, beyond.mould_class), not bonded, why, layers[index].id)
         out.append((point, index, "inner"))
     last = layers[-1].entry

@@ -8,7 +8,9 @@ from __future__ import annotations
 import csv
 import hashlib
 import io
-from dataclasses import dataclass
+import os
+import re
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -16,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import ZERO_CELSIUS, saturation_pressure
+from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.errors import CaseRefused
 
 Array = NDArray[np.float64]
@@ -83,33 +85,72 @@ def first_hour(month_day: str) -> int:
     return 24 * (sum(DAYS_IN_MONTHS[: month - 1]) + day - 1)
 
 
+def folders() -> list[Path]:
+    """Where climates are: those that ship, and those imported (WENDRICK_CLIMATES)."""
+    own = os.environ.get("WENDRICK_CLIMATES")
+    return [FOLDER, *([Path(own)] if own else [])]
+
+
 def shipped_names() -> list[str]:
     """Names of the climates that ship with the program."""
     return sorted(path.stem for path in FOLDER.glob("*.csv"))
 
 
-@lru_cache(maxsize=16)
 def shipped(name: str) -> Climate:
-    """A shipped climate by name. Raises CaseRefused when there is none."""
-    path = FOLDER / f"{name}.csv"
-    if name not in shipped_names():
-        raise CaseRefused(f"no climate “{name}” ships with the program; there are: {', '.join(shipped_names())}")
-    raw = path.read_bytes()
-    lines = raw.decode().splitlines()
-    head = dict(line[2:].split(": ", 1) for line in lines if line.startswith("# "))
-    body = [line for line in lines if not line.startswith("#")]
-    names = next(csv.reader(body[:1]))
-    values = np.loadtxt(io.StringIO("\n".join(body[1:])), delimiter=",")
-    return Climate(
-        name=name,
-        label=head["label"],
-        origin=head["origin"],
-        latitude=float(head["latitude_deg"]),
-        longitude=float(head["longitude_deg"]),
-        utc_offset=float(head["utc_offset_h"]),
-        sha256=hashlib.sha256(raw).hexdigest(),
-        columns={column: np.ascontiguousarray(values[:, i]) for i, column in enumerate(names)},
-    )
+    """A climate the program holds, shipped or imported, by name. Raises CaseRefused when there is none."""
+    if re.fullmatch(r"[a-z0-9-]{1,40}", name):
+        for folder in folders():
+            path = folder / f"{name}.csv"
+            if path.exists():
+                return _read(path)
+    raise CaseRefused(f"there is no climate “{name}”; shipped are: {', '.join(shipped_names())}", "climate")
+
+
+@lru_cache(maxsize=32)
+def _read(path: Path) -> Climate:
+    return parse_climate(path.stem, path.read_bytes())
+
+
+def parse_climate(name: str, raw: bytes) -> Climate:
+    """A climate file of this program: lines “# key: value”, one heading, 8760 rows. Raises CaseRefused."""
+    try:
+        lines = raw.decode().splitlines()
+        head = dict(line[2:].split(": ", 1) for line in lines if line.startswith("# "))
+        body = [line for line in lines if not line.startswith("#")]
+        names = next(csv.reader(body[:1]))
+        values = np.loadtxt(io.StringIO("\n".join(body[1:])), delimiter=",", ndmin=2)
+        climate = Climate(
+            name=name,
+            label=head["label"],
+            origin=head["origin"],
+            latitude=float(head["latitude_deg"]),
+            longitude=float(head["longitude_deg"]),
+            utc_offset=float(head["utc_offset_h"]),
+            sha256=hashlib.sha256(raw).hexdigest(),
+            columns={column: np.ascontiguousarray(values[:, i]) for i, column in enumerate(names)},
+        )
+    except (ValueError, KeyError, StopIteration, IndexError) as error:
+        raise CaseRefused(f"this is no climate file of the program: {error}", f"climates/{name}.csv") from error
+    if len(values) != HOURS_PER_YEAR or not np.isfinite(values).all():
+        raise CaseRefused(f"a climate holds {HOURS_PER_YEAR} whole hours, this one {len(values)}", name)
+    return climate
+
+
+def derived(climate: Climate, temperature_shift_k: float, rain_factor: float) -> Climate:
+    """The same year colder or warmer by so many K at the same RH, and with more or less rain in every hour of rain.
+
+    The long-wave of the sky follows the air: 4 σ T³ ΔT. The hash is of the source and of both numbers.
+    """
+    if temperature_shift_k == 0.0 and rain_factor == 1.0:
+        return climate
+    columns = dict(climate.columns)
+    kelvin = climate["temperature_c"] + ZERO_CELSIUS
+    columns["temperature_c"] = climate["temperature_c"] + temperature_shift_k
+    columns["rain_mm"] = climate["rain_mm"] * rain_factor
+    sky = climate["sky_longwave_w_m2"] + 4.0 * STEFAN_BOLTZMANN * kelvin**3 * temperature_shift_k
+    columns["sky_longwave_w_m2"] = np.maximum(sky, 0.0)
+    digest = hashlib.sha256(f"{climate.sha256}|{temperature_shift_k}|{rain_factor}".encode()).hexdigest()
+    return replace(climate, sha256=digest, columns=columns)
 
 
 def climate_of_case(case: c.Case, name: str) -> Climate:
@@ -122,7 +163,7 @@ def climate_of_case(case: c.Case, name: str) -> Climate:
                 f"the climate “{entry.shipped}” of this program differs from the one the case was made with",
                 f"climates.{name}.sha256",
             )
-        return climate
+        return derived(climate, entry.temperature_shift_k, entry.rain_factor)
     columns = {column: np.array(getattr(entry, column)) for column in c.CLIMATE_COLUMNS}
     digest = hashlib.sha256(entry.model_dump_json().encode()).hexdigest()
     climate = Climate(

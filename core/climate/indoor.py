@@ -1,20 +1,31 @@
-"""Indoor air from outdoor air, EN 15026 Annex C (curves as remembered; the text is not at hand)."""
+"""Indoor air by profile: EN 15026 and ISO 13788 classes, a cooled summer, a room with a bath, or as measured.
+
+EN 15026 Annex C and ISO 13788 Annex A as remembered; the texts are not at hand.
+"""
 
 from __future__ import annotations
-
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from core.air import ZERO_CELSIUS, saturation_pressure
+from core.case import IndoorProfile
 from core.climate.data import Climate, running_daily_mean
+from core.errors import OutOfRange
 
 Array = NDArray[np.float64]
-Occupancy = Literal["normal", "high"]
+
+# ISO 13788 Annex A: upper limits of the vapour pressure excess [Pa] at 0 °C and below, none left at 20 °C.
+CLASS_EXCESS_PA = {"iso13788_1": 270.0, "iso13788_2": 540.0, "iso13788_3": 810.0, "iso13788_4": 1080.0, "iso13788_5": 1360.0}  # fmt: skip
+# A cooled summer: 23 °C, and what a cooling unit usually leaves; ours.
+COOLED_C, COOLED_MOST_RH = 23.0, 0.55
+# A room with a bath: EN 15026 high, and two hours a day of 25 points more; ours.
+BATH_HOURS, BATH_RH = (7, 20), 0.25
+MOST_RH = 0.95
 
 
-def indoor_relative_humidity(outdoor_daily_mean_c: Array, occupancy: Occupancy) -> Array:
-    """RH 0 to 1: normal 30 % at −10 °C and below, 60 % at 20 °C and above; high 10 points more."""
+def indoor_relative_humidity(outdoor_daily_mean_c: Array, occupancy: str) -> Array:
+    """EN 15026, RH 0 to 1: normal 30 % at −10 °C and below, 60 % at 20 °C and above; high 10 points more."""
     base = np.interp(outdoor_daily_mean_c, [-10.0, 20.0], [0.30, 0.60])
     return base + (0.10 if occupancy == "high" else 0.0)
 
@@ -24,9 +35,55 @@ def indoor_temperature_c(outdoor_daily_mean_c: Array, winter_set_point_c: float,
     return np.interp(outdoor_daily_mean_c, [10.0, 20.0], [winter_set_point_c, max(summer_c, winter_set_point_c)])
 
 
-def indoor_air(
-    climate: Climate, occupancy: Occupancy, winter_set_point_c: float, summer_c: float = 25.0
+def indoor_state(
+    profile: IndoorProfile, outside_c: Array, outside_pa: Array, set_point_c: float, summer_c: float
 ) -> tuple[Array, Array]:
-    """Hourly indoor temperature [°C] and RH from the running daily mean outdoors."""
-    mean = running_daily_mean(climate["temperature_c"])
-    return indoor_temperature_c(mean, winter_set_point_c, summer_c), indoor_relative_humidity(mean, occupancy)
+    """Indoor T [°C] and RH for means of the outdoor air: days in the hourly years, months in ISO 13788.
+
+    A class of ISO 13788 is never taken over MOST_RH, whatever the set-point.
+    """
+    if profile == "cooled":
+        inside_c = indoor_temperature_c(outside_c, set_point_c, max(set_point_c, COOLED_C))
+        return inside_c, np.minimum(indoor_relative_humidity(outside_c, "normal"), COOLED_MOST_RH)
+    inside_c = indoor_temperature_c(outside_c, set_point_c, summer_c)
+    if profile in CLASS_EXCESS_PA:
+        excess = CLASS_EXCESS_PA[profile] * np.clip((20.0 - outside_c) / 20.0, 0.0, 1.0)
+        humidity = (outside_pa + excess) / saturation_pressure(inside_c + ZERO_CELSIUS)
+        # A class on top of muggy air may pass saturation: that water runs down the windows and not into the wall.
+        humidity = np.minimum(humidity, MOST_RH)
+        return inside_c, humidity
+    humidity = indoor_relative_humidity(outside_c, "normal" if profile == "en15026_normal" else "high")
+    if profile == "bath":
+        humidity = humidity + BATH_RH * len(BATH_HOURS) / 24.0
+    return inside_c, humidity
+
+
+def indoor_air(
+    climate: Climate,
+    profile: IndoorProfile,
+    winter_set_point_c: float,
+    summer_c: float = 25.0,
+    extra_rh: float = 0.0,
+    measured: Climate | None = None,
+) -> tuple[Array, Array]:
+    """Hourly indoor temperature [°C] and RH. measured: the series of the profile “measured”."""
+    if measured is not None:
+        inside_c, humidity = measured["temperature_c"], measured["relative_humidity"]
+        if len(inside_c) != climate.hours:
+            raise OutOfRange(
+                f"the indoor series has {len(inside_c)} hours, the climate {climate.hours}", "indoor profile"
+            )
+    else:
+        mean = running_daily_mean(climate["temperature_c"])
+        pressure = running_daily_mean(climate.vapour_pressure)
+        # The share of the bath's two hours in the daily mean is taken out again and put where it belongs.
+        inside_c, humidity = indoor_state(profile, mean, pressure, winter_set_point_c, summer_c)
+        if profile == "bath":
+            bathing = np.isin(np.arange(climate.hours) % 24, BATH_HOURS)
+            humidity = humidity + BATH_RH * (bathing - len(BATH_HOURS) / 24.0)
+            humidity = np.minimum(humidity, MOST_RH)
+    humidity = humidity + extra_rh
+    if humidity.max() > 1.0 or humidity.min() <= 0.0:
+        worst = float(humidity.max() if humidity.max() > 1.0 else humidity.min())
+        raise OutOfRange(f"indoor RH would be {worst * 100:.0f} %; lower the humidity added", "indoor profile")
+    return inside_c, humidity

@@ -1,6 +1,7 @@
 """The verdict of an option in words: within limits, marginal, over a limit (named).
 
-In this version from mould, wood moisture and accumulation. What is not judged is said beside it.
+From mould, wood moisture, accumulation, condensate, wet insulation, and against as found frost and metal. What is not
+judged is said beside it.
 """
 
 from __future__ import annotations
@@ -15,14 +16,23 @@ from core.buildup.to_case import Model
 from core.climate.data import DAYS_IN_MONTHS, first_hour, month_of_hours
 from core.criteria.mould import mould_index
 from core.criteria.timber import LONGEST_SPELL_DAYS, NEVER_ABOVE, timber_moisture
-from core.moisture.transient.outcome import Outcome
+from core.criteria.frost import TOLERANCE, frost_cycles
+from core.criteria.water import (
+    CONDENSATE_LIMIT_G_M2,
+    METAL_TOLERANCE_H,
+    R_LOSS_LIMIT,
+    condensate,
+    hours_of_wetness,
+    loss_of_resistance,
+)
+from core.moisture.transient.outcome import GAINS, Outcome
 
 Array = NDArray[np.float64]
 State = Literal["within limits", "marginal", "over a limit"]
-MOULD_LIMITS = {"inside": 3.0, "room": 1.0}
+MOULD_LIMITS = {"inside": 3.0, "cavity": 2.0, "room": 1.0}
 ACCUMULATION_LIMIT = 0.01
 MARGIN = 0.8
-NOT_JUDGED = ["frost", "condensate", "metal", "leaks", "air paths"]
+LEFT_OUT = "decay (the coefficients of its published model are not certain here)"
 MONTHS = (
     "January", "February", "March", "April", "May", "June",
     "July", "August", "September", "October", "November", "December",
@@ -32,6 +42,14 @@ REASONS = {
     "3 inside a build-up, 1 on a face toward the room.",
     "wood moisture": "No spell over 8 weeks above 20 % (18 % for wood-based sheets), and never over 25 % while above 10 °C: "
     "below it decay fungi are not expected to grow.",
+    "condensate": "Free water held at a face that draws nothing in: 200 g/m² (ISO 13788 speaks of run-off from there), and "
+    "dry once a year. Says nothing of drops that fall elsewhere.",
+    "wet insulation": "R lost to water in the mean of the settled year, against the layer at 50 % RH: 5 %. Says nothing of "
+    "settling or of air that moves in it.",
+    "frost": "Wet cycles below −2 °C and above 0 °C in masonry, wet above 80 % of free saturation (a stone's critical degree "
+    "refers to its open porosity), against as found. Whether this stone stands them is not known: never within limits by this alone.",
+    "metal": "Hours above 80 % RH and above 0 °C (ISO 9223) at the face behind the insulation, against as found: 500 more. The "
+    "corrosion class of the fixing and salts are not known here.",
     "accumulation": "Water at the end of a settled year must not be over 1 % more than the year before.",
 }
 
@@ -82,8 +100,9 @@ class Verdict:
     points: list[Point]
     worst_point: Point
     as_found_words: str
-    not_judged: list[str] = field(default_factory=lambda: list(NOT_JUDGED))
+    not_judged: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
+    compared: dict[str, dict[str, int]] = field(default_factory=dict)
 
     def as_document(self) -> dict[str, Any]:
         """Plain data."""
@@ -106,9 +125,13 @@ def _state(share: float) -> State:
     return "over a limit" if share > 1.0 else "marginal" if share >= MARGIN else "within limits"
 
 
-def judge(model: Model, outcome: Outcome) -> Verdict:
-    """The verdict of a finished run. Every judgement names place and date."""
+def judge(model: Model, outcome: Outcome, as_found: dict[str, dict[str, int]] | None = None) -> Verdict:
+    """The verdict of a finished run. Every judgement names place and date.
+
+    as_found: what `compared` says of the as-found run of the same element; without it frost and metal are not judged.
+    """
     judgements: list[Judgement] = []
+    compared = _compared(model, outcome)
     points = []
     for watch in model.watch_points:
         node = outcome.planes[watch.name]
@@ -120,9 +143,14 @@ def judge(model: Model, outcome: Outcome) -> Verdict:
     for layer in model.timber:
         judgements.append(_timber(outcome, layer))
     judgements.append(_accumulation(outcome))
+    judgements += _condensates(model, outcome)
+    judgements += _wet_insulation(model, outcome)
+    if as_found is not None:
+        judgements += _frost(model, outcome, compared, as_found)
+        judgements += _metal(outcome, compared, as_found, model)
     judgements.sort(key=lambda j: -j.share)
     worst = judgements[0]
-    inside = [p for p in points if p.role in ("inside", "room")]
+    inside = [p for p in points if p.role in ("inside", "cavity", "room")]
     worst_point = max(inside, key=lambda p: (p.judged or p.role == "inside", p.worst_month_rh))
     driver = _driver(outcome)
     if worst.state == "over a limit":
@@ -139,12 +167,125 @@ def judge(model: Model, outcome: Outcome) -> Verdict:
         points=points,
         worst_point=worst_point,
         as_found_words=_as_found_words(inside, outcome),
+        not_judged=_not_judged(model, outcome, compared, as_found),
         notes=_notes(model, outcome, points),
+        compared=compared,
     )
+
+
+def _compared(model: Model, outcome: Outcome) -> dict[str, dict[str, int]]:
+    """What is judged against as found, by layer id: wet frost cycles of masonry, hours of wetness at inner faces."""
+    frost = {}
+    for entry in outcome.solid_entries:
+        layer = outcome.case.layers[entry]
+        if outcome.case.materials[layer.material].liquid.form != "none" and model.masonry(entry):  # type: ignore[union-attr]
+            frost[model.layer_of_entry[entry]] = frost_cycles(outcome, entry).wet
+    wet = {}
+    for watch in model.watch_points:
+        if watch.role in ("inside", "room", "cavity"):
+            wet[watch.after_layer_id] = hours_of_wetness(outcome, outcome.planes[watch.name])
+    return {"frost": frost, "metal": wet}
+
+
+def _condensates(model: Model, outcome: Outcome) -> list[Judgement]:
+    found = []
+    for watch in model.watch_points:
+        if watch.role == "face":
+            continue
+        water = condensate(outcome, outcome.planes[watch.name])
+        if water.most_g_m2 < 1.0:
+            continue
+        share = water.most_g_m2 / CONDENSATE_LIMIT_G_M2
+        if not water.dries:
+            share = max(share, 1.01)
+        when = date_of(outcome, water.record)
+        tail = "" if water.dries else " It does not dry within the year."
+        found.append(
+            Judgement(
+                "condensate", watch.name, watch.after_layer_id, water.most_g_m2, CONDENSATE_LIMIT_G_M2, "g/m²", share,
+                _state(share), when,
+                f"At {watch.name} free water reaches {water.most_g_m2:.0f} g/m² on {when}; limit 200 g/m².{tail}",
+            )  # fmt: skip
+        )
+    return found
+
+
+def _wet_insulation(model: Model, outcome: Outcome) -> list[Judgement]:
+    found = []
+    for entry in model.insulation:
+        loss = loss_of_resistance(outcome, entry)
+        name = outcome.case.layers[entry].name
+        share = loss / R_LOSS_LIMIT
+        found.append(
+            Judgement(
+                "wet insulation", name, model.layer_of_entry[entry], 100.0 * loss, 100.0 * R_LOSS_LIMIT, "%", share,
+                _state(share), date_of(outcome, len(outcome.z) - 1),
+                f"{name.capitalize()} loses {max(loss, 0.0) * 100:.1f} % of its R to water in the settled year; limit 5 %.",
+            )  # fmt: skip
+        )
+    return found
+
+
+def _frost(
+    model: Model, outcome: Outcome, compared: dict[str, dict[str, int]], as_found: dict[str, dict[str, int]]
+) -> list[Judgement]:
+    found = []
+    for entry in outcome.solid_entries:
+        layer_id = model.layer_of_entry[entry]
+        wet, before = compared["frost"].get(layer_id, 0), as_found["frost"].get(layer_id)
+        if before is None or wet == 0 or wet - before <= TOLERANCE:
+            continue  # no wet cycle, or as many as found: nothing is claimed of an unknown stone
+        cycles = frost_cycles(outcome, entry)
+        name = outcome.case.layers[entry].name
+        when = date_of(outcome, outcome.last_pass.start + cycles.hour)
+        found.append(
+            Judgement(
+                "frost", name, layer_id, float(wet), float(before + TOLERANCE), "cycles", 0.99, "marginal", when,
+                f"{name.capitalize()} freezes wet {wet} times a year {cycles.depth_mm:.0f} mm from outside, as found "
+                f"{before} times; the stone's resistance is not known.",
+            )  # fmt: skip
+        )
+    return found
+
+
+def _metal(
+    outcome: Outcome, compared: dict[str, dict[str, int]], as_found: dict[str, dict[str, int]], model: Model
+) -> list[Judgement]:
+    found = []
+    for watch in model.watch_points:
+        now, before = compared["metal"].get(watch.after_layer_id), as_found["metal"].get(watch.after_layer_id)
+        if watch.role != "inside" or now is None or before is None or now - before <= METAL_TOLERANCE_H:
+            continue
+        found.append(
+            Judgement(
+                "metal", watch.name, watch.after_layer_id, float(now), float(before + METAL_TOLERANCE_H), "hours", 0.98,
+                "marginal", date_of(outcome, len(outcome.z) - 1),
+                f"At {watch.name} metal is wet {now} hours a year, as found {before}; the fixings' corrosion class is not known.",
+            )  # fmt: skip
+        )
+    return found
+
+
+def _not_judged(
+    model: Model, outcome: Outcome, compared: dict[str, dict[str, int]], as_found: dict[str, dict[str, int]] | None
+) -> list[str]:
+    words = [LEFT_OUT]
+    wet = max(compared["frost"].values(), default=0)
+    if as_found is None:
+        words.append("frost and metal (against as found: run its years first)")
+    elif wet:
+        words.append(f"frost resistance ({wet} wet cycles a year; the stone is not known)")
+    if not outcome.case.air.leaks:
+        words.append("air leaks (none stated)")
+    if not outcome.case.air.rain_leaks and outcome.driven_rain_kg_m2 > 0.0:
+        words.append("rain leaks (none stated)")
+    return [*words, "salts", "beam ends"]
 
 
 def _figure(judgement: Judgement) -> str:
     """“mould 3.3”, “wood moisture 31 %”, “wood moisture, 71 days”."""
+    if judgement.unit in ("cycles", "hours", "g/m²"):
+        return f"{judgement.criterion}, {judgement.value:.0f} {judgement.unit}"
     if judgement.unit == "days":
         return f"{judgement.criterion}, {judgement.value:.0f} days"
     if judgement.unit == "%":
@@ -247,8 +388,14 @@ def _driver(outcome: Outcome) -> str:
     built_in = float(outcome.start_layer_water.sum()) - first_end
     rain = f"driven rain: {outcome.driven_rain_kg_m2:.0f} mm on the face in a year, {taken:.0f} kg/m² of it taken up"
     room = f"vapour from the room: {from_room * 1000:.0f} g/m² in a year"
+    gained = np.maximum(outcome.gained[outcome.last_pass], 0.0).sum(axis=0) * seconds
+    leaked, rained_in = float(gained[GAINS.index("air leak")]), float(gained[GAINS.index("rain leak")])
     rained = outcome.driven_rain_kg_m2 > 0.0  # a roof covering sheds all of it, a sheltered face gets none
     parts = [(taken, rain), (from_room, room)] if rained else [(from_room, room)]
+    if leaked > 0.0:
+        parts.append((leaked, f"room air through leaks: {leaked * 1000:.0f} g/m² in a year"))
+    if rained_in > 0.0:
+        parts.append((rained_in, f"rain that leaks in: {rained_in * 1000:.0f} g/m² in a year"))
     if built_in > max(taken, from_room):
         parts.append((built_in, f"water at the start: {built_in:.1f} kg/m² leave in the first year"))
     parts.sort(key=lambda part: -part[0])
@@ -279,6 +426,6 @@ def _notes(model: Model, outcome: Outcome, points: list[Point]) -> list[str]:
     if not outcome.settled:
         notes.append(f"The yearly cycle had not settled after {outcome.passes} years.")
     notes.append(
-        "One run, one generated weather year; the clear path without framing. Salts and beam ends are not modelled."
+        "One run, one weather year; the clear path without framing. Salts and beam ends are not modelled."
     )
     return notes

@@ -6,6 +6,7 @@ two points of RH of its twin.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 
@@ -18,7 +19,7 @@ from core.buildup.to_case import model_of
 from core.climate.data import HOURS_PER_YEAR
 from core.errors import OutOfRange
 from core.moisture.transient.outcome import Outcome
-from core.moisture.transient.solve import simulate
+from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import moisture_content_function
 from core.resolve import resolve_material
 
@@ -64,6 +65,8 @@ def wetting_test(
     thickness_m: float = THICKNESS_M,
     dose_kg_m2: float = DOSE_KG_M2,
     years_before: int = 2,
+    progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
 ) -> WettingTest:
     """Wet the inner `thickness_m` of a layer on a day (month-day) after some years, and follow it for a year.
 
@@ -73,7 +76,8 @@ def wetting_test(
     hours = (years_before + 1) * HOURS_PER_YEAR
     time = c.TimeControl(start=on, length_s=hours * 3600.0, repeat="fixed", fixed_passes=1)
     twin_case = case.model_copy(update={"time": time})
-    twin = simulate(twin_case)
+    report = progress or (lambda share, what: None)
+    twin = simulate(twin_case, lambda share, what: report(0.5 * share, "the twin without water"), cancelled)
     at = years_before * HOURS_PER_YEAR
     slice_layer = case.layers[entry]
     assert isinstance(slice_layer, c.Layer) and isinstance(slice_layer.thickness_m, float)
@@ -86,7 +90,11 @@ def wetting_test(
     source = c.Source(water_kg_m3s=c.Series(values=rate.tolist()))
     layers = list(twin_case.layers)
     layers[entry] = slice_layer.model_copy(update={"source": source})
-    wet = simulate(twin_case.model_copy(update={"layers": layers}))
+    wet = simulate(
+        twin_case.model_copy(update={"layers": layers}),
+        lambda share, what: report(0.5 + 0.5 * share, "the wetted wall"),
+        cancelled,
+    )
     return _compare(wet, twin, layer_id, on, dose, dose_kg_m2 - dose, at)
 
 

@@ -35,6 +35,7 @@ class Solid(Entry):
     density_kg_m3: float
     specific_heat_j_kgk: float
     conductivity_w_mk: float
+    conductivity_by_temperature_c: list[tuple[float, float]] | None = None
     mu: float
     w80_kg_m3: float
     free_saturation_kg_m3: float
@@ -54,6 +55,7 @@ class Sheet(Entry):
     sd_m: float | None
     sd_by_rh: list[tuple[float, float]] | None
     rain_factor: float
+    emissivity: float = 0.9
 
     @property
     def sd_most_open(self) -> float:
@@ -71,8 +73,14 @@ class Sheet(Entry):
 
 
 class AirLayer(Entry):
+    """opening_mm2_m: free opening to outside at top and at bottom for each metre of width; 0 for a still layer.
+
+    ventilated: so open that ISO 6946 leaves out what lies outside it (over 1500 mm²/m).
+    """
+
     kind: Literal["air"]
     ventilated: bool
+    opening_mm2_m: float
     usual_thickness_mm: float
 
 
@@ -146,5 +154,8 @@ def case_material(solid: Solid) -> c.Material:
             specific_heat_j_kgk=solid.specific_heat_j_kgk,
             conductivity_w_mk=solid.conductivity_w_mk,
             moisture_supplement=solid.moisture_supplement,
+            factor_by_temperature_c=[(t, value / solid.conductivity_w_mk) for t, value in solid.conductivity_by_temperature_c]
+            if solid.conductivity_by_temperature_c
+            else None,
         ),
     )

@@ -13,15 +13,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.air import ZERO_CELSIUS, saturation_pressure
-from core.buildup.model import BuildUp, Place
+from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import Climate
 from core.errors import OutOfRange
-from core.materials.library import Solid, entry_of
+from core.materials.library import Sheet, Solid, entry_of
 from core.moisture.steady import conditions, sd_of, steady_layers
-from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, layer_resistance
+from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
 School = Literal["room air", "diffusion"]
 MOST_M, STEP_M = 0.6, 0.005
+THIN_FINISH_M = 0.04
 WINTER_RH = 0.6  # at which variable sheets are taken
 Array = NDArray[np.float64]
 
@@ -63,7 +64,7 @@ def outboard(
     if not isinstance(entry, Solid):
         raise OutOfRange(f"{entry.name} has no thickness to solve for", "choose an insulation")
     flow = heat_flow(place.kind)
-    resistance = np.array([layer_resistance(layer, flow) for layer in layers])
+    resistance = np.array(resistances(layers, flow))
     sd = np.array([sd_of(layer, WINTER_RH) for layer in layers])
     r_out, r_in = EXTERNAL_SURFACE + resistance[: at + 1].sum(), resistance[at + 1 :].sum() + INTERNAL_SURFACE[flow]
     sd_out, sd_in = sd[: at + 1].sum(), sd[at + 1 :].sum()
@@ -101,3 +102,31 @@ def outboard(
         peak_rh_now=float(peaks[0]),
         curve=[(float(d), float(p)) for d, p in zip(grid, peaks, strict=True)],
     )
+
+
+def with_outboard(build_up: BuildUp, after_layer: str, material: str, thickness_m: float) -> BuildUp:
+    """The build-up with so much of a material outside a plane, for the hourly years.
+
+    A layer of it that is there already outside the plane gets the thickness; else it goes outside the layer of the plane,
+    within a thin outer finish (up to 40 mm) when there is one, and with lime render outside when there is none.
+    """
+    layers = list(build_up.layers)
+    at = next((i for i, layer in enumerate(layers) if layer.id == after_layer), None)
+    if at is None:
+        raise OutOfRange(f"layer “{after_layer}” is not in the build-up", "choose another plane")
+    if not isinstance(entry_of(material), Solid):
+        raise OutOfRange(f"{entry_of(material).name} has no thickness to vary", "choose an insulation")
+    there = next((i for i in range(at) if layers[i].material == material), None)
+    millimetres = round(thickness_m * 1000.0, 3)
+    if there is not None:
+        changed = [layers[there].model_copy(update={"thickness_mm": millimetres})] if millimetres > 0.0 else []
+        layers[there : there + 1] = changed
+    elif millimetres > 0.0:
+        new = BuildUpLayer(id="outboard", material=material, thickness_mm=millimetres)
+        finish = next((i for i in range(at) if not isinstance(layers[i].entry, Sheet)), None)
+        if finish is not None and layers[finish].thickness <= THIN_FINISH_M:
+            layers.insert(finish + 1, new)
+        else:
+            render = BuildUpLayer(id="outboard_render", material="lime_render", thickness_mm=15)
+            layers[0:0] = [render, new]
+    return build_up.model_copy(update={"layers": layers})

@@ -13,10 +13,10 @@ from numpy.typing import NDArray
 
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means
-from core.climate.indoor import indoor_relative_humidity, indoor_temperature_c
+from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means, shipped
+from core.climate.indoor import indoor_state
 from core.materials.library import AirLayer, Sheet, Solid
-from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, layer_resistance
+from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
@@ -75,11 +75,17 @@ class DryingAbility:
 
 
 def conditions(place: Place, climate: Climate) -> Conditions:
-    """Monthly outdoor means and the EN 15026 indoor class at them."""
+    """Monthly outdoor means and the indoor profile at them; a measured series by its own monthly means."""
     outside = monthly_means(climate["temperature_c"])
     pressure = monthly_means(climate.vapour_pressure)
-    inside = indoor_temperature_c(outside, place.set_point_c, max(25.0, place.set_point_c))
-    humidity = indoor_relative_humidity(outside, place.occupancy)
+    if place.profile == "measured":
+        measured = shipped(place.occupancy)
+        return Conditions(
+            outside, pressure, monthly_means(measured["temperature_c"]), monthly_means(measured.vapour_pressure)
+        )
+    inside, humidity = indoor_state(
+        place.profile, outside, pressure, place.set_point_c, max(25.0, place.set_point_c)
+    )
     return Conditions(outside, pressure, inside, humidity * saturation_pressure(inside + ZERO_CELSIUS))
 
 
@@ -107,8 +113,9 @@ def pieces(build_up: BuildUp, kind: str, rh: float = 0.6) -> list[Piece]:
     """Slices from outside to inside, thick insulation cut; variable sheets at the given RH."""
     flow = heat_flow(kind)
     out: list[Piece] = []
-    for layer in steady_layers(build_up):
-        resistance, sd = layer_resistance(layer, flow), sd_of(layer, rh)
+    layers = steady_layers(build_up)
+    for layer, resistance in zip(layers, resistances(layers, flow), strict=True):
+        sd = sd_of(layer, rh)
         count = max(1, int(np.ceil(resistance / HUMID_SIDE_SPLIT)))
         out += [Piece(layer.id, resistance / count, sd / count)] * count
     return out
@@ -231,7 +238,7 @@ def _pinned_planes(
 def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, float, float]:
     """(critical month, f_Rsi of the clear wall, f_Rsi needed against 80 % RH), ISO 13788, 5."""
     flow = heat_flow(place.kind)
-    total = EXTERNAL_SURFACE + sum(layer_resistance(layer, flow) for layer in steady_layers(build_up)) + R_SURFACE_MOULD
+    total = EXTERNAL_SURFACE + sum(resistances(steady_layers(build_up), flow)) + R_SURFACE_MOULD
     factor = 1.0 - R_SURFACE_MOULD / total
     grid = np.linspace(-30.0, 40.0, 7001)
     curve = saturation_pressure(grid + ZERO_CELSIUS)
@@ -253,7 +260,7 @@ def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane_afte
     air = conditions(place, climate)
     flow = heat_flow(place.kind)
     layers = steady_layers(build_up)
-    resistance = np.array([layer_resistance(layer, flow) for layer in layers])
+    resistance = np.array(resistances(layers, flow))
     split = next((i + 1 for i, layer in enumerate(layers) if layer.id == plane_after), len(layers))
     to_plane = EXTERNAL_SURFACE + resistance[:split].sum()
     total = EXTERNAL_SURFACE + resistance.sum() + INTERNAL_SURFACE[flow]

@@ -67,7 +67,10 @@ class Refusals(TestCase):
                 read_case(broken)
 
     def test_what_is_not_there_yet_is_refused(self) -> None:
-        self.refused(small(switches={"freezing": True}), "freezing", error=NotAvailableYet)
+        leak = {"after_layer": 0, "share": 0.01}
+        self.refused(small(air={"rain_leaks": [leak]}), "inside the build-up")
+        self.refused(small(air={"cavities": [{"layer": 7, "changes_per_h": 1.0}]}), "no layer 7")
+        self.refused(small(air={"cavities": [{"layer": 0}]}), "exactly one")
         self.refused(small(air={"leak": 1}), "air")
 
     def test_two_membranes_need_a_layer_between(self) -> None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from itertools import product
 from typing import Literal
 
+from core.air import STEFAN_BOLTZMANN
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
@@ -24,6 +25,7 @@ AIR_LAYERS: dict[HeatFlow, list[tuple[float, float]]] = {
 LIMIT_RATIO = 1.5
 METAL_CONDUCTIVITY = 10.0
 INSULATION_CONDUCTIVITY = 0.1
+SLIGHTLY_VENTILATED = 500.0  # mm² of opening for each metre
 
 
 @dataclass(frozen=True)
@@ -60,14 +62,45 @@ def air_layer_resistance(thickness: float, flow: HeatFlow) -> float:
     return rows[-1][1]
 
 
+# ISO 6946 Annex D: convection in an air layer 1.25 (horizontal flow), 1.95 (up), 0.12 d^-0.44 (down), or 0.025 / d.
+def faced_air_layer_resistance(thickness: float, flow: HeatFlow, emissivities: tuple[float, float]) -> float:
+    """R [m²K/W] of an unventilated air layer [m] between faces of given emissivity at 10 °C mean (ISO 6946 Annex D)."""
+    convective = {"horizontal": 1.25, "up": 1.95, "down": 0.12 * thickness**-0.44}[flow]
+    between = 1.0 / (1.0 / emissivities[0] + 1.0 / emissivities[1] - 1.0)
+    radiative = between * 4.0 * STEFAN_BOLTZMANN * 283.15**3
+    return 1.0 / (max(convective, 0.025 / thickness) + radiative)
+
+
 def layer_resistance(layer: BuildUpLayer, flow: HeatFlow) -> float:
-    """R of a layer's main material [m²K/W]; 0 for membranes and coatings."""
+    """R of a layer's main material alone [m²K/W]; 0 for membranes and coatings. See `resistances` for faced air."""
     entry = entry_of(layer.material)
     if isinstance(entry, Sheet):
         return 0.0
     if isinstance(entry, AirLayer):
         return air_layer_resistance(layer.thickness, flow)
     return layer.thickness / entry.conductivity_w_mk
+
+
+def resistances(layers: list[BuildUpLayer], flow: HeatFlow) -> list[float]:
+    """R of every layer [m²K/W]: an air layer beside a reflective sheet by Annex D, slightly ventilated ones halved.
+
+    ISO 6946, 6.9.3: a vented cavity (500 to 1500 mm²/m) has half the R of a still one.
+    """
+    found = []
+    for index, layer in enumerate(layers):
+        entry, value = layer.entry, layer_resistance(layer, flow)
+        if isinstance(entry, AirLayer):
+            faces = [
+                layers[beside].entry.emissivity if isinstance(layers[beside].entry, Sheet) else 0.9  # type: ignore[union-attr]
+                for beside in (index - 1, index + 1)
+                if 0 <= beside < len(layers)
+            ]
+            if len(faces) == 2 and min(faces) < 0.5:
+                value = faced_air_layer_resistance(layer.thickness, flow, (faces[0], faces[1]))
+            if entry.opening_mm2_m > SLIGHTLY_VENTILATED and not entry.ventilated:
+                value *= 0.5
+        found.append(value)
+    return found
 
 
 def _framing_resistance(layer: BuildUpLayer) -> float:
@@ -100,7 +133,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             break
     if not layers:
         raise CaseRefused("nothing is left inside the ventilated cavity")
-    clear = [layer_resistance(layer, flow) for layer in layers]
+    clear = resistances(layers, flow)
     r_clear = inner + sum(clear) + outer
 
     framed = [index for index, layer in enumerate(layers) if layer.framing is not None]

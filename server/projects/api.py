@@ -215,7 +215,7 @@ def create_option(request: HttpRequest, element_id: int, body: NewOption) -> tup
 
 def _option_out(option: Option) -> OptionOut:
     element = option.element
-    return fig.option_out(element, option, element.as_found.current, list(option.runs.all()))
+    return fig.option_out(element, option, element.as_found.current, list(option.runs.years()))
 
 
 @router.post("/options/{option_id}/membranes", response=SheetOut)

@@ -6,6 +6,8 @@ from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
+from django.db.models import Prefetch
+
 from core.brief import missing_in
 from core.building.heat import (
     AIR_HEAT,
@@ -162,7 +164,7 @@ def option_out(element: Element, option: Option, as_found: BuildUp, runs: list[R
 def sheet(element: Element) -> Sheet:
     """The options sheet of an element: as found first, then the options in their order."""
     options = sorted(
-        element.options.prefetch_related("runs"), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk)
+        element.options.prefetch_related(Prefetch("runs", Run.objects.years())), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk)
     )
     as_found = next(o for o in options if o.role == Option.AS_FOUND)
     found = BuildUp.model_validate(as_found.draft) if as_found.draft else as_found.current

@@ -20,7 +20,7 @@ def ask_run(user: User, option_id: int) -> Run:
     option = visible_option(user, option_id)
     element = option.element
     case_hash = model_of(option.current, element.place).case.hash
-    known = option.runs.filter(case_hash=case_hash, status__in=(Run.WAITING, Run.RUNNING, Run.DONE)).first()
+    known = option.runs.years().filter(case_hash=case_hash, status__in=(Run.WAITING, Run.RUNNING, Run.DONE)).first()
     if known is not None:
         return known
     run = Run.objects.create(

@@ -1,7 +1,8 @@
-"""The job engine: one runner claims rows and gives them to spawned worker processes.
+"""The job engine: one runner claims rows and gives them to Dask workers, one thread of computation each.
 
-The interface is submit, progress (on the row), cancel (on the row). A killed worker's run is done again; a killed
-runner's runs are taken up by the next.
+The interface is submit, progress (on the row), cancel (on the row). By default a local cluster of processes; an existing
+one when WENDRICK_SCHEDULER names its scheduler. A killed worker's run is done again by Dask on another; a killed runner's
+runs are taken up by the next. Workers of an existing cluster need this program and its data at the same paths.
 """
 
 from __future__ import annotations
@@ -9,9 +10,7 @@ from __future__ import annotations
 import logging
 import os
 import time
-from concurrent.futures import Future, ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
-from multiprocessing import get_context
+from typing import Any
 
 from django.conf import settings
 from django.db import close_old_connections
@@ -20,51 +19,75 @@ from server.runs.models import Run
 from server.runs.worker import execute, start_worker
 
 log = logging.getLogger(__name__)
-POLL_S = 0.15
+POLL_S = 0.1
+ROOM_S = 2.0  # how long the number of workers is believed
+AHEAD = 1  # runs handed over beyond the workers there are, so that none waits for the next look at the queue
 
 
 class Engine:
-    """Keeps as many runs under way as there are workers. One thread of computation each."""
+    """Keeps as many runs under way as there are workers, and a few ready behind them."""
 
-    def __init__(self, workers: int | None = None) -> None:
-        self.workers = workers or settings.WORKERS
-        self.under_way: dict[int, Future[str]] = {}
-        self.pool = self._new_pool()
+    def __init__(self, workers: int | None = None, scheduler: str | None = None) -> None:
+        import dask
 
-    def _new_pool(self) -> ProcessPoolExecutor:
+        # read when distributed is imported: it would tell every coming and going of its workers
+        dask.config.set({"logging": {"distributed": "error"}})
+        from distributed import Client, LocalCluster
+
         for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "NUMBA_NUM_THREADS"):
             os.environ.setdefault(name, "1")
-        return ProcessPoolExecutor(
-            self.workers, mp_context=get_context("spawn"), initializer=start_worker, initargs=(os.getpid(),)
-        )
+        os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())
+        dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 2})
+        self.scheduler = scheduler if scheduler is not None else settings.SCHEDULER
+        self.under_way: dict[int, Any] = {}
+        self.cluster: Any = None
+        if self.scheduler:
+            os.environ.pop("WENDRICK_RUNNER_PID")  # its workers are nobody's children here
+            self.client = Client(self.scheduler, timeout=10, set_as_default=False)
+        else:
+            self.cluster = LocalCluster(
+                n_workers=workers or settings.WORKERS,
+                threads_per_worker=1,
+                processes=True,
+                host="127.0.0.1",
+                dashboard_address="127.0.0.1:0",
+                local_directory=str(settings.DATA / "dask"),
+                silence_logs=logging.CRITICAL,
+            )
+            self.client = Client(self.cluster, set_as_default=False)
+            self.client.run(start_worker, os.getpid())
+        self._room = (0.0, 0)
+
+    @property
+    def room(self) -> int:
+        """How many runs may be under way: threads of the cluster's workers, and a few ahead."""
+        asked, threads = self._room
+        if time.monotonic() - asked > ROOM_S or not threads:
+            threads = sum(self.client.nthreads().values())
+            self._room = time.monotonic(), threads
+        return threads + AHEAD if threads else 0
 
     def submit(self, run: Run) -> None:
-        self.under_way[run.pk] = self.pool.submit(execute, run.pk)
+        # pure=False: the same row may be computed again; no retries by Dask beyond lost workers
+        self.under_way[run.pk] = self.client.submit(execute, run.pk, pure=False, key=f"run-{run.pk}-{run.attempts}")
 
     def step(self) -> None:
         """Collect what has ended, then claim as much as there is room for."""
-        broken = False
         for run_id, future in list(self.under_way.items()):
             if future.done():
                 del self.under_way[run_id]
-                error = future.exception()
-                broken = broken or isinstance(error, BrokenProcessPool)
-                if error is not None:
-                    log.error("run %s: %s", run_id, error)
-        if broken:
-            self.under_way.clear()
-            self.pool.shutdown(wait=False, cancel_futures=True)
-            self.pool = self._new_pool()
-            Run.objects.release_orphans(everything=True)
-        while len(self.under_way) < self.workers:
+                if future.status != "finished":
+                    log.error("run %s: %s", run_id, future.exception() if future.status == "error" else future.status)
+                    self._lost(run_id)
+        while len(self.under_way) < self.room:
             run = Run.objects.claim_next()
             if run is None:
                 break
-            try:
-                self.submit(run)
-            except BrokenProcessPool:
-                self.pool = self._new_pool()
-                self.submit(run)
+            self.submit(run)
+
+    def _lost(self, run_id: int) -> None:
+        """A run whose worker was lost too often, or that Dask gave up: it waits again, or fails after too many attempts."""
+        Run.objects.filter(pk=run_id).release_orphans(everything=True)
 
     def forever(self) -> None:
         """Run until the process is stopped. Rows left by an earlier runner are taken up first."""
@@ -75,6 +98,6 @@ class Engine:
             time.sleep(POLL_S)
 
     def close(self) -> None:
-        self.pool.shutdown(wait=False, cancel_futures=True)
-        for process in list((self.pool._processes or {}).values()):
-            process.terminate()
+        self.client.close()
+        if self.cluster is not None:
+            self.cluster.close(timeout=5)

@@ -1,4 +1,4 @@
-"""The durable queue of hourly-year runs: one row a request, results by the hash of the case."""
+"""The durable queue of runs: one row a request, results by the hash of the case. Batches are runs asked for together."""
 
 from __future__ import annotations
 
@@ -11,15 +11,24 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.utils import timezone
 
-from server.projects.models import Option, signed_in
+from server.projects.models import Element, Option, signed_in
 
 STALE_AFTER = timedelta(seconds=20)
 MOST_ATTEMPTS = 3
 
 
+class BatchQuerySet(models.QuerySet["Batch"]):
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.filter(element__project__owner=signed_in(user))
+
+
 class RunQuerySet(models.QuerySet["Run"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
         return self.filter(option__element__project__owner=signed_in(user))
+
+    def years(self) -> Self:
+        """Runs of the hourly years of an option as it is, not those of a batch."""
+        return self.filter(batch=None)
 
     def active(self) -> Self:
         return self.filter(status__in=(Run.WAITING, Run.RUNNING))
@@ -30,7 +39,9 @@ class RunQuerySet(models.QuerySet["Run"]):
         The conditional UPDATE makes sure that of two runners only one gets it.
         """
         busy = self.filter(status=Run.RUNNING).values("case_hash")
-        for run in self.filter(status=Run.WAITING).exclude(case_hash__in=busy).order_by("pk")[:5]:
+        for run in self.filter(status=Run.WAITING).exclude(case_hash__in=busy).order_by(
+            models.F("batch").asc(nulls_first=True), "pk"
+        )[:5]:
             taken = self.filter(pk=run.pk, status=Run.WAITING).update(
                 status=Run.RUNNING, attempts=models.F("attempts") + 1, heartbeat=timezone.now(), doing="starting"
             )
@@ -50,12 +61,48 @@ class RunQuerySet(models.QuerySet["Run"]):
         return too_often + orphans.update(status=Run.WAITING, doing="waiting again", progress=0.0)
 
 
+class Batch(models.Model):
+    """Runs asked for together: a study, the eight facings, an outboard curve, a bad year, the wetting test."""
+
+    STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
+
+    element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="batches")
+    option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="batches", null=True)
+    kind = models.CharField(max_length=12)
+    settings = models.JSONField()
+    build_up = models.JSONField(null=True)  # of the option when it was asked: tells whether it is out of date
+    asked_by = models.CharField(max_length=150)
+    asked_at = models.DateTimeField(auto_now_add=True)
+
+    objects = BatchQuerySet.as_manager()
+    runs: models.Manager[Run]
+
+    class Meta:
+        ordering = ["-pk"]
+
+    @property
+    def out_of_date(self) -> bool:
+        """The option has changed since, or is gone from the sheet."""
+        return self.option is not None and self.build_up is not None and self.option.build_up != self.build_up
+
+
 class Run(models.Model):
-    """One request for the hourly years of an option, with its exact inputs."""
+    """One request for the hourly years of an option, with its exact inputs.
+
+    In a batch: `kind` says what is computed (brief: the years without their arrays; wetting: the test), `inputs` what differs
+    in this run, `case_hash` also covers what is looked at, and `result` holds the small answer.
+    """
+
+    YEARS, BRIEF, WETTING = "years", "brief", "wetting"
 
     WAITING, RUNNING, DONE, FAILED, CANCELLED = "waiting", "running", "done", "failed", "cancelled"
 
     option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="runs")
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="runs", null=True)
+    kind = models.CharField(max_length=8, default=YEARS)
+    label = models.CharField(max_length=120, default="", blank=True)
+    inputs = models.JSONField(default=dict)
+    result = models.JSONField(null=True)
     case_hash = models.CharField(max_length=64, db_index=True)
     build_up = models.JSONField()
     place = models.JSONField()
@@ -97,6 +144,19 @@ class Run(models.Model):
         self.verdict, self.summary, self.status = verdict, summary, Run.DONE
         self.progress, self.doing, self.finished_at = 1.0, "done", timezone.now()
         self.save(update_fields=["verdict", "summary", "status", "progress", "doing", "finished_at"])
+
+    def mark_answered(self, result: dict[str, Any]) -> None:
+        """Done, with the small answer of a run in a batch."""
+        self._leave(Run.RUNNING)
+        self.result, self.status = result, Run.DONE
+        self.progress, self.doing, self.finished_at = 1.0, "done", timezone.now()
+        self.save(update_fields=["result", "status", "progress", "doing", "finished_at"])
+
+    def mark_waiting_again(self) -> None:
+        """A cancelled or failed run of a batch is taken up again."""
+        self._leave(Run.CANCELLED, Run.FAILED)
+        self.status, self.error, self.doing, self.attempts, self.cancel_asked = Run.WAITING, "", "waiting", 0, False
+        self.save(update_fields=["status", "error", "doing", "attempts", "cancel_asked"])
 
     def mark_failed(self, reason: str) -> None:
         self._leave(Run.RUNNING, Run.WAITING)

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from core import case as c
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, air_permeability_terms, saturation_pressure
 from core.climate.data import Climate, climate_of_case, first_hour
+from core.climate.ground import ground_temperature_c
 from core.climate.indoor import indoor_air
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
@@ -25,6 +26,8 @@ from core.resolve import resolve_series
 Array = NDArray[np.float64]
 SURFACE, FILM, FLUX, NONE = 0, 1, 2, 3
 QUANTITIES = 8
+SOIL_FILM = 1.0e-7
+"""s/m: soil touches what it touches; a damp-proof sheet is what resists."""
 
 
 @dataclass(frozen=True)
@@ -70,7 +73,7 @@ class _Assembler:
         self.parts.append(((end, quantity), value))
 
     def value(self, value: c.SeriesValue) -> float | c.Series:
-        return resolve_series(self.case, value)
+        return value_of(self.case, value)
 
 
 def _map(value: float | c.Series, function: Any) -> float | c.Series:
@@ -120,23 +123,70 @@ def _weather(assembler: _Assembler, end: int, weather: c.WeatherEnd) -> float:
     return float(offered.sum())
 
 
-def _indoor(assembler: _Assembler, end: int, indoor: c.IndoorFromOutdoor) -> None:
-    climate = assembler.climate(indoor.climate)
+def _with_coating(assembler: _Assembler, film: float, coating_sd_m: float) -> float:
+    """A vapour film [s/m] with a coating in series, at 20 °C."""
+    if coating_sd_m <= 0.0:
+        return film
     constants = assembler.case.constants
+    factor, power = air_permeability_terms(constants.air_permeability, constants.air_pressure_pa)
+    return 1.0 / (1.0 / film + coating_sd_m / (factor * 293.15**power))
+
+
+def _indoor_hours(assembler: _Assembler, indoor: c.IndoorEnd) -> tuple[Array, Array]:
+    """T [K] and p_v [Pa] of the indoor air by the hour of the climate's year."""
     temperature_c, humidity = indoor_air(
-        climate, indoor.occupancy, indoor.winter_set_point_c, indoor.summer_temperature_c
+        assembler.climate(indoor.climate),
+        indoor.profile,
+        indoor.winter_set_point_c,
+        indoor.summer_temperature_c,
+        indoor.extra_rh,
+        assembler.climate(indoor.measured) if indoor.measured is not None else None,
     )
     kelvin = temperature_c + ZERO_CELSIUS
-    film = indoor.vapour_film_s_m
-    if indoor.coating_sd_m > 0.0:
-        factor, power = air_permeability_terms(constants.air_permeability, constants.air_pressure_pa)
-        film = 1.0 / (1.0 / film + indoor.coating_sd_m / (factor * 293.15**power))
+    return kelvin, humidity * saturation_pressure(kelvin, assembler.case.constants.saturation_pressure)
+
+
+def _films(
+    assembler: _Assembler, end: int, kelvin: Array, pressure: Array, part: c.IndoorEnd | c.UnheatedEnd
+) -> None:
     assembler.kinds[end] = FILM, FILM
     assembler.put(end, 0, assembler.hourly(kelvin))
-    assembler.put(end, 1, indoor.coefficient_w_m2k)
-    pressure = humidity * saturation_pressure(kelvin, constants.saturation_pressure)
+    assembler.put(end, 1, part.coefficient_w_m2k)
     assembler.put(end, 3, assembler.hourly(pressure))
-    assembler.put(end, 4, film)
+    assembler.put(end, 4, _with_coating(assembler, part.vapour_film_s_m, part.coating_sd_m))
+
+
+def _indoor(assembler: _Assembler, end: int, indoor: c.IndoorEnd) -> None:
+    _films(assembler, end, *_indoor_hours(assembler, indoor), indoor)
+
+
+def _unheated(assembler: _Assembler, end: int, space: c.UnheatedEnd) -> None:
+    climate = assembler.climate(space.indoor.climate)
+    inside_k, inside_pa = _indoor_hours(assembler, space.indoor)
+    outside_k = climate["temperature_c"] + ZERO_CELSIUS
+    formula = assembler.case.constants.saturation_pressure
+    outside_pa = climate["relative_humidity"] * saturation_pressure(outside_k, formula)
+    kelvin = inside_k - space.factor_b * (inside_k - outside_k)
+    pressure = inside_pa - space.factor_b * (inside_pa - outside_pa)
+    full = saturation_pressure(kelvin, formula)
+    # Air mixed from two states may pass saturation for an hour: it is fog then, and no more vapour.
+    _films(assembler, end, kelvin, np.minimum(np.maximum(pressure, space.least_rh * full), full), space)
+
+
+def _ground(assembler: _Assembler, end: int, ground: c.GroundEnd) -> None:
+    climate = assembler.climate(ground.climate)
+    kelvin = ground_temperature_c(climate, ground.depth_m, ground.soil_diffusivity_m2_s) + ZERO_CELSIUS
+    assembler.put(end, 0, assembler.hourly(kelvin))
+    assembler.put(end, 1, ground.soil_conductivity_w_mk / ground.soil_m)
+    assembler.kinds[end, 0] = FILM
+    if ground.coating_sd_m > 0.0:
+        assembler.kinds[end, 1] = FILM
+        pressure = ground.soil_rh * saturation_pressure(kelvin, assembler.case.constants.saturation_pressure)
+        assembler.put(end, 3, assembler.hourly(pressure))
+        assembler.put(end, 4, _with_coating(assembler, SOIL_FILM, ground.coating_sd_m))
+    else:
+        assembler.kinds[end, 1] = SURFACE
+        assembler.put(end, 3, ground.soil_rh)
 
 
 def _separate(assembler: _Assembler, end: int, open_end: c.OpenEnd, where: str) -> None:
@@ -219,8 +269,12 @@ def build_boundary(case: c.Case) -> Boundary:
     for end, part, where in ((0, case.outside, "outside"), (1, case.inside, "inside")):
         if isinstance(part, c.WeatherEnd):
             offered = _weather(assembler, end, part)
-        elif isinstance(part, c.IndoorFromOutdoor):
+        elif isinstance(part, c.IndoorEnd):
             _indoor(assembler, end, part)
+        elif isinstance(part, c.UnheatedEnd):
+            _unheated(assembler, end, part)
+        elif isinstance(part, c.GroundEnd):
+            _ground(assembler, end, part)
         else:
             _separate(assembler, end, part, where)
     layers = [layer for layer in case.layers if isinstance(layer, c.Layer)]
@@ -231,6 +285,7 @@ def build_boundary(case: c.Case) -> Boundary:
         for quantity, value in ((0, layer.source.heat_w_m3), (1, layer.source.water_kg_m3s))
     ]
     everything = [value for _, value in (*assembler.parts, *source_parts)]
+    everything += [assembler.value(value) for value in _air_values(case.air)]
     step = _common_step(everything, case.time.length_s)
     count = int(round(case.time.length_s / step))
     if abs(count * step - case.time.length_s) > 1e-6 * step:
@@ -241,15 +296,27 @@ def build_boundary(case: c.Case) -> Boundary:
     series = np.zeros((count, 2, QUANTITIES, 2))
     series[:, :, 0] = series[:, :, 7] = 293.15
     for (end, quantity), value in assembler.parts:
-        series[:, end, quantity] = _lay(value, step, count, repeats, held=quantity == 6)
+        series[:, end, quantity] = lay(value, step, count, repeats, held=quantity == 6)
     sources = np.zeros((count, len(layers), 2))
     for (index, quantity), value in source_parts:
-        sources[:, index, quantity] = _lay(value, step, count, repeats, held=True)[:, 0]
+        sources[:, index, quantity] = lay(value, step, count, repeats, held=True)[:, 0]
     if series[:, :, 0].min() < 213.15 or series[:, :, 0].max() > 373.15:
         raise OutOfRange("a boundary temperature lies outside −60 to 100 °C", "outside, inside")
     if series[:, :, 6].min() < 0.0:
         raise OutOfRange("rain below 0", "rain_kg_m2s")
     return Boundary(step, assembler.kinds, assembler.runoff, series, sources, offered)
+
+
+def _air_values(air: c.Air) -> list[c.SeriesValue]:
+    """The series that the air part states, for the common step."""
+    changes = [cavity.changes_per_h for cavity in air.cavities if cavity.changes_per_h is not None]
+    flows = [leak.flow_kg_m2s for leak in air.leaks if leak.flow_kg_m2s is not None]
+    return [air.through_kg_m2s, *changes, *flows]
+
+
+def value_of(case: c.Case, value: c.SeriesValue) -> float | c.Series:
+    """The number or series that a value of the case stands for."""
+    return resolve_series(case, value)
 
 
 def _common_step(values: list[Any], length: float) -> float:
@@ -267,7 +334,7 @@ def _common_step(values: list[Any], length: float) -> float:
     return milliseconds / 1000.0
 
 
-def _lay(value: float | c.Series, step: float, count: int, repeats: bool, held: bool) -> Array:
+def lay(value: float | c.Series, step: float, count: int, repeats: bool, held: bool) -> Array:
     """(count, 2): start and end value in every common step."""
     if not isinstance(value, c.Series):
         return np.full((count, 2), float(value))

@@ -8,6 +8,11 @@ result at a face needs no reconstruction. Water on a face over saturation is kep
 Balances per node over a step (EN 15026, enthalpy form):
     Δ(w V + film) = dt (Σ g + S_w V),   Δ(H V) = dt (Σ q + Σ h_v g_v + h_l g_l + S_h V).
 What Newton leaves of a step's residual is carried into the next, so the closure error never adds up.
+
+Ice: below 0 °C the water whose suction lies under that of ice in equilibrium (Clausius-Clapeyron, generalised) is
+frozen. It gives off its latent heat and closes the pores to liquid; its own expansion and its lower specific heat
+are left out. Ports set water free at a node, or let air of a given state exchange with it: cavities, leaks of room
+air, rain that gets in. A flow of air through the whole build-up carries heat and vapour across every edge.
 """
 
 from __future__ import annotations
@@ -25,7 +30,17 @@ ZERO = 273.15
 PA = 1000.0
 FILM_STORAGE = 1.0e-4  # kg/(m² Pa): condensate held on a face per Pa of over-saturation
 RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
+# Water beyond what a cell (10 kg/m³ over saturation) or a face (0.5 kg/m²) holds drains away and is counted.
+DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
+DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
 MAX_ITERATIONS = 14
+MOST_TRIES = 5000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
+
+CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
+AIR_HEAT = 1006.0  # J/(kg K)
+FREEZING_SUCTION = 1.2209e6  # Pa/K: ρ_w L_f / T0, suction of water in equilibrium with ice for each K below 0 °C
+FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
+BLOCKING = 3  # power of the unfrozen share with which ice closes the pores to liquid; an estimate
 
 OK, FAILED = 0, 1
 
@@ -121,6 +136,74 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     out[17] = da
 
 
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _frozen(z, T, m, by_z, scalars, out):
+    """Ice [kg/m³] of material m at (z, T) and how open the pores are left to liquid (0 to 1), with derivatives.
+
+    out: 18 ice, 19 ice_z, 20 ice_T, 21 openness, 22 openness_z, 23 openness_T; needs 0 to 2 to be filled.
+    """
+    e = np.exp(z)
+    ei = 1.0 / e
+    p = 0.5 * PA * (e - ei)
+    d = p - FREEZING_SUCTION * (ZERO - T)
+    if d >= FREEZING_ROUND:
+        for k in range(18, 24):
+            out[k] = 0.0
+        out[21] = 1.0
+        return
+    if d > -FREEZING_ROUND:
+        pl = p + (FREEZING_ROUND - d) ** 2 / (4.0 * FREEZING_ROUND)
+        by_d = -(FREEZING_ROUND - d) / (2.0 * FREEZING_ROUND)
+    else:
+        pl = p - d
+        by_d = -1.0
+    pl_z = (1.0 + by_d) * 0.5 * PA * (e + ei)
+    pl_t = by_d * FREEZING_SUCTION
+    ratio = 1.0
+    if scalars[m, 1] > 0.0:
+        ratio = scalars[m, 3] / T
+    u = pl * ratio / PA
+    root = np.sqrt(u * u + 1.0)
+    zl = np.log(u + root) if u > 0.0 else -np.log(-u + root)
+    x = (zl - Z0) * Z_STEP_INVERSE
+    i = min(max(int(x), 0), by_z.shape[1] - 1)
+    wl, slope = _cubic(by_z[m, i], 0, x - i)
+    by_p = slope * Z_STEP_INVERSE / (PA * root) * ratio
+    wl_z = by_p * pl_z
+    wl_t = by_p * pl_t
+    if scalars[m, 1] > 0.0:
+        wl_t -= by_p * pl / T
+    w = out[0]
+    out[18] = w - wl
+    out[19] = out[1] - wl_z
+    out[20] = out[2] - wl_t
+    if w > 1e-12:
+        s = min(wl / w, 1.0)
+        out[21] = s**BLOCKING
+        if wl < w:
+            out[22] = BLOCKING * s ** (BLOCKING - 1) * (wl_z - s * out[1]) / w
+            out[23] = BLOCKING * s ** (BLOCKING - 1) * (wl_t - s * out[2]) / w
+        else:
+            out[22] = 0.0
+            out[23] = 0.0
+    else:
+        out[21] = 1.0
+        out[22] = 0.0
+        out[23] = 0.0
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _upstream(peclet):
+    """Weight of the upstream value that makes steady flow with conduction exact (exponential scheme, Patankar 1980)."""
+    if abs(peclet) < 1e-3:
+        return 0.5 + peclet / 12.0
+    if peclet > 30.0:
+        return 1.0 - 1.0 / peclet
+    if peclet < -30.0:
+        return -1.0 / peclet
+    return 1.0 / (1.0 - np.exp(-peclet)) - 1.0 / peclet
+
+
 @njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
 def advance(
     # grid
@@ -130,18 +213,23 @@ def advance(
     by_z, by_phi, by_t, scalars, membranes, air, rho_rv, c_w, hv0, hv1, hl1, carried, heat_on,
     # boundary: kinds[end, 0 heat | 1 moisture], runoff[end]; series[step, end, quantity, start|end]
     kinds, runoff_on, series, sources,
+    # air and leaks: ports[step, port, quantity] at port_node; through[step] kg/m²s of air, positive inward
+    port_node, ports, through, air_vapour, fusion,
     # time
     step_s, first_step, last_step, largest_step, smallest_step, tolerance_mass, tolerance_energy, control,
     record_every,
     # state, changed in place
     z, T, carry_mass, carry_energy, z_seen,
     # records, filled from index `record_at`
-    record_at, rec_z, rec_T, rec_water, rec_flux, totals, stats,
+    record_at, rec_z, rec_T, rec_water, rec_flux, rec_port, totals, stats,
 ):  # fmt: skip
     """Advance the state over boundary steps first_step … last_step − 1.
 
     series quantities: 0 T_env [K], 1 h [W/m²K], 2 q absorbed or given [W/m²], 3 p_v or surface RH,
     4 β [s/m], 5 vapour flux given, 6 rain [kg/m²s], 7 T of rain [K].
+    ports quantities: 0 water [kg/m²s], 1 its T [K], 2 exchange of heat [W/m²K], 3 of vapour [kg/m²s Pa], 4 T of the
+    air [K], 5 its p_v [Pa]. fusion: latent heat of ice [J/kg], 0 with freezing off. rec_port: water set free and
+    vapour gained by exchange [kg/m²s]; its last row is what drained away (negative).
     rec_flux per record and end: 0 heat by film or given, 1 absorbed radiation, 2 vapour, 3 liquid taken up,
     4 rain offered, 5 run-off; means over the record, positive into the wall.
     totals: 0 water in, 1 energy in, 2 water turnover, 3 energy turnover, 4 water stored, 5 energy stored.
@@ -149,8 +237,16 @@ def advance(
     returns: OK or FAILED.
     """
     n = volume.shape[0]
-    left = np.zeros((n, 18))
-    right = np.zeros((n, 18))
+    left = np.zeros((n, 24))
+    right = np.zeros((n, 24))
+    left[:, 21] = 1.0
+    right[:, 21] = 1.0
+    freezes = fusion > 0.0
+    port_count = port_node.shape[0]
+    port_flux = np.zeros((port_count, 3))
+    port_sums = np.zeros((port_count + 1, 2))
+    drain = np.zeros(n)
+    ice_old = np.zeros(n)
     lower = np.zeros((n, 4))
     diagonal = np.zeros((n, 4))
     upper = np.zeros((n, 4))
@@ -169,15 +265,22 @@ def advance(
     for i in range(n):
         _properties(z[i], T[i], material_left[i], by_z, by_phi, by_t, scalars, air, rho_rv, left[i])
         w_old[i] = left[i, 0]
+        if freezes:
+            _frozen(z[i], T[i], material_left[i], by_z, scalars, left[i])
+            ice_old[i] = left[i, 18]
         f_old[i] = max(0.0, -PA * np.sinh(z[i])) * FILM_STORAGE if volume[i] == 0.0 else 0.0
 
     for step in range(first_step, last_step):
         done = 0.0
+        tries = 0
         while done < step_s * (1.0 - 1e-12):
+            tries += 1
             dt = min(dt_wish, largest_step, step_s - done)
             if step_s - done - dt < 1e-9 * step_s:
                 dt = step_s - done
             share = (done + dt) / step_s
+            # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
+            paid = min(1.0, dt / CARRY_S)
             for end in range(2):
                 for k in range(8):
                     b[end, k] = series[step, end, k, 0] + share * (series[step, end, k, 1] - series[step, end, k, 0])
@@ -191,8 +294,12 @@ def advance(
                 for i in range(n):
                     ml, mr = material_left[i], material_right[i]
                     _properties(z[i], T[i], ml, by_z, by_phi, by_t, scalars, air, rho_rv, left[i])
+                    if freezes:
+                        _frozen(z[i], T[i], ml, by_z, scalars, left[i])
                     if mr != ml:
                         _properties(z[i], T[i], mr, by_z, by_phi, by_t, scalars, air, rho_rv, right[i])
+                        if freezes:
+                            _frozen(z[i], T[i], mr, by_z, scalars, right[i])
                     else:
                         right[i, :] = left[i, :]
                     v = volume[i]
@@ -202,21 +309,25 @@ def advance(
                     if v > 0.0:
                         w, w_z, w_t = left[i, 0], left[i, 1], left[i, 2]
                         rc = scalars[ml, 0]
-                        rhs[i, 0] = (w - w_old[i]) * v - carry_mass[i] - s_water
+                        rhs[i, 0] = (w - w_old[i]) * v - paid * carry_mass[i] - s_water
                         diagonal[i, 0] = w_z * v
                         diagonal[i, 1] = w_t * v
                         if carried:
                             rhs[i, 1] = (
                                 v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
-                                - carry_energy[i]
+                                - paid * carry_energy[i]
                                 - s_heat
                             )
                             diagonal[i, 2] = v * c_w * w_z * (T[i] - ZERO)
                             diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - ZERO))
                         else:
-                            rhs[i, 1] = v * (rc + c_w * w) * (T[i] - T_old[i]) - carry_energy[i] - s_heat
+                            rhs[i, 1] = v * (rc + c_w * w) * (T[i] - T_old[i]) - paid * carry_energy[i] - s_heat
                             diagonal[i, 2] = v * c_w * w_z * (T[i] - T_old[i])
                             diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - T_old[i]))
+                        if freezes:
+                            rhs[i, 1] -= fusion * v * (left[i, 18] - ice_old[i])
+                            diagonal[i, 2] -= fusion * v * left[i, 19]
+                            diagonal[i, 3] -= fusion * v * left[i, 20]
                     else:
                         e = np.exp(z[i])
                         p = 0.5 * PA * (e - 1.0 / e)
@@ -225,18 +336,19 @@ def advance(
                         if p < 0.0:
                             film = -p * FILM_STORAGE
                             film_z = -0.5 * PA * (e + 1.0 / e) * FILM_STORAGE
-                        rhs[i, 0] = film - f_old[i] - carry_mass[i]
+                        rhs[i, 0] = film - f_old[i] - paid * carry_mass[i]
                         diagonal[i, 0] = film_z
                         diagonal[i, 1] = 0.0
                         # The film's own heat: carried water changes place at the node's temperature.
                         heat = hl1 * (film * (T[i] - ZERO) - f_old[i] * (T_old[i] - ZERO))
-                        rhs[i, 1] = heat - carry_energy[i]
+                        rhs[i, 1] = heat - paid * carry_energy[i]
                         diagonal[i, 2] = hl1 * film_z * (T[i] - ZERO)
                         diagonal[i, 3] = hl1 * film
                     for k in range(4):
                         lower[i, k] = 0.0
                         upper[i, k] = 0.0
                 # --- edges
+                flow = through[step]
                 for i in range(n - 1):
                     j = i + 1
                     A = right[i]
@@ -253,13 +365,25 @@ def advance(
                         gl = (A[3] - B[3]) * inv
                         gl_zi = A[4] * inv
                         gl_zj = -B[4] * inv
-                        lam = 0.5 * (A[8] + B[8]) * inv
+                        gl_ti = 0.0
+                        gl_tj = 0.0
+                        if freezes and gl != 0.0:
+                            both = A[21] * B[21]
+                            gl_ti = gl * A[23] * B[21]
+                            gl_tj = gl * A[21] * B[23]
+                            gl_zi = gl_zi * both + gl * A[22] * B[21]
+                            gl_zj = gl_zj * both + gl * A[21] * B[22]
+                            gl *= both
+                        # A half cell conducts as its cell does: the water of a face alone has no thickness.
+                        part_i = 0.0 if volume[i] == 0.0 else (1.0 if volume[j] == 0.0 else 0.5)
+                        part_j = 1.0 - part_i
+                        lam = (part_i * A[8] + part_j * B[8]) * inv
                         dT = T[i] - T[j]
                         q = lam * dT
-                        q_zi = 0.5 * A[9] * inv * dT
-                        q_zj = 0.5 * B[9] * inv * dT
-                        q_ti = 0.5 * A[10] * inv * dT + lam
-                        q_tj = 0.5 * B[10] * inv * dT - lam
+                        q_zi = part_i * A[9] * inv * dT
+                        q_zj = part_j * B[9] * inv * dT
+                        q_ti = part_i * A[10] * inv * dT + lam
+                        q_tj = part_j * B[10] * inv * dT - lam
                     else:
                         da = 0.5 * (A[17] + B[17])
                         slope_i = 0.0
@@ -294,9 +418,13 @@ def advance(
                         gv_ti = g * A[16] - gv / sd * slope_i * A[13]
                         gv_zj = -g * B[15] - gv / sd * slope_j * B[12]
                         gv_tj = -g * B[16] - gv / sd * slope_j * B[13]
+                        d = g
+                        lam = 1.0 / edge_heat[i]
                         gl = 0.0
                         gl_zi = 0.0
                         gl_zj = 0.0
+                        gl_ti = 0.0
+                        gl_tj = 0.0
                         if edge_liquid[i] > 0.0:
                             ei = np.exp(z[i])
                             ej = np.exp(z[j])
@@ -309,6 +437,18 @@ def advance(
                         q_zj = 0.0
                         q_ti = u
                         q_tj = -u
+                    if flow != 0.0:
+                        weight = _upstream(AIR_HEAT * flow / lam)
+                        q += AIR_HEAT * flow * (weight * (T[i] - ZERO) + (1.0 - weight) * (T[j] - ZERO))
+                        q_ti += AIR_HEAT * flow * weight
+                        q_tj += AIR_HEAT * flow * (1.0 - weight)
+                        carry = flow * air_vapour
+                        weight = _upstream(carry / d)
+                        gv += carry * (weight * A[14] + (1.0 - weight) * B[14])
+                        gv_zi += carry * weight * A[15]
+                        gv_ti += carry * weight * A[16]
+                        gv_zj += carry * (1.0 - weight) * B[15]
+                        gv_tj += carry * (1.0 - weight) * B[16]
                     # energy carried: the mean temperature of the edge
                     mean = 0.5 * (T[i] + T[j]) - ZERO
                     hv = hv0 + hv1 * mean
@@ -317,29 +457,70 @@ def advance(
                     half = 0.5 * (hv1 * gv + hl1 * gl)
                     e_zi = q_zi + hv * gv_zi + hl * gl_zi
                     e_zj = q_zj + hv * gv_zj + hl * gl_zj
-                    e_ti = q_ti + hv * gv_ti + half
-                    e_tj = q_tj + hv * gv_tj + half
+                    e_ti = q_ti + hv * gv_ti + hl * gl_ti + half
+                    e_tj = q_tj + hv * gv_tj + hl * gl_tj + half
                     m_flux = gv + gl
                     rhs[i, 0] += dt * m_flux
                     rhs[j, 0] -= dt * m_flux
                     rhs[i, 1] += dt * e_flux
                     rhs[j, 1] -= dt * e_flux
                     diagonal[i, 0] += dt * (gv_zi + gl_zi)
-                    diagonal[i, 1] += dt * gv_ti
+                    diagonal[i, 1] += dt * (gv_ti + gl_ti)
                     diagonal[i, 2] += dt * e_zi
                     diagonal[i, 3] += dt * e_ti
                     upper[i, 0] = dt * (gv_zj + gl_zj)
-                    upper[i, 1] = dt * gv_tj
+                    upper[i, 1] = dt * (gv_tj + gl_tj)
                     upper[i, 2] = dt * e_zj
                     upper[i, 3] = dt * e_tj
                     diagonal[j, 0] -= dt * (gv_zj + gl_zj)
-                    diagonal[j, 1] -= dt * gv_tj
+                    diagonal[j, 1] -= dt * (gv_tj + gl_tj)
                     diagonal[j, 2] -= dt * e_zj
                     diagonal[j, 3] -= dt * e_tj
                     lower[j, 0] = -dt * (gv_zi + gl_zi)
-                    lower[j, 1] = -dt * gv_ti
+                    lower[j, 1] = -dt * (gv_ti + gl_ti)
                     lower[j, 2] = -dt * e_zi
                     lower[j, 3] = -dt * e_ti
+                # --- what no longer fits drains away
+                for i in range(n):
+                    drain[i] = 0.0
+                    if z[i] < -2.0:  # suction below −3.6 kPa
+                        e = np.exp(z[i])
+                        over = -0.5 * PA * (e - 1.0 / e)
+                        rate = DRAIN_CELL * volume[i]
+                        if volume[i] > 0.0:
+                            over -= DRAIN_CELL_PA
+                        else:
+                            over -= DRAIN_FACE_PA
+                            rate = DRAIN_FACE
+                        if over > 0.0:
+                            drain[i] = rate * over
+                            by_z_drain = -rate * 0.5 * PA * (e + 1.0 / e)
+                            rhs[i, 0] += dt * drain[i]
+                            diagonal[i, 0] += dt * by_z_drain
+                            rhs[i, 1] += dt * hl1 * drain[i] * (T[i] - ZERO)
+                            diagonal[i, 2] += dt * hl1 * by_z_drain * (T[i] - ZERO)
+                            diagonal[i, 3] += dt * hl1 * drain[i]
+                # --- ports
+                for k in range(port_count):
+                    i = port_node[k]
+                    S = left[i]
+                    gx = ports[step, k, 3] * (ports[step, k, 5] - S[14])
+                    hv = hv0 + hv1 * (0.5 * (T[i] + ports[step, k, 4]) - ZERO)
+                    water = ports[step, k, 0]
+                    e_in = (
+                        ports[step, k, 2] * (ports[step, k, 4] - T[i])
+                        + hv * gx
+                        + hl1 * water * (ports[step, k, 1] - ZERO)
+                    )
+                    rhs[i, 0] -= dt * (water + gx)
+                    rhs[i, 1] -= dt * e_in
+                    diagonal[i, 0] += dt * ports[step, k, 3] * S[15]
+                    diagonal[i, 1] += dt * ports[step, k, 3] * S[16]
+                    diagonal[i, 2] += dt * hv * ports[step, k, 3] * S[15]
+                    diagonal[i, 3] += dt * (ports[step, k, 2] + hv * ports[step, k, 3] * S[16] - 0.5 * hv1 * gx)
+                    port_flux[k, 0] = water
+                    port_flux[k, 1] = gx
+                    port_flux[k, 2] = e_in
                 # --- ends
                 for end in range(2):
                     i = 0 if end == 0 else n - 1
@@ -364,6 +545,24 @@ def advance(
                         gv_t = -b[end, 4] * S[16]
                     elif mk == 2:
                         gv = b[end, 5]
+                    entering = flow if end == 0 else -flow  # air, positive into the wall
+                    air_heat = 0.0
+                    air_heat_t = 0.0
+                    if entering > 0.0:
+                        if mk == 1:
+                            gv += entering * air_vapour * b[end, 3]
+                        else:
+                            gv += entering * air_vapour * S[14]
+                            gv_z += entering * air_vapour * S[15]
+                            gv_t += entering * air_vapour * S[16]
+                        air_heat = AIR_HEAT * entering * ((b[end, 0] if hk < 2 else T[i]) - ZERO)
+                        air_heat_t = 0.0 if hk < 2 else AIR_HEAT * entering
+                    elif entering < 0.0:
+                        gv += entering * air_vapour * S[14]
+                        gv_z += entering * air_vapour * S[15]
+                        gv_t += entering * air_vapour * S[16]
+                        air_heat = AIR_HEAT * entering * (T[i] - ZERO)
+                        air_heat_t = AIR_HEAT * entering
                     rain = b[end, 6]
                     off = 0.0
                     off_z = 0.0
@@ -382,14 +581,14 @@ def advance(
                     t_rain = b[end, 7] - ZERO
                     t_s = T[i] - ZERO
                     e_liquid = hl1 * (rain * t_rain - off * t_s)
-                    e_in = q_film + q_given + hv * gv + e_liquid
+                    e_in = q_film + q_given + air_heat + hv * gv + e_liquid
                     rhs[i, 0] -= dt * (gv + gl)
                     rhs[i, 1] -= dt * e_in
                     diagonal[i, 0] -= dt * (gv_z - off_z)
                     diagonal[i, 1] -= dt * gv_t
                     diagonal[i, 2] -= dt * (hv * gv_z - hl1 * off_z * t_s)
-                    diagonal[i, 3] -= dt * (dq + hv * gv_t + hv1 * half_env * gv - hl1 * off)
-                    flux[end, 0] = q_film + (q_given if hk == 2 else 0.0)
+                    diagonal[i, 3] -= dt * (dq + air_heat_t + hv * gv_t + hv1 * half_env * gv - hl1 * off)
+                    flux[end, 0] = q_film + air_heat + (q_given if hk == 2 else 0.0)
                     flux[end, 1] = q_given if hk == 1 else 0.0
                     flux[end, 2] = gv
                     flux[end, 3] = gl
@@ -506,7 +705,7 @@ def advance(
                     z[i] = z_old[i]
                     T[i] = T_old[i]
                 dt_wish = 0.3 * dt
-                if dt_wish < smallest_step:
+                if dt_wish < smallest_step or tries > MOST_TRIES:
                     stats[3] = step * step_s + done
                     stats[4] = worst_at
                     stats[5] = worst
@@ -515,8 +714,15 @@ def advance(
             # --- accept
             stats[0] += 1
             for i in range(n):
-                carry_mass[i] = -rhs[i, 0]
-                carry_energy[i] = -rhs[i, 1]
+                carry_mass[i] = carry_mass[i] * (1.0 - paid) - rhs[i, 0]
+                carry_energy[i] = carry_energy[i] * (1.0 - paid) - rhs[i, 1]
+            for end in range(2):
+                i = 0 if end == 0 else n - 1
+                if kinds[end, 0] == 0 or not heat_on:
+                    carry_energy[i] = 0.0
+                if kinds[end, 1] == 0:
+                    carry_mass[i] = 0.0
+            for i in range(n):
                 v = volume[i]
                 if v > 0.0:
                     w = left[i, 0]
@@ -526,6 +732,9 @@ def advance(
                         totals[5] += v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
                     else:
                         totals[5] += v * (rc + c_w * w) * (T[i] - T_old[i])
+                    if freezes:
+                        totals[5] -= fusion * v * (left[i, 18] - ice_old[i])
+                        ice_old[i] = left[i, 18]
                     w_old[i] = w
                     totals[0] += sources[step, node_layer[i], 1] * v * dt
                     totals[1] += sources[step, node_layer[i], 0] * v * dt
@@ -541,11 +750,6 @@ def advance(
                 z_old[i] = z[i]
                 T_old[i] = T[i]
             for end in range(2):
-                i = 0 if end == 0 else n - 1
-                if kinds[end, 0] == 0 or not heat_on:
-                    carry_energy[i] = 0.0
-                if kinds[end, 1] == 0:
-                    carry_mass[i] = 0.0
                 water = flux[end, 2] + flux[end, 3]
                 totals[0] += water * dt
                 totals[2] += (abs(flux[end, 2]) + abs(flux[end, 3])) * dt
@@ -553,6 +757,20 @@ def advance(
                 totals[3] += (abs(boundary_energy[end])) * dt
                 for k in range(6):
                     sums[end, k] += flux[end, k] * dt
+            for i in range(n):
+                if drain[i] > 0.0:
+                    totals[0] -= drain[i] * dt
+                    totals[2] += drain[i] * dt
+                    totals[1] -= hl1 * drain[i] * (T[i] - ZERO) * dt
+                    port_sums[port_count, 0] -= drain[i] * dt
+            for k in range(port_count):
+                gained = port_flux[k, 0] + port_flux[k, 1]
+                totals[0] += gained * dt
+                totals[2] += abs(gained) * dt
+                totals[1] += port_flux[k, 2] * dt
+                totals[3] += abs(port_flux[k, 2]) * dt
+                port_sums[k, 0] += port_flux[k, 0] * dt
+                port_sums[k, 1] += port_flux[k, 1] * dt
             if not heat_on:
                 for i in range(n):
                     carry_energy[i] = 0.0
@@ -578,6 +796,10 @@ def advance(
                 for k in range(6):
                     rec_flux[recorded, end, k] = sums[end, k] / (step_s * record_every)
                     sums[end, k] = 0.0
+            for k in range(port_count + 1):
+                for part in range(2):
+                    rec_port[recorded, k, part] = port_sums[k, part] / (step_s * record_every)
+                    port_sums[k, part] = 0.0
             recorded += 1
     control[0] = dt_wish
     return OK

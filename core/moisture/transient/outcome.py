@@ -20,7 +20,8 @@ from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_functi
 from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
-ARRAYS = ("z", "temperature", "layer_water", "flux")
+ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")
+GAINS = ("cavity", "air leak", "rain leak", "drained")
 FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
 
 
@@ -30,6 +31,7 @@ class Outcome:
 
     temperature [K]; z = asinh(p_suc/1 kPa); layer_water [kg/m²], last column films on faces;
     flux[record, end, FLUX_NAMES] [W/m², kg/(m² s)], positive into the wall.
+    gained[record, GAINS]: water gained from cavity air, air leaks and rain leaks, and drained away (negative) [kg/m²s].
     totals: water in, energy in, water turnover, energy turnover, water stored, energy stored.
     """
 
@@ -48,6 +50,7 @@ class Outcome:
     temperature: Array
     layer_water: Array
     flux: Array
+    gained: Array
     start_layer_water: Array
     driven_rain_kg_m2: float
     settled: bool
@@ -98,6 +101,16 @@ class Outcome:
             reference = retention.reference_temperature_c + ZERO_CELSIUS
             suction = suction * reference / np.asarray(self.temperature[records][..., node], float)
         return np.asarray(function(suction))
+
+    def free_saturation(self, node: int) -> float:
+        """w [kg/m³] at no suction of the material at a node."""
+        return float(self._retention[self.node_material[node]][0](np.array(0.0)))
+
+    def water_at_rh(self, node: int, rh: float) -> float:
+        """w [kg/m³] of the material at a node at an RH and 20 °C."""
+        constants = self.case.constants
+        suction = -constants.water_density_kg_m3 * constants.vapour_gas_constant * 293.15 * np.log(rh)
+        return float(self._retention[self.node_material[node]][0](np.array(suction)))
 
     def cells_of(self, entry: int) -> NDArray[np.int64]:
         """Nodes with volume of one layer of the case."""

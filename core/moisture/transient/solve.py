@@ -13,9 +13,10 @@ from core import case as c
 from core.air import ZERO_CELSIUS
 from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
 from core.moisture.transient import kernel
+from core.moisture.transient.airflow import Ports, build_ports, vapour_by_air
 from core.moisture.transient.boundary import Boundary, build_boundary
 from core.moisture.transient.grid import Grid, build_grid, plane_node
-from core.moisture.transient.outcome import Outcome
+from core.moisture.transient.outcome import GAINS, Outcome
 from core.moisture.transient.tables import (
     SUCTION_UNIT,
     MaterialTables,
@@ -30,7 +31,7 @@ from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 Single = NDArray[np.float32]
-Pass = tuple[Single, Single, Array, Array]
+Pass = tuple[Single, Single, Array, Array, Array]
 Progress = Callable[[float, str], None]
 BLOCK_S = 5.0 * 86400.0
 
@@ -69,12 +70,13 @@ def simulate(
     index = {table.name: i for i, table in enumerate(tables)}
     grid = build_grid(case, index, refine)
     boundary = build_boundary(case)
+    ports = build_ports(case, grid, boundary)
     state = start_state(case, grid, tables)
     start_water = _stored_water(grid, tables, state)
     planes = {plane.name: plane_node(case, grid, plane) for plane in case.output.planes}
     record_every = max(1, int(round(case.output.step_s / boundary.step_s)))
     passes_wanted, most = _passes(case)
-    run = _Runner(case, grid, boundary, tables, state, record_every)
+    run = _Runner(case, grid, boundary, ports, tables, state, record_every)
 
     recorded: list[Pass] = []
     changes: list[tuple[float, float]] = []
@@ -110,6 +112,7 @@ def simulate(
         temperature=np.concatenate([part[1] for part in recorded]),
         layer_water=np.concatenate([part[2] for part in recorded]),
         flux=np.concatenate([part[3] for part in recorded]),
+        gained=np.concatenate([part[4] for part in recorded]),
         start_layer_water=start_water,
         driven_rain_kg_m2=boundary.driven_rain_kg_m2,
         settled=settled,
@@ -221,11 +224,13 @@ class _Runner:
         case: c.Case,
         grid: Grid,
         boundary: Boundary,
+        ports: Ports,
         tables: list[MaterialTables],
         state: _State,
         record_every: int,
     ) -> None:
         self.case, self.grid, self.boundary, self.tables, self.state = case, grid, boundary, tables, state
+        self.ports = ports
         self.record_every = record_every
         constants = case.constants
         self.by_z = np.stack([table.by_z for table in tables])
@@ -262,16 +267,18 @@ class _Runner:
             carried,
             case.switches.heat,
         )
+        self.fusion = constants.fusion_heat_j_kg if case.switches.freezing and case.switches.heat else 0.0
         if record_every * boundary.step_s - case.output.step_s > 1e-6:
             raise CaseRefused("the output step must be a multiple of the series' step", "output.step_s")
 
     def one_pass(self, between: Callable[[float], None]) -> Pass:
-        """z, T, water by layer (last: films on faces) and fluxes of one pass, at every record."""
+        """z, T, water by layer (last: films on faces), fluxes and gains by account of one pass, at every record."""
         steps, n = self.boundary.steps, self.grid.size
         records = steps // self.record_every
         layers = len(self.grid.solid_entries)
         rec_z, rec_t = np.zeros((records, n), np.float32), np.zeros((records, n), np.float32)
         rec_water, rec_flux = np.zeros((records, layers + 1)), np.zeros((records, 2, 6))
+        rec_port = np.zeros((records, len(self.ports.node) + 1, 2))
         block = max(self.record_every, int(BLOCK_S / self.boundary.step_s) // self.record_every * self.record_every)
         # a short first block: the caller hears early that the run is under way
         starts = [
@@ -284,13 +291,29 @@ class _Runner:
         ]
         for first, last in zip(starts, [*starts[1:], steps], strict=True):
             between(first / steps)
-            status = self._advance(first, last, first // self.record_every, rec_z, rec_t, rec_water, rec_flux)
+            status = self._advance(first, last, first // self.record_every, rec_z, rec_t, rec_water, rec_flux, rec_port)
             self._check(status)
-        return rec_z, rec_t, rec_water, rec_flux
+        return rec_z, rec_t, rec_water, rec_flux, self._by_account(rec_port)
+
+    def _by_account(self, rec_port: Array) -> Array:
+        """Gains summed over the ports of each kind, in the order of GAINS."""
+        sums = np.zeros((len(rec_port), len(GAINS)))
+        for port, kind in enumerate([*self.ports.kind, "drained"]):
+            sums[:, GAINS.index(kind)] += rec_port[:, port].sum(axis=1)
+        return sums
 
     def _advance(
-        self, first: int, last: int, record_at: int, rec_z: Single, rec_t: Single, rec_water: Array, rec_flux: Array
+        self,
+        first: int,
+        last: int,
+        record_at: int,
+        rec_z: Single,
+        rec_t: Single,
+        rec_water: Array,
+        rec_flux: Array,
+        rec_port: Array,
     ) -> int:
+        p = self.ports
         g, b, s, t = self.grid, self.boundary, self.state, self.case.time
         return int(
             kernel.advance(
@@ -298,10 +321,11 @@ class _Runner:
                 g.edge_heat, g.edge_sd, g.edge_table, g.edge_rh_of, g.edge_liquid, g.node_layer,
                 len(g.solid_entries), self.by_z, self.by_phi, self.by_t, self.scalars, self.membranes, self.air,
                 self.rho_rv, *self.energy, b.kinds, b.runoff_on, b.series, b.sources,
+                p.node, p.series, p.through, vapour_by_air(self.case.constants.air_pressure_pa), self.fusion,
                 b.step_s, first, last, t.largest_step_s, t.smallest_step_s, t.mass_tolerance_kg_m2,
                 t.energy_tolerance_j_m2, s.control, self.record_every,
                 s.z, s.temperature, s.carry_mass, s.carry_energy, s.z_seen,
-                record_at, rec_z, rec_t, rec_water, rec_flux, s.totals, s.stats,
+                record_at, rec_z, rec_t, rec_water, rec_flux, rec_port, s.totals, s.stats,
             )
         )  # fmt: skip
 

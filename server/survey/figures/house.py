@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from typing import Any, Literal
 
+from django.db.models import Prefetch
+
 from core.brief import facing_word
 from core.buildup.control import ControlLayers, control_layers
 from core.buildup.model import BuildUp
@@ -19,6 +21,7 @@ from core.survey.planes import outline_of
 from core.survey.shape import Shape
 from server.projects import figures as fig
 from server.projects.models import Element, Option, Project
+from server.runs.models import Run
 from server.survey.figures.water import readiness_of
 from server.survey.schemas import (
     Break,
@@ -90,7 +93,7 @@ def _house_element(element: Element, state: Readiness) -> HouseElement:
 def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) -> HouseOut:
     """The section with everything the three lenses show."""
     shape = project.current_shape
-    elements = list(project.elements.select_related("chosen").prefetch_related("options__runs"))
+    elements = list(project.elements.select_related("chosen").prefetch_related(Prefetch("options__runs", Run.objects.years())))
     for element in elements:
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}

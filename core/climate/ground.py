@@ -1,0 +1,31 @@
+"""Ground temperature by depth and season."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.climate.data import Climate
+
+Array = NDArray[np.float64]
+YEAR_S = 365.0 * 86400.0
+
+
+def yearly_wave(climate: Climate) -> tuple[float, float, float]:
+    """Mean [°C], amplitude [K] and phase [rad] of the first yearly harmonic of the outdoor air: mean + A cos(ωt − φ)."""
+    values = climate["temperature_c"]
+    angle = 2.0 * np.pi * np.arange(len(values)) / len(values)
+    a = 2.0 * float(np.mean(values * np.cos(angle)))
+    b = 2.0 * float(np.mean(values * np.sin(angle)))
+    return float(values.mean()), float(np.hypot(a, b)), float(np.arctan2(b, a))
+
+
+def ground_temperature_c(climate: Climate, depth_m: float, diffusivity_m2_s: float) -> Array:
+    """Undisturbed soil [°C] by the hour: the air's yearly wave damped and late by exp(−z/d), d = √(2α/ω).
+
+    Source: Kusuda & Achenbach 1965, with the mean of the ground taken as that of the air.
+    """
+    mean, amplitude, phase = yearly_wave(climate)
+    damping = depth_m / np.sqrt(diffusivity_m2_s * YEAR_S / np.pi)
+    angle = 2.0 * np.pi * np.arange(climate.hours) / climate.hours
+    return np.asarray(mean + amplitude * np.exp(-damping) * np.cos(angle - phase - damping))

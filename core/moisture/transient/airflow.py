@@ -1,0 +1,177 @@
+"""What moves through a build-up besides diffusion and suction: cavity air, leaks of air, leaks of rain, a steady draught.
+
+Each becomes ports of the kernel: a node, the water set free there, and the exchange with air of a given state.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core import case as c
+from core.air import ZERO_CELSIUS
+from core.climate.data import Climate, climate_of_case, first_hour
+from core.climate.rain import driven_rain
+from core.climate.sun import radiation_on_face
+from core.errors import CaseRefused, OutOfRange
+from core.moisture.transient.boundary import FILM, Boundary, lay, value_of
+from core.moisture.transient.grid import Grid
+
+Array = NDArray[np.float64]
+WATER, WATER_T, HEAT, VAPOUR, AIR_T, AIR_P = range(6)
+AIR_DENSITY, AIR_HEAT, GRAVITY = 1.2, 1006.0, 9.81
+RATIO_OF_MASSES = 0.622
+PortKind = Literal["cavity", "air leak", "rain leak"]
+
+
+@dataclass(frozen=True)
+class Ports:
+    """series[step, port, quantity] at node[port]; kind says which account a port belongs to. through [kg/m²s]."""
+
+    node: NDArray[np.int64]
+    series: Array
+    kind: list[PortKind]
+    through: Array
+
+
+def vapour_by_air(pressure_pa: float) -> float:
+    """kg of vapour in a kg of air for each Pa of vapour pressure: 0.622 / p."""
+    return RATIO_OF_MASSES / pressure_pa
+
+
+def cavity_changes_per_h(climate: Climate, wind_sun: c.WindAndSun, depth_m: float) -> Array:
+    """Air changes an hour of a cavity, hourly: wind and stack pressure against the losses of openings and path.
+
+    Bernoulli with the loss coefficients added up, as in Straube & Burnett 2005; half of the sol-air excess of the
+    cladding as the warmth of the cavity's air is ours. Reversed air (cooler than outside) counts as much as warm air.
+    """
+    wind = wind_sun.wind_factor * climate["wind_speed_m_s"]
+    sun = radiation_on_face(climate, wind_sun.facing_deg, wind_sun.slope_deg, 0.2)
+    film = 4.0 + 4.0 * wind + 5.0
+    warmer = 0.5 * wind_sun.absorptance * sun / film
+    rise = wind_sun.height_m * np.sin(np.radians(min(wind_sun.slope_deg, 180.0 - wind_sun.slope_deg)))
+    kelvin = climate["temperature_c"] + ZERO_CELSIUS
+    pressure = wind_sun.pressure_coefficient * 0.5 * AIR_DENSITY * wind**2
+    pressure = pressure + AIR_DENSITY * GRAVITY * rise * warmer / kelvin
+    speed = np.sqrt(2.0 * pressure / (AIR_DENSITY * wind_sun.loss_coefficient))
+    flow = speed * wind_sun.opening_mm2_m * 1e-6  # m³/s for each metre of width
+    return np.asarray(3600.0 * flow / (wind_sun.height_m * depth_m))
+
+
+def leak_flow(leak: c.StackAndWind, inside_k: Array, outside_k: Array, wind_m_s: Array, from_deg: Array) -> Array:
+    """Air through leaks [kg/m²s], positive from the room: power law at the pressure of stack and wind.
+
+    Stack: ρ g h ΔT / T above the neutral plane. Wind: C_p ρ v²/2 with C_p between windward and leeward by the cosine of
+    the wind's angle to the face (ours; sheltered low buildings).
+    """
+    stack = AIR_DENSITY * GRAVITY * leak.above_neutral_m * (inside_k - outside_k) / (0.5 * (inside_k + outside_k))
+    front = np.cos(np.radians(from_deg - leak.facing_deg))
+    mean = 0.5 * (leak.windward_coefficient + leak.leeward_coefficient)
+    spread = 0.5 * (leak.windward_coefficient - leak.leeward_coefficient)
+    wind = (mean + spread * front) * 0.5 * AIR_DENSITY * (leak.wind_factor * wind_m_s) ** 2
+    pressure = stack - wind
+    flow = leak.q50_m3_m2h / 3600.0 * (np.abs(pressure) / 50.0) ** leak.exponent
+    return np.asarray(AIR_DENSITY * np.sign(pressure) * flow)
+
+
+class _Builder:
+    def __init__(self, case: c.Case, grid: Grid, boundary: Boundary) -> None:
+        self.case, self.grid, self.boundary = case, grid, boundary
+        self.ratio = vapour_by_air(case.constants.air_pressure_pa)
+        self.nodes: list[int] = []
+        self.columns: list[Array] = []
+        self.kinds: list[PortKind] = []
+
+    def hourly(self, values: Array) -> Array:
+        """An hourly climate year on the boundary's steps, from the case's first day on."""
+        rolled = np.roll(values, -first_hour(self.case.time.start))
+        hour = np.floor(np.arange(self.boundary.steps) * self.boundary.step_s / 3600.0 + 1e-9).astype(int)
+        return np.asarray(rolled[hour % len(rolled)])
+
+    def given(self, value: c.SeriesValue) -> Array:
+        b = self.boundary
+        repeats = self.case.time.repeat != "once"
+        return lay(value_of(self.case, value), b.step_s, b.steps, repeats, held=True)[:, 0]
+
+    def air_at(self, end: int) -> tuple[Array, Array]:
+        """T [K] and p_v [Pa] of the air at an end. Refused where the end has no air of its own."""
+        if tuple(self.boundary.kinds[end]) != (FILM, FILM):
+            side = "outside" if end == 0 else "inside"
+            raise CaseRefused("cavities and leaks need air with a film at this end", side)
+        return self.boundary.series[:, end, 0, 0], self.boundary.series[:, end, 3, 0]
+
+    def add(self, node: int, kind: PortKind) -> Array:
+        column = np.zeros((self.boundary.steps, 6))
+        column[:, (WATER_T, AIR_T)] = 293.15
+        self.nodes.append(node)
+        self.columns.append(column)
+        self.kinds.append(kind)
+        return column
+
+    def cavity(self, cavity: c.CavityAir, where: str) -> None:
+        layer = self.case.layers[cavity.layer]
+        assert isinstance(layer, c.Layer)
+        if not isinstance(layer.thickness_m, float):
+            raise CaseRefused("a cavity has a thickness", where)
+        if cavity.by_wind_and_sun is not None:
+            climate = climate_of_case(self.case, cavity.by_wind_and_sun.climate)
+            changes = self.hourly(cavity_changes_per_h(climate, cavity.by_wind_and_sun, layer.thickness_m))
+        else:
+            assert cavity.changes_per_h is not None
+            changes = self.given(cavity.changes_per_h)
+        if changes.min() < 0.0:
+            raise OutOfRange("air changes below 0", where)
+        kelvin, pressure = self.air_at(0)
+        flow = AIR_DENSITY * changes * layer.thickness_m / 3600.0
+        solid = self.grid.solid_entries.index(cavity.layer)
+        cells = np.flatnonzero((self.grid.node_layer == solid) & (self.grid.volume > 0.0))
+        for node in cells:
+            share = self.grid.volume[node] / layer.thickness_m
+            column = self.add(int(node), "cavity")
+            column[:, HEAT] = AIR_HEAT * flow * share
+            column[:, VAPOUR] = self.ratio * flow * share
+            column[:, AIR_T], column[:, AIR_P] = kelvin, pressure
+
+    def air_leak(self, leak: c.AirLeak) -> None:
+        outside, inside = self.air_at(0), self.air_at(1)
+        if leak.by_stack_and_wind is not None:
+            climate = climate_of_case(self.case, leak.by_stack_and_wind.climate)
+            wind, from_deg = (self.hourly(climate[name]) for name in ("wind_speed_m_s", "wind_direction_deg"))
+            flow = leak_flow(leak.by_stack_and_wind, inside[0], outside[0], wind, from_deg)
+        else:
+            assert leak.flow_kg_m2s is not None
+            flow = self.given(leak.flow_kg_m2s)
+        column = self.add(self.grid.entry_faces[leak.after_layer][1], "air leak")
+        column[:, VAPOUR] = self.ratio * np.abs(flow)
+        for quantity, index in ((AIR_T, 0), (AIR_P, 1)):
+            column[:, quantity] = np.where(flow > 0.0, inside[index], outside[index])
+
+    def rain_leak(self, leak: c.RainLeak) -> None:
+        weather = self.case.outside
+        assert isinstance(weather, c.WeatherEnd)
+        climate = climate_of_case(self.case, weather.climate)
+        rain = self.hourly(driven_rain(climate, weather.facing_deg, weather.rain)) / 3600.0
+        column = self.add(self.grid.entry_faces[leak.after_layer][1], "rain leak")
+        column[:, WATER] = leak.share * rain
+        column[:, WATER_T] = self.boundary.series[:, 0, 7, 0]
+
+
+def build_ports(case: c.Case, grid: Grid, boundary: Boundary) -> Ports:
+    """Ports and draught of a case. Raises CaseRefused where air has no known state."""
+    builder = _Builder(case, grid, boundary)
+    for index, cavity in enumerate(case.air.cavities):
+        builder.cavity(cavity, f"air.cavities.{index}")
+    for leak in case.air.leaks:
+        builder.air_leak(leak)
+    for rain in case.air.rain_leaks:
+        builder.rain_leak(rain)
+    series = np.stack(builder.columns, axis=1) if builder.columns else np.zeros((boundary.steps, 0, 6))
+    return Ports(
+        np.array(builder.nodes, np.int64),
+        np.ascontiguousarray(series),
+        builder.kinds,
+        builder.given(case.air.through_kg_m2s),
+    )

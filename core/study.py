@@ -1,0 +1,211 @@
+"""Certainty: many runs of one build-up with what is not known drawn by chance, and what they say together.
+
+Latin hypercube by SciPy (McKay et al. 1979), or a full grid. A draw changes build-up, place or case and nothing else.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import product
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from core import case as c
+from core.buildup.model import AirLeakage, BuildUp, Place, RainLeakage
+from core.buildup.to_case import Model, model_of
+from core.case import Strict
+from core.errors import OutOfRange
+
+InputName = Literal[
+    "rain exposure", "rain leak", "A-value", "indoor moisture", "membrane", "start water", "air leakage", "weather year"
+]  # fmt: skip
+Draw = dict[str, float]
+PASSES = 3
+
+
+@dataclass(frozen=True)
+class InputKind:
+    """How an uncertain input is varied. logarithmic: drawn evenly by its logarithm. Bounds are what may be asked."""
+
+    words: str
+    unit: str
+    low: float
+    high: float
+    least: float
+    most: float
+    logarithmic: bool
+
+
+INPUTS: dict[InputName, InputKind] = {
+    "rain exposure": InputKind("driven rain, times the stated exposure", "×", 0.5, 2.0, 0.0, 5.0, True),
+    "rain leak": InputKind("share of the driven rain that gets in", "", 0.0, 0.01, 0.0, 0.2, False),
+    "A-value": InputKind("water uptake of every capillary layer, times its value", "×", 0.5, 2.0, 0.05, 10.0, True),
+    "indoor moisture": InputKind("added to the indoor RH", "RH", -0.1, 0.1, -0.2, 0.2, False),
+    "membrane": InputKind("sd of every membrane, times its value", "×", 0.5, 2.0, 0.05, 20.0, True),
+    "start water": InputKind("RH of the layers at the start", "RH", 0.6, 0.95, 0.3, 0.99, False),
+    "air leakage": InputKind("air through the element at 50 Pa", "m³/(h m²)", 0.1, 3.0, 0.01, 50.0, True),
+    "weather year": InputKind("a usual year, or the bad one", "", 0.0, 1.0, 0.0, 1.0, False),
+}
+
+
+class UncertainInput(Strict):
+    """One input with its range; the weather year takes both years in equal parts."""
+
+    name: InputName
+    low: float
+    high: float
+
+    @model_validator(mode="after")
+    def _within(self) -> UncertainInput:
+        kind = INPUTS[self.name]
+        if not kind.least <= self.low < self.high <= kind.most:
+            raise ValueError(f"{self.name}: from {self.low:g} to {self.high:g} must rise within {kind.least:g} to {kind.most:g}")
+        return self
+
+
+class StudySettings(Strict):
+    """inputs varied, how many runs (Latin hypercube) or how many steps of each input (grid), and where one looks."""
+
+    inputs: Annotated[list[UncertainInput], Field(min_length=1, max_length=8)]
+    method: Literal["latin hypercube", "grid"] = "latin hypercube"
+    runs: Annotated[int, Field(ge=5, le=500)] = 100
+    steps: Annotated[int, Field(ge=2, le=20)] = 3
+    seed: Annotated[int, Field(ge=0, le=10**6)] = 1
+    plane: str
+
+    @model_validator(mode="after")
+    def _sizes(self) -> StudySettings:
+        names = [one.name for one in self.inputs]
+        if len(set(names)) != len(names):
+            raise ValueError("an input stands twice in the study")
+        if self.method == "grid" and self.steps ** len(names) > 500:
+            raise ValueError(f"{self.steps} steps of {len(names)} inputs are {self.steps ** len(names)} runs; at most 500")
+        return self
+
+
+def draws(settings: StudySettings) -> list[Draw]:
+    """One value of every input for each run."""
+    if settings.method == "grid":
+        axes = [np.linspace(0.0, 1.0, 2 if one.name == "weather year" else settings.steps) for one in settings.inputs]
+        unit = np.array(list(product(*axes)))
+    else:
+        from scipy.stats import qmc
+
+        unit = qmc.LatinHypercube(len(settings.inputs), rng=np.random.default_rng(settings.seed)).random(settings.runs)
+    found = []
+    for row in unit:
+        draw: Draw = {}
+        for value, one in zip(row, settings.inputs, strict=True):
+            draw[one.name] = _scaled(float(value), one)
+        found.append(draw)
+    return found
+
+
+def _scaled(value: float, one: UncertainInput) -> float:
+    if one.name == "weather year":
+        return float(value >= 0.5)
+    if INPUTS[one.name].logarithmic and one.low > 0.0:
+        return float(np.exp(np.log(one.low) + value * np.log(one.high / one.low)))
+    return one.low + value * (one.high - one.low)
+
+
+def drawn_model(build_up: BuildUp, place: Place, draw: Draw) -> Model:
+    """The case of a build-up with one draw of its uncertain inputs, three years long. Raises OutOfRange for unknown names."""
+    unknown = set(draw) - set(INPUTS)
+    if unknown:
+        raise OutOfRange(f"“{sorted(unknown)[0]}” is no input of a study", "draw")
+    if "rain leak" in draw:
+        leak = RainLeakage(share=draw["rain leak"], after_layer=build_up.rain_leak.after_layer)
+        build_up = build_up.model_copy(update={"rain_leak": leak})
+    if "air leakage" in draw:
+        air = AirLeakage(preset="q50", q50_m3_m2h=draw["air leakage"], after_layer=build_up.air_leak.after_layer)
+        build_up = build_up.model_copy(update={"air_leak": air})
+    fields = {"rain exposure": "rain_scale", "indoor moisture": "extra_rh", "start water": "start_rh"}
+    changes: dict[str, Any] = {field: draw[name] for name, field in fields.items() if name in draw}
+    if "weather year" in draw:
+        changes["bad_year"] = draw["weather year"] >= 0.5
+    model = model_of(build_up, place.model_copy(update=changes))
+    case = model.case
+    if "A-value" in draw:
+        case = case.model_copy(update={"materials": {n: _wetter(m, draw["A-value"]) for n, m in case.materials.items()}})
+    if "membrane" in draw:
+        case = case.model_copy(update={"layers": [_scaled_membrane(entry, draw["membrane"]) for entry in case.layers]})
+    time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": PASSES})
+    case = case.model_copy(update={"time": time})
+    return Model(case, model.watch_points, model.timber, model.layer_of_entry, model.groups)
+
+
+def _wetter(material: c.Material, factor: float) -> c.Material:
+    if not isinstance(material.liquid, c.LiquidKuenzel):
+        return material
+    a_value = material.liquid.a_value_kg_m2s05 * factor
+    return material.model_copy(update={"liquid": material.liquid.model_copy(update={"a_value_kg_m2s05": a_value})})
+
+
+def _scaled_membrane(entry: c.Layer | c.Membrane, factor: float) -> c.Layer | c.Membrane:
+    if not isinstance(entry, c.Membrane):
+        return entry
+    if entry.sd_m is not None:
+        return entry.model_copy(update={"sd_m": entry.sd_m * factor})
+    return entry.model_copy(update={"sd_by_rh": [(rh, sd * factor) for rh, sd in entry.sd_by_rh or []]})
+
+
+# --- what the runs say together -------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Influence:
+    """Rank correlation (Spearman) of an input with how near the runs come to their limit; −1 to 1."""
+
+    name: str
+    correlation: float
+
+
+@dataclass(frozen=True)
+class StudySummary:
+    """share: of the runs over no limit, with its 95 % interval (Wilson 1927). influences: the strongest first."""
+
+    runs: int
+    sound: int
+    share: float
+    low: float
+    high: float
+    influences: list[Influence]
+    decided_by: str
+
+
+def wilson(sound: int, runs: int, z: float = 1.959964) -> tuple[float, float]:
+    """95 % interval of a share (Wilson 1927)."""
+    p, n = sound / runs, float(runs)
+    middle = (p + z * z / (2 * n)) / (1 + z * z / n)
+    half = z / (1 + z * z / n) * float(np.sqrt(p * (1 - p) / n + z * z / (4 * n * n)))
+    return max(middle - half, 0.0), min(middle + half, 1.0)
+
+
+def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> StudySummary:
+    """What finished runs say. nearness: value over limit of each run's worst criterion."""
+    if not inputs:
+        raise OutOfRange("no run of the study has finished", "study")
+    sound = len(over) - sum(over)
+    low, high = wilson(sound, len(over))
+    found = []
+    for name in inputs[0]:
+        x, y = _ranks(np.array([draw[name] for draw in inputs])), _ranks(np.array(nearness))
+        spread = float(x.std() * y.std())
+        found.append(Influence(name, float(((x - x.mean()) * (y - y.mean())).mean()) / spread if spread > 0.0 else 0.0))
+    found.sort(key=lambda one: -abs(one.correlation))
+    decided = found[0].name if abs(found[0].correlation) >= 2.0 / np.sqrt(max(len(over), 4)) else ""
+    return StudySummary(len(over), sound, sound / len(over), low, high, found, decided)
+
+
+def _ranks(values: np.ndarray) -> np.ndarray:
+    """Ranks, equal values sharing their mean rank."""
+    order = np.argsort(values, kind="stable")
+    ranks = np.empty(len(values))
+    ranks[order] = np.arange(len(values), dtype=float)
+    for value in np.unique(values):
+        same = values == value
+        ranks[same] = ranks[same].mean()
+    return ranks

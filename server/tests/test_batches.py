@@ -1,0 +1,227 @@
+"""Batches: asked, computed, cancelled, resumed, taken from one another; and a cluster of outside workers, one killed."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+from unittest import TestCase as PlainTestCase
+
+from django.test import TestCase, override_settings
+
+from server.projects.models import HistoryEntry
+from server.runs import worker
+from server.runs.models import Batch, Run
+from server.tests.helpers import client_of, person, send
+
+ROOT = Path(__file__).resolve().parents[2]
+WALL = {
+    "layers": [
+        {"id": "stone", "material": "sandstone_rubble", "thickness_mm": 120, "existing": True},
+        {"id": "board", "material": "calcium_silicate", "thickness_mm": 30},
+    ]
+}
+RAIN = {"name": "rain exposure", "low": 0.5, "high": 2.0}
+YEAR = {"name": "weather year", "low": 0, "high": 1}
+STUDY = {"inputs": [RAIN, YEAR], "runs": 5, "plane": "stone"}
+
+
+class Batches(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        override = override_settings(RESULTS=Path(folder.name))
+        override.enable()
+        self.addCleanup(override.disable)
+        self.client = client_of(person("owner"))
+        project = send(self.client, "POST", "/api/projects", {"name": "Byre", "volume_m3": 300}).json()["id"]
+        element = {"name": "W", "kind": "wall", "area_m2": 9, "facing_deg": 225, "build_up": WALL}
+        self.element = send(self.client, "POST", f"/api/projects/{project}/elements", element).json()["id"]
+        self.option = self.client.get(f"/api/elements/{self.element}/sheet").json()["options"][0]["id"]
+
+    def ask(self, kind: str, settings: dict[str, Any], status: int = 202, option: bool = True) -> Any:
+        body = {"kind": kind, "settings": settings, "option_id": self.option if option else None}
+        answer = send(self.client, "POST", f"/api/elements/{self.element}/batches", body)
+        self.assertEqual(answer.status_code, status, answer.content)
+        return answer.json()
+
+    def work(self, most: int = 100) -> int:
+        """Compute what waits, up to so many runs; returns how many."""
+        for count in range(most):
+            run = Run.objects.claim_next()
+            if run is None:
+                return count
+            worker.execute(run.pk)
+        return most
+
+    def read(self, batch: int) -> Any:
+        return self.client.get(f"/api/batches/{batch}").json()
+
+    def test_a_study_cancelled_and_resumed_keeps_what_is_done(self) -> None:
+        before = HistoryEntry.objects.count()
+        study = self.ask("study", STUDY)
+        self.assertEqual((study["total"], study["status"]), (5, "waiting"))
+        self.assertEqual(HistoryEntry.objects.count(), before + 1)
+        self.work(2)
+        send(self.client, "POST", f"/api/batches/{study['id']}/cancel")
+        halted = self.read(study["id"])
+        self.assertEqual((halted["status"], halted["done"]), ("cancelled", 2))
+        self.assertEqual(halted["study"]["runs"], 2, "what is done is summed up")
+        self.assertEqual(self.work(), 0, "nothing of it is computed on")
+        send(self.client, "POST", f"/api/batches/{study['id']}/resume")
+        self.assertEqual(self.work(), 3)
+        done = self.read(study["id"])
+        self.assertEqual((done["status"], done["done"]), ("done", 5))
+        summary = done["study"]
+        self.assertLessEqual(summary["low"], summary["share"])
+        self.assertLessEqual(summary["share"], summary["high"])
+        self.assertEqual({one["name"] for one in summary["influences"]}, {"rain exposure", "weather year"})
+        self.assertEqual({len(run["result"]["daily_rh"]) for run in done["runs"]}, {365})
+        refused = send(self.client, "POST", f"/api/batches/{study['id']}/resume")
+        self.assertEqual(refused.json()["code"], "nothing_to_resume")
+
+    def test_the_same_case_is_not_computed_again(self) -> None:
+        self.ask("study", STUDY)
+        self.work()
+        again = self.ask("study", STUDY)
+        began = time.monotonic()
+        self.work()
+        took = time.monotonic() - began
+        runs = Run.objects.filter(batch_id=again["id"])
+        first = Run.objects.exclude(batch_id=again["id"])
+        computed = sum(run.result["seconds"] for run in first if run.result)
+        self.assertEqual([run.result for run in runs.order_by("pk")], [run.result for run in first.order_by("pk")])
+        self.assertLess(took, computed, "answers were taken over")
+
+    def test_the_facings_differ_and_the_rain_face_is_wettest(self) -> None:
+        facings = self.ask("facings", {})
+        self.work()
+        results = {run["label"]: run["result"] for run in self.read(facings["id"])["runs"]}
+        self.assertEqual(len(results), 8)
+        most = max(results, key=lambda word: results[word]["driven_rain_mm"])
+        least = min(results, key=lambda word: results[word]["driven_rain_mm"])
+        self.assertGreater(results[most]["worst_month_rh"], results[least]["worst_month_rh"])
+
+    def test_a_bad_year_is_wetter(self) -> None:
+        asked = self.ask("bad year", {})
+        self.work()
+        usual, bad = (run["result"] for run in self.read(asked["id"])["runs"])
+        self.assertAlmostEqual(bad["driven_rain_mm"] / usual["driven_rain_mm"], 1.3 ** (8 / 9), places=6)
+        self.assertGreater(bad["worst_month_rh"], usual["worst_month_rh"])
+
+    def test_the_wetting_test_of_every_option(self) -> None:
+        body = {"name": "bare", "build_up": {"layers": WALL["layers"][:1]}}
+        send(self.client, "POST", f"/api/elements/{self.element}/options", body)
+        asked = self.ask("wetting", {"layer": "stone", "on": "04-01"}, option=False)
+        self.assertEqual([run["label"] for run in asked["runs"]], ["As found", "bare"])
+        self.work()
+        for run in self.read(asked["id"])["runs"]:
+            self.assertEqual(set(run["result"]["left_g_m2"]), {"30", "90", "365"})
+            self.assertEqual(len(run["result"]["rh"]), 365)
+
+    def test_the_outboard_curve_has_five_thicknesses(self) -> None:
+        steady = send(
+            self.client, "POST", f"/api/options/{self.option}/outboard", {"material": "wood_fibre_board"}
+        ).json()
+        self.assertEqual(steady["plane"], "stone")
+        self.assertGreater(steady["peak_rh_now"], steady["curve"][-1][1])
+        asked = self.ask("outboard", {"material": "wood_fibre_board", "most_mm": 200})
+        self.assertEqual([run["inputs"]["thickness_mm"] for run in asked["runs"]], [0, 50, 100, 150, 200])
+
+    def test_bad_settings_are_refused_and_leave_nothing(self) -> None:
+        for kind, settings in (
+            ("study", {**STUDY, "inputs": [{**RAIN, "low": 3.0}]}),
+            ("study", {**STUDY, "inputs": [RAIN, RAIN]}),
+            ("study", {**STUDY, "plane": "nowhere"}),
+            ("study", {**STUDY, "method": "grid", "steps": 20, "inputs": [RAIN, {"name": "A-value", "low": 0.5, "high": 2}, {"name": "start water", "low": 0.5, "high": 0.9}]}),
+            ("outboard", {"material": "air_unventilated"}),
+            ("wetting", {"layer": "nowhere"}),
+            ("wetting", {"on": "2-30"}),
+        ):  # fmt: skip
+            with self.subTest(kind=kind, settings=settings):
+                self.assertIn("message", self.ask(kind, settings, status=422))
+        self.assertEqual(Batch.objects.count(), 0)
+        self.assertEqual(Run.objects.count(), 0)
+
+    def test_a_batch_of_somebody_else_is_not_found(self) -> None:
+        batch = self.ask("facings", {})["id"]
+        stranger = client_of(person("stranger"))
+        for method, path in (("GET", ""), ("POST", "/cancel"), ("POST", "/resume")):
+            self.assertEqual(send(stranger, method, f"/api/batches/{batch}{path}").status_code, 404)
+        self.assertEqual(send(stranger, "GET", f"/api/elements/{self.element}/batches").status_code, 404)
+
+    def test_runs_of_a_batch_leave_the_years_of_the_sheet_alone(self) -> None:
+        self.ask("facings", {})
+        sheet = self.client.get(f"/api/elements/{self.element}/sheet").json()
+        self.assertEqual(sheet["options"][0]["run"]["state"], "not run")
+
+    def test_a_changed_option_makes_a_batch_out_of_date(self) -> None:
+        batch = self.ask("facings", {})["id"]
+        self.assertFalse(self.read(batch)["out_of_date"])
+        option = self.client.get(f"/api/elements/{self.element}/sheet").json()["options"][0]
+        body = {"revision": option["revision"], "build_up": {"layers": WALL["layers"][:1]}}
+        send(self.client, "PUT", f"/api/options/{self.option}", body)
+        self.assertTrue(self.read(batch)["out_of_date"])
+
+
+class OutsideCluster(PlainTestCase):
+    """A scheduler and two workers started by hand; one worker is killed in mid-run and every run finishes."""
+
+    def test_one_of_two_workers_is_killed(self) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            port = free.getsockname()[1]
+        address = f"tcp://127.0.0.1:{port}"
+        with tempfile.TemporaryDirectory(prefix="wendrick-cluster-") as data:
+            env = {**os.environ, "WENDRICK_DATA": data, "WENDRICK_SCHEDULER": address, "PYTHONPATH": str(ROOT)}
+
+            def start(*words: str) -> subprocess.Popen[bytes]:
+                quiet = subprocess.DEVNULL
+                return subprocess.Popen(
+                    [sys.executable, *words], cwd=ROOT, env=env, start_new_session=True, stdout=quiet, stderr=quiet
+                )
+
+            def shell(code: str) -> str:
+                command = [sys.executable, "manage.py", "shell", "--verbosity", "0", "-c", code]
+                return subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True, check=True).stdout
+
+            for words in (("migrate", "--verbosity", "0"), ("load_demo", "--no-runs")):
+                subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=env, check=True)
+            shell(
+                "from server.projects.models import Element; from server.runs.batches import ask_batch; "
+                "e = Element.objects.get(name='Garden face'); "
+                "ask_batch(e.project.owner, e.pk, 'facings', e.as_found.pk, {})"
+            )
+            dask = ("-m", "distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--port", str(port), "--no-dashboard")
+            worker_words = ("-m", "distributed.cli.dask_worker", address, "--nthreads", "1", "--no-dashboard", "--no-nanny")
+            started = [start(*dask)]
+            time.sleep(2.0)
+            started += [start(*worker_words), start(*worker_words), start("manage.py", "runner")]
+            try:
+                self._wait(shell, lambda done, running: running >= 2)
+                os.killpg(started[1].pid, signal.SIGKILL)
+                self._wait(shell, lambda done, running: done == 8)
+            finally:
+                for process in started:
+                    if process.poll() is None:
+                        os.killpg(process.pid, signal.SIGKILL)
+                    process.wait()
+
+    def _wait(self, shell: Any, wanted: Any, seconds: float = 120.0) -> None:
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            seen = shell(
+                "from server.runs.models import Run; s = list(Run.objects.values_list('status', flat=True)); "
+                "print(s.count('done'), s.count('running'), s.count('failed'))"
+            )
+            done, running, failed = (int(word) for word in seen.split()[-3:])
+            self.assertEqual(failed, 0)
+            if wanted(done, running):
+                return
+        raise AssertionError(f"after {seconds} s: {seen}")
