@@ -3,6 +3,8 @@
 simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
+stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
+refine   FILE.json …                                        walls of project files at double cells and quarter step
 bench    [--json]                                           the table of speeds
 schema                                                      the JSON Schema of a case
 """
@@ -79,6 +81,32 @@ def verify_command(arguments: argparse.Namespace) -> int:
     return 0 if all(row.passed for row in rows) else 1
 
 
+def stress_command(arguments: argparse.Namespace) -> int:
+    from core.cases.stress import StressResult, report, stress
+
+    def tell(result: StressResult) -> None:
+        if sys.stderr.isatty():
+            print(f"\rseed {result.seed}", end="", file=sys.stderr)
+
+    results = stress(arguments.count, tell, arguments.first)
+    print(report(results))
+    sound = all(not r.failure and r.water_closure < 1e-6 and r.energy_closure < 1e-6 for r in results)
+    return 0 if sound else 1
+
+
+def refine_command(arguments: argparse.Namespace) -> int:
+    from core.cases.refine import LIMIT_POINTS, refine_project
+
+    worst = 0.0
+    for path in arguments.files:
+        for row in refine_project(json.loads(path.read_text(encoding="utf-8"))):
+            worst = max(worst, row.points)
+            mark = "ok  " if row.points < LIMIT_POINTS else "FAIL"
+            print(f"{mark} {row.element}, {row.option}: {row.points:.2f} points of RH (rms) at {row.plane}", flush=True)
+    print(f"worst {worst:.2f} points, limit {LIMIT_POINTS:g}")
+    return 0 if worst < LIMIT_POINTS else 1
+
+
 def main(argv: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(
         prog="python -m core", description=__doc__, formatter_class=argparse.RawTextHelpFormatter
@@ -95,6 +123,11 @@ def main(argv: list[str] | None = None) -> int:
     three.add_argument("names", nargs="*")
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
+    five = commands.add_parser("stress")
+    five.add_argument("count", type=int, nargs="?", default=1000)
+    five.add_argument("--first", type=int, default=0)
+    six = commands.add_parser("refine")
+    six.add_argument("files", type=Path, nargs="+")
     commands.add_parser("schema")
     arguments = parser.parse_args(argv)
     try:
@@ -108,6 +141,10 @@ def main(argv: list[str] | None = None) -> int:
             from core.bench import main as bench
 
             return bench(arguments.json)
+        if arguments.command == "stress":
+            return stress_command(arguments)
+        if arguments.command == "refine":
+            return refine_command(arguments)
         print(json.dumps(Case.model_json_schema(), indent=1))
         return 0
     except CoreError as error:

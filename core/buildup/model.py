@@ -18,6 +18,17 @@ Exposure = Literal["sheltered", "moderate", "exposed", "severe"]
 LeakPreset = Literal["none", "tested tight", "careful", "leaky", "q50"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
 Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
+INDOOR_WORDS = {
+    "normal": "normal occupancy (EN 15026)",
+    "high": "high occupancy (EN 15026)",
+    "bath": "a room with a bath",
+    "cooled": "cooled in summer to 23 °C",
+    "iso13788_1": "ISO 13788 class 1, stores",
+    "iso13788_2": "ISO 13788 class 2, offices, homes with few people",
+    "iso13788_3": "ISO 13788 class 3, homes, occupancy not known",
+    "iso13788_4": "ISO 13788 class 4, kitchens, canteens, gyms",
+    "iso13788_5": "ISO 13788 class 5, laundries, pools",
+}
 Kind = Literal["wall", "roof", "floor", "window", "door"]
 Adjoining = Literal["outside", "ground", "unheated"]
 ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]

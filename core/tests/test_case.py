@@ -66,9 +66,9 @@ class Refusals(TestCase):
             with self.assertRaises(CaseRefused):
                 read_case(broken)
 
-    def test_what_is_not_there_yet_is_refused(self) -> None:
+    def test_air_that_has_no_place_is_refused(self) -> None:
         leak = {"after_layer": 0, "share": 0.01}
-        self.refused(small(air={"rain_leaks": [leak]}), "inside the build-up")
+        self.refused(small(air={"rain_leaks": [leak]}), "in the weather")
         self.refused(small(air={"cavities": [{"layer": 7, "changes_per_h": 1.0}]}), "no layer 7")
         self.refused(small(air={"cavities": [{"layer": 0}]}), "exactly one")
         self.refused(small(air={"leak": 1}), "air")

@@ -193,12 +193,12 @@ class SteadyMoisture(TestCase):
         self.assertEqual(why_no_transient(cavity, self.place), "")
         stone = BuildUp(layers=STONE)
         self.assertEqual(why_no_transient(stone, Place(kind="roof", slope_deg=30)), "")
-        self.assertIn("floors", why_no_transient(stone, Place(kind="floor", adjoining="ground", factor_b=0.5)))
-        self.assertIn("unheated space", why_no_transient(stone, Place(kind="roof", adjoining="unheated", factor_b=0.8)))
+        self.assertEqual(why_no_transient(stone, Place(kind="floor", adjoining="ground", factor_b=0.5)), "")
+        self.assertEqual(why_no_transient(stone, Place(kind="roof", adjoining="unheated", factor_b=0.8)), "")
         bare = BuildUp(layers=[*STONE, layer("gap", "air_unventilated", 30)])
         self.assertIn("lies on a face", why_no_transient(bare, self.place))
         with self.assertRaises(NotAvailableYet):
-            model_of(cavity, self.place)
+            model_of(bare, self.place)
 
 
 class BuildUps(TestCase):
@@ -281,7 +281,8 @@ class Criteria(TestCase):
         self.assertIn("driven rain", verdict.driver)
         self.assertRegex(verdict.worst.when, r"^\d{1,2} [A-Z][a-z]+, year [12]$")
         self.assertTrue(verdict.worst.place)
-        self.assertEqual(verdict.not_judged, ["frost", "condensate", "metal", "leaks", "air paths"])
+        self.assertIn("frost and metal (against as found: run its years first)", verdict.not_judged)
+        self.assertIn("air leaks (none stated)", verdict.not_judged)
         moisture = timber_moisture(outcome, model.timber[0])
         self.assertEqual(len(moisture.daily_percent), 730)
         self.assertGreater(moisture.daily_percent.max(), moisture.limit)

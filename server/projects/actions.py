@@ -14,7 +14,7 @@ from core.buildup.variants import membrane_variants
 from core.climate.data import shipped_names
 from core.survey.geometry import derive
 from server.problems import Problem
-from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
 from server.projects.schemas import ElementFields, NewElement, NewOption, OptionBody, ProjectFields
 
 User = AbstractBaseUser | AnonymousUser
@@ -43,19 +43,23 @@ def visible_option(user: User, option_id: int) -> Option:
     return option
 
 
-def _check_climate(fields: ProjectFields) -> None:
-    if fields.climate not in shipped_names():
+def check_climate(user: User, fields: ProjectFields) -> None:
+    """Climate and indoor series are shipped ones or of this person's own."""
+    own = ClimateFile.objects.visible_to(user)
+    if fields.occupancy.startswith("own-") and not own.filter(name=fields.occupancy, kind=ClimateFile.INDOOR).exists():
+        raise Problem(422, "no_such_series", "This indoor series is not among your files.", "Import it under Climates.")
+    if fields.climate not in shipped_names() and not own.filter(name=fields.climate, kind=ClimateFile.WEATHER).exists():
         raise Problem(
             422,
             "no_such_climate",
             f"There is no climate “{fields.climate}”.",
-            f"Choose one of: {', '.join(shipped_names())}.",
+            f"Choose one of: {', '.join(shipped_names())}, or import your own under Climates.",
         )
 
 
 @transaction.atomic
 def create_project(user: User, fields: ProjectFields) -> Project:
-    _check_climate(fields)
+    check_climate(user, fields)
     project = Project.objects.create(owner=signed_in(user), **fields.model_dump())
     HistoryEntry.write(project, user, "create project", f"made “{project.name}”")
     return project
@@ -63,7 +67,7 @@ def create_project(user: User, fields: ProjectFields) -> Project:
 
 @transaction.atomic
 def change_project(user: User, project_id: int, fields: ProjectFields) -> Project:
-    _check_climate(fields)
+    check_climate(user, fields)
     project = visible_project(user, project_id)
     changed = [name for name, value in fields.model_dump().items() if getattr(project, name) != value]
     typed = [name for name in ("volume_m3", "floor_area_m2") if name in changed and project.shape.get("bodies")]

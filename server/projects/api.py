@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from typing import IO, Any, cast
+from dataclasses import asdict
+from datetime import datetime
+from typing import IO, Any, Literal, cast
 
 from django.db.models import Count
 from django.http import FileResponse, HttpRequest, HttpResponse
-from ninja import File, Router, Schema, UploadedFile
+from ninja import File, Form, Router, Schema, UploadedFile
 
-from core.buildup.model import BuildUp
+from core.buildup.model import INDOOR_WORDS, BuildUp
+from core.climate import importer
 from core.climate.data import shipped, shipped_names
+from core.climate.importer import Mapping
 from core.materials.library import APPROXIMATION, Solid, library
 from core.quantities import parse_thickness
 from server.problems import Problem
 from server.projects import actions, exchange
+from server.projects import climates as climates_of
 from server.projects import figures as fig
-from server.projects.models import Option, Project
+from server.projects.models import ClimateFile, Option, Project
 from server.projects.schemas import (
     ChoiceBody,
     DraftBody,
@@ -72,9 +77,39 @@ class ClimateOut(Schema):
     design_temperature_c: float
 
 
+class IndoorOut(Schema):
+    name: str
+    label: str
+
+
+class ClimateFileOut(Schema):
+    """An imported file. report: hours filled by column, what was estimated, what was said, yearly figures."""
+
+    id: int
+    name: str
+    kind: Literal["weather", "indoor"]
+    label: str
+    file_name: str
+    imported_at: datetime
+    report: importer.Report
+
+
+class LookOut(Schema):
+    delimiter: str
+    decimal: str
+    header_lines: int
+    columns: list[importer.Guess]
+    first_rows: list[list[str]]
+    rows: int
+    signature: str
+    remembered: Mapping | None
+    units: dict[str, dict[str, tuple[float, float]]]
+
+
 class LibraryOut(Schema):
     materials: list[MaterialOut]
     climates: list[ClimateOut]
+    indoor: list[IndoorOut]
     approximation: str
 
 
@@ -86,6 +121,10 @@ def read_library(request: HttpRequest) -> LibraryOut:
             name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields
         }
         materials.append(MaterialOut(**values))
+    own = {row.name: row for row in ClimateFile.objects.visible_to(request.user)}
+    names = [*shipped_names(), *(row.name for row in own.values() if row.kind == ClimateFile.WEATHER)]
+    indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
+    indoor += [IndoorOut(name=row.name, label=f"measured: {row.label}") for row in own.values() if row.kind == ClimateFile.INDOOR]
     climates = [
         ClimateOut(
             name=name,
@@ -95,9 +134,36 @@ def read_library(request: HttpRequest) -> LibraryOut:
             rain_mm=float(shipped(name)["rain_mm"].sum()),
             design_temperature_c=shipped(name).design_temperature_c,
         )
-        for name in shipped_names()
+        for name in names
     ]
-    return LibraryOut(materials=materials, climates=climates, approximation=APPROXIMATION)
+    return LibraryOut(materials=materials, climates=climates, indoor=indoor, approximation=APPROXIMATION)
+
+
+@router.get("/climates", response=list[ClimateFileOut])
+def list_climates(request: HttpRequest) -> list[ClimateFile]:
+    """Weather and indoor air that I imported, newest first."""
+    return list(ClimateFile.objects.visible_to(request.user))
+
+
+@router.post("/climates/look", response=LookOut)
+def look_at_climate(request: HttpRequest, file: File[UploadedFile]) -> LookOut:
+    """What a file looks like, and how one of its make was read before."""
+    raw = climates_of.read_upload(file)
+    seen = importer.look(raw)
+    return LookOut(**asdict(seen), remembered=climates_of.remembered(request.user, seen.signature), units=importer.UNITS)
+
+
+@router.post("/climates", response={201: ClimateFileOut})
+def import_climate(request: HttpRequest, file: File[UploadedFile], mapping: Form[str]) -> tuple[int, ClimateFile]:
+    """Read a file as mapped; refused with line and column where it does not fit, and nothing is kept then."""
+    raw = climates_of.read_upload(file)
+    return 201, climates_of.import_climate(request.user, raw, Mapping.model_validate_json(mapping), file.name or "")
+
+
+@router.delete("/climates/{climate_id}", response={204: None})
+def forget_climate(request: HttpRequest, climate_id: int) -> tuple[int, None]:
+    climates_of.forget(request.user, climate_id)
+    return 204, None
 
 
 @router.get("/projects", response=list[ProjectListed])

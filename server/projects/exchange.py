@@ -25,8 +25,9 @@ from core.readiness.rules import rules
 from core.survey.exposure import FaceExposure
 from core.survey.shape import Shape
 from server.problems import Problem
-from server.projects.actions import User, _check_climate, _check_element, option_values
-from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
+from server.projects import climates
+from server.projects.actions import User, _check_element, check_climate, option_values
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 from server.survey.actions import add_photo, forget_photos
 from server.survey.models import Evidence, Measurement, WaterItem
@@ -267,8 +268,17 @@ def write(project: Project) -> IO[bytes]:
             info = zipfile.ZipInfo(f"photos/{photo.uid}.jpg", date_time=(1980, 1, 1, 0, 0, 0))
             with archive.open(info, "w") as member, open(photo.path(), "rb") as source:  # JPEG: stored as it is
                 shutil.copyfileobj(source, member, CHUNK)
+        for name in climate_names(project):
+            info = zipfile.ZipInfo(f"climates/{name}.csv", date_time=(1980, 1, 1, 0, 0, 0))
+            info.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(info, climates.path_of(name).read_bytes())
     out.seek(0)
     return out
+
+
+def climate_names(project: Project) -> list[str]:
+    """Imported climates and indoor series the project uses."""
+    return [name for name in (project.climate, project.occupancy) if name.startswith("own-")]
 
 
 def _refuse(message: str, remedy: str) -> Problem:
@@ -318,7 +328,7 @@ def _read_zip(stream: IO[bytes]) -> bytes:
                         f"“{info.filename}” unpacks to more than {LARGEST_RATIO} times its size.",
                         "Such a file is not opened; export the project again.",
                     )
-                if info.filename != "project.json" and not info.filename.startswith("photos/"):
+                if info.filename != "project.json" and not info.filename.startswith(("photos/", "climates/")):
                     raise _refuse(
                         f"The zip holds “{info.filename}”, which does not belong there.",
                         "Choose a file that Wendrick exported.",
@@ -336,6 +346,7 @@ def import_file(user: User, stream: IO[bytes], size: int) -> Project:
     project: Project | None = None
     try:
         with transaction.atomic():
+            _bring_climates(user, content, stream)
             project = import_project(user, content)
             _bring_photos(project, content, stream)
     except BaseException:
@@ -343,6 +354,25 @@ def import_file(user: User, stream: IO[bytes], size: int) -> Project:
             forget_photos(project.pk)
         raise
     return project
+
+
+def _bring_climates(user: User, content: ProjectFile, stream: IO[bytes]) -> None:
+    """Imported weather and indoor air out of the zip, checked like any climate; those that are known already stay."""
+    wanted = {content.project.climate: ClimateFile.WEATHER, content.project.occupancy: ClimateFile.INDOOR}
+    for name, kind in wanted.items():
+        if not name.startswith("own-") or ClimateFile.objects.visible_to(user).filter(name=name).exists():
+            continue
+        stream.seek(0)
+        if not zipfile.is_zipfile(stream):
+            raise _refuse(f"The file names the climate “{name}” but holds none.", "Choose the zip.")
+        stream.seek(0)
+        with zipfile.ZipFile(stream) as archive:
+            try:
+                with archive.open(f"climates/{name}.csv") as member:
+                    raw = _read_limited(member, climates.LARGEST, "The climate")
+            except (KeyError, zipfile.BadZipFile, EOFError, OSError) as error:
+                raise _refuse(f"The climate “{name}” is not in the zip.", "Export the project again.") from error
+        climates.keep(user, raw, kind, name)
 
 
 def _bring_photos(project: Project, content: ProjectFile, stream: IO[bytes]) -> None:
@@ -376,7 +406,7 @@ def _bring_photos(project: Project, content: ProjectFile, stream: IO[bytes]) -> 
 @transaction.atomic
 def import_project(user: User, content: ProjectFile) -> Project:
     """A new project from checked content, without the files of its photos."""
-    _check_climate(content.project)
+    check_climate(user, content.project)
     project = Project.objects.create(
         owner=signed_in(user),
         **{name: getattr(content.project, name) for name in (*ProjectFields.model_fields, "corrected")},

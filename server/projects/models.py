@@ -35,7 +35,7 @@ class Project(models.Model):
     owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="projects")
     name = models.CharField(max_length=120)
     climate = models.CharField(max_length=40, default="corrie")
-    occupancy = models.CharField(max_length=10, default="normal")
+    occupancy = models.CharField(max_length=20, default="normal")
     set_point_c = models.FloatField(default=20.0)
     start_rh = models.FloatField(default=0.8)
     volume_m3 = models.FloatField(null=True)
@@ -70,6 +70,33 @@ class Project(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ClimateFileQuerySet(models.QuerySet["ClimateFile"]):
+    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.filter(owner=signed_in(user))
+
+
+class ClimateFile(models.Model):
+    """Weather or indoor air that somebody imported; the hours lie in CLIMATES under its name, which is their hash."""
+
+    WEATHER, INDOOR = "weather", "indoor"
+
+    owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="climate_files")
+    name = models.CharField(max_length=40)
+    kind = models.CharField(max_length=8)
+    label = models.CharField(max_length=80)
+    file_name = models.CharField(max_length=200, default="", blank=True)
+    signature = models.CharField(max_length=64, default="", blank=True)  # files of one make share it
+    mapping = models.JSONField(null=True)  # as it was read, offered again for the next file of the make
+    report = models.JSONField(default=dict)
+    imported_at = models.DateTimeField(auto_now_add=True)
+
+    objects = ClimateFileQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_climate_file_a_person")]
 
 
 class ElementQuerySet(models.QuerySet["Element"]):

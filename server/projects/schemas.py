@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from core.buildup.model import Adjoining, BuildUp, Exposure, Kind, Limits
+from core.buildup.model import Adjoining, BuildUp, Exposure, Kind, Limits, Occupancy
 from core.moisture.steady import Condensation, DryingAbility
 from core.moisture.traps import Trap
 from core.thermal.iso6946 import Transmittance
@@ -27,7 +27,7 @@ class ProjectFields(Body):
 
     name: Name
     climate: str = "corrie"
-    occupancy: Literal["normal", "high"] = "normal"
+    occupancy: Occupancy = "normal"
     set_point_c: Annotated[float, Field(ge=5, le=30)] = 20.0
     start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8
     volume_m3: Positive | None = None

@@ -281,6 +281,7 @@ def advance(
             share = (done + dt) / step_s
             # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
             paid = min(1.0, dt / CARRY_S)
+            allowed = max(paid, 1e-3)
             for end in range(2):
                 for k in range(8):
                     b[end, k] = series[step, end, k, 0] + share * (series[step, end, k, 1] - series[step, end, k, 0])
@@ -294,12 +295,10 @@ def advance(
                 for i in range(n):
                     ml, mr = material_left[i], material_right[i]
                     _properties(z[i], T[i], ml, by_z, by_phi, by_t, scalars, air, rho_rv, left[i])
-                    if freezes:
+                    if freezes and volume[i] > 0.0:
                         _frozen(z[i], T[i], ml, by_z, scalars, left[i])
                     if mr != ml:
                         _properties(z[i], T[i], mr, by_z, by_phi, by_t, scalars, air, rho_rv, right[i])
-                        if freezes:
-                            _frozen(z[i], T[i], mr, by_z, scalars, right[i])
                     else:
                         right[i, :] = left[i, :]
                     v = volume[i]
@@ -367,16 +366,22 @@ def advance(
                         gl_zj = -B[4] * inv
                         gl_ti = 0.0
                         gl_tj = 0.0
-                        if freezes and gl != 0.0:
-                            both = A[21] * B[21]
-                            gl_ti = gl * A[23] * B[21]
-                            gl_tj = gl * A[21] * B[23]
-                            gl_zi = gl_zi * both + gl * A[22] * B[21]
-                            gl_zj = gl_zj * both + gl * A[21] * B[22]
-                            gl *= both
-                        # A half cell conducts as its cell does: the water of a face alone has no thickness.
+                        # A half cell conducts, and is blocked by ice, as its cell: a face alone has no thickness.
                         part_i = 0.0 if volume[i] == 0.0 else (1.0 if volume[j] == 0.0 else 0.5)
                         part_j = 1.0 - part_i
+                        if freezes and gl != 0.0:
+                            open_i, open_iz, open_it = A[21], A[22], A[23]
+                            open_j, open_jz, open_jt = B[21], B[22], B[23]
+                            if part_i == 0.0:
+                                open_i, open_iz, open_it = 1.0, 0.0, 0.0
+                            elif part_j == 0.0:
+                                open_j, open_jz, open_jt = 1.0, 0.0, 0.0
+                            both = open_i * open_j
+                            gl_ti = gl * open_it * open_j
+                            gl_tj = gl * open_i * open_jt
+                            gl_zi = gl_zi * both + gl * open_iz * open_j
+                            gl_zj = gl_zj * both + gl * open_i * open_jz
+                            gl *= both
                         lam = (part_i * A[8] + part_j * B[8]) * inv
                         dT = T[i] - T[j]
                         q = lam * dT
@@ -634,7 +639,7 @@ def advance(
                 worst = 0.0
                 worst_at = 0
                 for i in range(n):
-                    size = max(abs(rhs[i, 0]) / tolerance_mass, abs(rhs[i, 1]) / tolerance_energy)
+                    size = max(abs(rhs[i, 0]) / tolerance_mass, abs(rhs[i, 1]) / tolerance_energy) / allowed
                     if not (size <= worst):
                         worst = size
                         worst_at = i
