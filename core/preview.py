@@ -7,9 +7,18 @@ from typing import Any
 
 from core.buildup.model import BuildUp, Limits, Place, datum_layer, growth
 from core.buildup.to_case import Model, model_of, why_no_transient
-from core.climate.data import shipped
-from core.errors import CaseRefused
-from core.moisture.steady import Condensation, DryingAbility, condensation, drying_ability
+from core.climate.data import Climate, shipped
+from core.errors import CaseRefused, OutOfRange
+from core.moisture.steady import (
+    Condensation,
+    DryingAbility,
+    FreeDrying,
+    ProfilePlane,
+    condensation,
+    drying_ability,
+    free_drying,
+    vapour_profile,
+)
 from core.moisture.traps import Trap, traps
 from core.thermal.iso6946 import Transmittance, transmittance
 
@@ -28,6 +37,10 @@ class Preview:
     drying_plane: str
     condensation: Condensation | None
     traps: list[Trap]
+    profile: list[ProfilePlane]
+    free_drying: FreeDrying | None
+    leak_layer: str
+    rain_leak_layer: str
     transient_refused: str
     case_hash: str
 
@@ -61,9 +74,20 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits) ->
         drying_plane=plane,
         condensation=condensation(option, place, climate) if steady else None,
         traps=traps(option),
+        profile=vapour_profile(option),
+        free_drying=_free_drying(option, place, climate, plane) if steady else None,
+        leak_layer=option.leak_layer(option.air_leak),
+        rain_leak_layer=option.leak_layer(option.rain_leak),
         transient_refused=transient_refused,
         case_hash=case_hash,
     )
+
+
+def _free_drying(option: BuildUp, place: Place, climate: Climate, layer_id: str) -> FreeDrying | None:
+    try:
+        return free_drying(option, place, climate, layer_id)
+    except OutOfRange:
+        return None  # the datum lies outside a ventilated cavity, where the steady check does not look
 
 
 def over_limits(outside: float, room: float, limits: Limits) -> list[str]:

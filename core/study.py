@@ -61,7 +61,9 @@ class UncertainInput(Strict):
     def _within(self) -> UncertainInput:
         kind = INPUTS[self.name]
         if not kind.least <= self.low < self.high <= kind.most:
-            raise ValueError(f"{self.name}: from {self.low:g} to {self.high:g} must rise within {kind.least:g} to {kind.most:g}")
+            raise ValueError(
+                f"{self.name}: from {self.low:g} to {self.high:g} must rise within {kind.least:g} to {kind.most:g}"
+            )
         return self
 
 
@@ -81,7 +83,9 @@ class StudySettings(Strict):
         if len(set(names)) != len(names):
             raise ValueError("an input stands twice in the study")
         if self.method == "grid" and self.steps ** len(names) > 500:
-            raise ValueError(f"{self.steps} steps of {len(names)} inputs are {self.steps ** len(names)} runs; at most 500")
+            raise ValueError(
+                f"{self.steps} steps of {len(names)} inputs are {self.steps ** len(names)} runs; at most 500"
+            )
         return self
 
 
@@ -129,7 +133,9 @@ def drawn_model(build_up: BuildUp, place: Place, draw: Draw) -> Model:
     model = model_of(build_up, place.model_copy(update=changes))
     case = model.case
     if "A-value" in draw:
-        case = case.model_copy(update={"materials": {n: _wetter(m, draw["A-value"]) for n, m in case.materials.items()}})
+        case = case.model_copy(
+            update={"materials": {n: _wetter(m, draw["A-value"]) for n, m in case.materials.items()}}
+        )
     if "membrane" in draw:
         case = case.model_copy(update={"layers": [_scaled_membrane(entry, draw["membrane"]) for entry in case.layers]})
     time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": PASSES})

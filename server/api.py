@@ -10,6 +10,7 @@ from server.accounts.api import router as accounts
 from server.projects.api import router as projects
 from server.runs.api import router as runs
 from server.runs.batch_api import router as batches
+from server.runs.verify_api import router as verification
 from server.survey.api import router as survey
 
 api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None)
@@ -18,4 +19,5 @@ api.add_router("", accounts)
 api.add_router("", projects)
 api.add_router("", runs)
 api.add_router("", batches)
+api.add_router("", verification)
 api.add_router("", survey)

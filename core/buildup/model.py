@@ -194,7 +194,10 @@ class Place(Strict):
         else:
             (terrain, obstruction, wall), topography = EXPOSURE_FACTORS[self.exposure], 1.0
         return DrivenRain(
-            terrain_factor=terrain * self.rain_scale, topography_factor=topography, obstruction_factor=obstruction, wall_factor=wall
+            terrain_factor=terrain * self.rain_scale,
+            topography_factor=topography,
+            obstruction_factor=obstruction,
+            wall_factor=wall,
         )
 
 

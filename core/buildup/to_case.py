@@ -147,9 +147,7 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         )
     }
     if place.profile == "measured":
-        climates[place.occupancy] = c.ShippedClimate(
-            shipped=place.occupancy, sha256=shipped(place.occupancy).sha256
-        )
+        climates[place.occupancy] = c.ShippedClimate(shipped=place.occupancy, sha256=shipped(place.occupancy).sha256)
     indoor = c.IndoorEnd(
         type="indoor",
         climate=place.climate,
@@ -182,9 +180,7 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
     """What lies outside: weather, soil, or an unheated space."""
     if place.adjoining == "ground":
         depth, soil = GROUND_WALL if place.kind == "wall" else GROUND_FLOOR
-        return c.GroundEnd(
-            type="ground", climate=place.climate, depth_m=depth, soil_m=soil, coating_sd_m=coating_sd_m
-        )
+        return c.GroundEnd(type="ground", climate=place.climate, depth_m=depth, soil_m=soil, coating_sd_m=coating_sd_m)
     if place.adjoining == "unheated":
         return c.UnheatedEnd(
             type="unheated",
@@ -275,9 +271,8 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
             role, bonded, why = "masonry", True, "inside the masonry"
         if vented and index < vented[-1]:
             role, bonded, why = "face", True, "outside the ventilated cavity"
-        elif role == "inside" and insulation and index > insulation[-1]:
-            if isinstance(here, AirLayer) or isinstance(beyond, AirLayer):
-                role = "cavity"
+        elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):
+            role = "cavity"
         point = WatchPoint(name, role, _worse(here.mould_class, beyond.mould_class), not bonded, why, layers[index].id)
         out.append((point, index, "inner"))
     last = layers[-1].entry

@@ -49,7 +49,9 @@ def refine_project(raw: dict[str, Any]) -> Iterator[RefineRow]:
     for element in raw["elements"]:
         for option in element.get("options", []):
             fields = {name: element[name] for name in PLACE_FIELDS if name in element}
-            climate = {name: project[name] for name in ("climate", "occupancy", "set_point_c", "start_rh") if name in project}
+            climate = {
+                name: project[name] for name in ("climate", "occupancy", "set_point_c", "start_rh") if name in project
+            }
             place = Place.model_validate({**fields, **climate})
             build_up = BuildUp.model_validate(option["build_up"])
             if why_no_transient(build_up, place):

@@ -144,5 +144,7 @@ def report(results: list[StressResult]) -> str:
         slow = max(sound, key=lambda r: r.seconds)
         lines.append(f"  worst closure of water {water.water_closure:.1e} (seed {water.seed}), of the turnover")
         lines.append(f"  worst closure of energy {energy.energy_closure:.1e} (seed {energy.seed}), of the turnover")
-        lines.append(f"  refused steps {sum(r.refused_steps for r in sound)}; slowest {slow.seconds:.1f} s (seed {slow.seed})")
+        lines.append(
+            f"  refused steps {sum(r.refused_steps for r in sound)}; slowest {slow.seconds:.1f} s (seed {slow.seed})"
+        )
     return "\n".join(lines)

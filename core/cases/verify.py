@@ -10,7 +10,7 @@ from scipy.optimize import brentq
 
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Place
-from core.case import Case
+from core.case import Case, case_from_dict
 from core.cases import examples
 from core.climate.data import shipped
 from core.criteria.mould import growth_1999, mould_index
@@ -245,6 +245,86 @@ def hand_worked() -> Iterator[Row]:
     yield _row("Drying ability", "sd outward", "m", ability.outward_sd_m, 0.008 + 12 * 0.215, 0.001, source, True)
 
 
+def air_flow() -> Iterator[Row]:
+    """Heat and vapour carried by a draught through one layer: T and p by (exp(Pe x/L) − 1)/(exp(Pe) − 1)."""
+    source = "closed form of steady conduction with flow (Patankar 1980, 5.2)"
+    thickness, flow = 0.1, 1e-3
+    raw = examples.isothermal_drying().model_dump(mode="json")
+    raw["materials"]["layer"]["liquid"] = {"form": "none"}
+    raw["materials"]["layer"]["vapour"] = {"permeability_kg_mspa": 6e-10}
+    raw["materials"]["layer"]["retention"]["kelvin_temperature_c"] = None
+    raw["materials"]["layer"]["heat"] = {"density_kg_m3": 30, "specific_heat_j_kgk": 800, "conductivity_w_mk": 0.04}
+    ends = ((0.0, 0.8), (20.0, 0.5))
+    for side, (celsius, rh) in zip(("outside", "inside"), ends, strict=True):
+        heat = {"type": "surface", "temperature_c": celsius}
+        raw[side] = {"type": "separate", "heat": heat, "moisture": {"type": "surface", "rh": rh}}
+    raw |= {
+        "layers": [{"kind": "layer", "material": "layer", "thickness_m": thickness, "cells": 40}],
+        "air": {"through_kg_m2s": flow},
+        "initial": {"temperature_c": 10, "rh": 0.6},
+        "switches": {"heat": True, "latent_heat": False, "enthalpy_carried_by_flow": False},
+        "time": {"length_s": 400 * DAY},
+        "output": {"planes": [{"name": "middle", "after_layer": 0, "depth_m": 0.05125}]},
+    }
+    outcome = simulate(case_from_dict(raw))
+    node = outcome.planes["middle"]
+    part = float(outcome.depth[node]) / thickness
+    heat_number = 1006.0 * flow * thickness / 0.04
+    kelvin = float(20.0 * np.expm1(heat_number * part) / np.expm1(heat_number))
+    yield _row(
+        "Draught through a layer", "T in the middle", "K", float(outcome.temperature_c(node)[-1]), kelvin, 0.02, source
+    )
+    vapour_number = flow * 0.622 / 101325.0 * thickness / 6e-10
+    first, last = (rh * float(saturation_pressure(t + ZERO_CELSIUS)) for t, rh in ends)
+    pressure = first + (last - first) * float(np.expm1(vapour_number * part) / np.expm1(vapour_number))
+    computed = float(outcome.rh(node)[-1] * saturation_pressure(outcome.temperature_c(node)[-1] + ZERO_CELSIUS))
+    yield _row("Draught through a layer", "p_v in the middle", "Pa", computed, pressure, 0.002, source, True)
+    yield from _balance("Draught through a layer", outcome)
+
+
+def ice() -> Iterator[Row]:
+    """A thin closed layer loses heat at a steady rate: what it must be at by hand, with the latent heat of its ice."""
+    source = (
+        "worked here: heat lost = sensible heat + latent heat of the water frozen (Clausius-Clapeyron, generalised)"
+    )
+    thickness, flux, hours = 0.01, -20.0, 6
+    raw = examples.isothermal_drying().model_dump(mode="json")
+    raw["materials"]["layer"]["retention"] = {
+        "form": "van_genuchten", "argument": "suction_pa", "saturated_kg_m3": 150,
+        "terms": [{"share": 1, "a": 1e-6, "n": 1.5}],
+    }  # fmt: skip
+    raw["materials"]["layer"]["heat"] = {"density_kg_m3": 1800, "specific_heat_j_kgk": 850, "conductivity_w_mk": 50}
+    start = 1.0e4
+    raw |= {
+        "outside": {
+            "type": "separate", "heat": {"type": "flux", "into_wall_w_m2": flux}, "moisture": {"type": "tight"},
+        },
+        "inside": {"type": "separate", "heat": {"type": "adiabatic"}, "moisture": {"type": "tight"}},
+        "layers": [{"kind": "layer", "material": "layer", "thickness_m": thickness, "cells": 10}],
+        "initial": {"temperature_c": 4, "suction_pa": start},
+        "switches": {"heat": True, "freezing": True},
+        "time": {"length_s": hours * 3600, "largest_step_s": 300},
+        "output": {"planes": [{"name": "face", "after_layer": -1}]},
+    }  # fmt: skip
+    outcome = simulate(case_from_dict(raw))
+
+    def water(suction: float) -> float:
+        return float(150.0 * (1.0 + (1e-6 * suction) ** 1.5) ** (-1.0 / 3.0))
+
+    held = water(start)
+
+    def heat_left(celsius: float) -> float:
+        frozen = held - water(max(start, 1000.0 * 3.335e5 / ZERO_CELSIUS * -celsius))
+        sensible = (1800.0 * 850.0 + 4187.0 * held) * (celsius - 4.0)
+        return (sensible - 3.335e5 * frozen) * thickness - flux * hours * 3600.0
+
+    expected = float(brentq(heat_left, -30.0, 3.0))
+    yield _row(
+        "Ice in a wet layer", f"T after {hours} h", "K", float(outcome.temperature_c(0)[-1]), expected, 0.02, source
+    )
+    yield from _balance("Ice in a wet layer", outcome)
+
+
 def closure() -> Iterator[Row]:
     outcome = simulate(examples.rained_wall())
     yield from _balance(f"Rained wall with variable membrane, {outcome.passes} years", outcome)
@@ -257,7 +337,36 @@ CASES: dict[str, Callable[[], Iterator[Row]]] = {
     "steady": steady,
     "mould": mould,
     "hand": hand_worked,
+    "air_flow": air_flow,
+    "ice": ice,
     "closure": closure,
+}
+# What each case is, for the page that runs them.
+TITLES: dict[str, tuple[str, str]] = {
+    "en15026": (
+        "EN 15026 Annex A",
+        "A half space at 20 °C and 50 % RH meets 30 °C and 95 %: T and water by depth after 7, 30, 365 days.",
+    ),
+    "drying": (
+        "Isothermal drying",
+        "200 mm with constant diffusivity dry to both sides: water by depth after 100, 300 and 1000 hours.",
+    ),
+    "conduction": ("Transient conduction", "A step and a daily wave of temperature against their closed forms."),
+    "steady": ("Steady heat and vapour", "Layers in series, with and without a variable membrane."),
+    "mould": ("Mould growth index", "Constant and alternating conditions against the equations solved apart."),
+    "hand": (
+        "ISO 6946 and drying by hand",
+        "A stud wall and a drying ability with the arithmetic of docs/verification.md.",
+    ),
+    "air_flow": ("Draught through a layer", "Heat and vapour carried by air against the closed form."),
+    "ice": (
+        "Ice in a wet layer",
+        "A closed layer loses heat: its temperature by hand, with the latent heat of its ice.",
+    ),
+    "closure": (
+        "Balances of a rained wall",
+        "Water and energy of a rained wall with a variable membrane until its years repeat.",
+    ),
 }
 
 

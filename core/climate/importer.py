@@ -217,7 +217,10 @@ def look(raw: bytes) -> Look:
     _, _, delimiter, decimal, header = best
     rows = [_split(line, delimiter) for line in lines[header:]]
     names = _names(lines[:header], delimiter, len(rows[0]))
-    columns = [_guess(index, name, [row[index] for row in rows[:2000] if index < len(row)], decimal) for index, name in enumerate(names)]
+    columns = [
+        _guess(index, name, [row[index] for row in rows[:2000] if index < len(row)], decimal)
+        for index, name in enumerate(names)
+    ]
     signature = hashlib.sha256(f"{delimiter}|{decimal}|{names}".encode()).hexdigest()
     return Look(delimiter, decimal, header, _only_once(columns), rows[:8], len(rows), signature)
 
@@ -246,7 +249,7 @@ def _guess(index: int, name: str, texts: list[str], decimal: str) -> Guess:
             meaning = meant
             break
     if not numbers and meaning != "time":
-        meaning = "time" if meaning == "time" else "leave out"
+        meaning = "leave out"
     unit = next(iter(UNITS[meaning]))
     if least is not None and most is not None:
         unit = _guess_unit(meaning, lowered, least, most)
@@ -299,13 +302,17 @@ def read(raw: bytes, mapping: Mapping) -> tuple[bytes, Report]:
     else:
         from core.climate.sun import solar_position
 
-        zenith, azimuth = solar_position(mapping.latitude_deg, mapping.longitude_deg, mapping.utc_offset_h, HOURS_PER_YEAR)
+        zenith, azimuth = solar_position(
+            mapping.latitude_deg, mapping.longitude_deg, mapping.utc_offset_h, HOURS_PER_YEAR
+        )
         weather = _weather(columns, temperature, humidity, zenith, report)
     report.hours = HOURS_PER_YEAR
     report.mean_temperature_c, report.mean_rh = float(temperature.mean()), float(humidity.mean())
     report.rain_mm = float(weather["rain_mm"].sum())
     cosine = np.maximum(np.cos(np.radians(zenith)), 0.0)
-    report.sun_kwh_m2 = float((weather["beam_normal_w_m2"] * cosine + weather["diffuse_horizontal_w_m2"]).sum() / 1000.0)
+    report.sun_kwh_m2 = float(
+        (weather["beam_normal_w_m2"] * cosine + weather["diffuse_horizontal_w_m2"]).sum() / 1000.0
+    )
     table = {"temperature_c": temperature, "relative_humidity": humidity, **weather, "sun_zenith_deg": zenith, "sun_azimuth_deg": azimuth}  # fmt: skip
     out = io.StringIO()
     out.write(f"# label: {mapping.label}\n# origin: imported from a file\n")
@@ -399,7 +406,9 @@ def _humidity(columns: dict[str, Array], report: Report) -> Array:
         humidity = columns["vapour pressure"] / full
         report.estimated.append("relative humidity from temperature and vapour pressure, over water")
     if humidity.max() > 1.05:
-        raise CaseRefused(f"the air would be at {humidity.max() * 100:.0f} % RH; check the columns and their units", "humidity")
+        raise CaseRefused(
+            f"the air would be at {humidity.max() * 100:.0f} % RH; check the columns and their units", "humidity"
+        )
     over, dry = int((humidity > 1.0).sum()), int((humidity < 0.01).sum())
     if over:
         report.said.append(f"{over} hours over 100 % RH (at most {humidity.max() * 100:.1f} %) are taken as 100 %")
@@ -408,7 +417,9 @@ def _humidity(columns: dict[str, Array], report: Report) -> Array:
     return np.clip(humidity, 0.01, 1.0)
 
 
-def _weather(columns: dict[str, Array], temperature: Array, humidity: Array, zenith: Array, report: Report) -> dict[str, Array]:
+def _weather(
+    columns: dict[str, Array], temperature: Array, humidity: Array, zenith: Array, report: Report
+) -> dict[str, Array]:
     """Sun split in beam and diffuse, wind, rain, the sky's long-wave; what is missing is estimated and said."""
     zeros = np.zeros(HOURS_PER_YEAR)
     cosine = np.maximum(np.cos(np.radians(zenith)), 0.0)
@@ -448,7 +459,9 @@ def _weather(columns: dict[str, Array], temperature: Array, humidity: Array, zen
         pressure = humidity * saturation_pressure(temperature + ZERO_CELSIUS) / 100.0
         clear = 0.52 + 0.065 * np.sqrt(pressure)
         sky = np.minimum(clear + 0.35 * (1.0 - clear) * 2.0, 1.0) * STEFAN_BOLTZMANN * (temperature + ZERO_CELSIUS) ** 4
-        report.estimated.append("the sky's long-wave from vapour pressure (Brunt 1932) under a half-clouded sky all year")
+        report.estimated.append(
+            "the sky's long-wave from vapour pressure (Brunt 1932) under a half-clouded sky all year"
+        )
     return {
         "beam_normal_w_m2": np.clip(beam, 0.0, 1300.0),
         "diffuse_horizontal_w_m2": np.maximum(diffuse, 0.0),

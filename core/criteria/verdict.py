@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 
 from core.buildup.to_case import Model
 from core.climate.data import DAYS_IN_MONTHS, first_hour, month_of_hours
+from core.criteria.frost import TOLERANCE, frost_cycles
 from core.criteria.mould import mould_index
 from core.criteria.timber import LONGEST_SPELL_DAYS, NEVER_ABOVE, timber_moisture
-from core.criteria.frost import TOLERANCE, frost_cycles
 from core.criteria.water import (
     CONDENSATE_LIMIT_G_M2,
     METAL_TOLERANCE_H,
@@ -202,8 +202,15 @@ def _condensates(model: Model, outcome: Outcome) -> list[Judgement]:
         tail = "" if water.dries else " It does not dry within the year."
         found.append(
             Judgement(
-                "condensate", watch.name, watch.after_layer_id, water.most_g_m2, CONDENSATE_LIMIT_G_M2, "g/m²", share,
-                _state(share), when,
+                "condensate",
+                watch.name,
+                watch.after_layer_id,
+                water.most_g_m2,
+                CONDENSATE_LIMIT_G_M2,
+                "g/m²",
+                share,
+                _state(share),
+                when,
                 f"At {watch.name} free water reaches {water.most_g_m2:.0f} g/m² on {when}; limit 200 g/m².{tail}",
             )  # fmt: skip
         )
@@ -218,8 +225,15 @@ def _wet_insulation(model: Model, outcome: Outcome) -> list[Judgement]:
         share = loss / R_LOSS_LIMIT
         found.append(
             Judgement(
-                "wet insulation", name, model.layer_of_entry[entry], 100.0 * loss, 100.0 * R_LOSS_LIMIT, "%", share,
-                _state(share), date_of(outcome, len(outcome.z) - 1),
+                "wet insulation",
+                name,
+                model.layer_of_entry[entry],
+                100.0 * loss,
+                100.0 * R_LOSS_LIMIT,
+                "%",
+                share,
+                _state(share),
+                date_of(outcome, len(outcome.z) - 1),
                 f"{name.capitalize()} loses {max(loss, 0.0) * 100:.1f} % of its R to water in the settled year; limit 5 %.",
             )  # fmt: skip
         )
@@ -240,7 +254,15 @@ def _frost(
         when = date_of(outcome, outcome.last_pass.start + cycles.hour)
         found.append(
             Judgement(
-                "frost", name, layer_id, float(wet), float(before + TOLERANCE), "cycles", 0.99, "marginal", when,
+                "frost",
+                name,
+                layer_id,
+                float(wet),
+                float(before + TOLERANCE),
+                "cycles",
+                0.99,
+                "marginal",
+                when,
                 f"{name.capitalize()} freezes wet {wet} times a year {cycles.depth_mm:.0f} mm from outside, as found "
                 f"{before} times; the stone's resistance is not known.",
             )  # fmt: skip
@@ -258,8 +280,15 @@ def _metal(
             continue
         found.append(
             Judgement(
-                "metal", watch.name, watch.after_layer_id, float(now), float(before + METAL_TOLERANCE_H), "hours", 0.98,
-                "marginal", date_of(outcome, len(outcome.z) - 1),
+                "metal",
+                watch.name,
+                watch.after_layer_id,
+                float(now),
+                float(before + METAL_TOLERANCE_H),
+                "hours",
+                0.98,
+                "marginal",
+                date_of(outcome, len(outcome.z) - 1),
                 f"At {watch.name} metal is wet {now} hours a year, as found {before}; the fixings' corrosion class is not known.",
             )  # fmt: skip
         )
@@ -425,7 +454,5 @@ def _notes(model: Model, outcome: Outcome, points: list[Point]) -> list[str]:
             )
     if not outcome.settled:
         notes.append(f"The yearly cycle had not settled after {outcome.passes} years.")
-    notes.append(
-        "One run, one weather year; the clear path without framing. Salts and beam ends are not modelled."
-    )
+    notes.append("One run, one weather year; the clear path without framing. Salts and beam ends are not modelled.")
     return notes

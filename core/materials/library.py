@@ -154,7 +154,9 @@ def case_material(solid: Solid) -> c.Material:
             specific_heat_j_kgk=solid.specific_heat_j_kgk,
             conductivity_w_mk=solid.conductivity_w_mk,
             moisture_supplement=solid.moisture_supplement,
-            factor_by_temperature_c=[(t, value / solid.conductivity_w_mk) for t, value in solid.conductivity_by_temperature_c]
+            factor_by_temperature_c=[
+                (t, value / solid.conductivity_w_mk) for t, value in solid.conductivity_by_temperature_c
+            ]
             if solid.conductivity_by_temperature_c
             else None,
         ),

@@ -9,7 +9,12 @@ import numpy as np
 from core.moisture.transient.outcome import GAINS, Outcome
 
 LIQUID, VAPOUR = 3, 2
-WORDS = {"cavity": "air of cavities", "air leak": "leaking air", "rain leak": "rain that leaks in", "drained": "drained away"}
+WORDS = {
+    "cavity": "air of cavities",
+    "air leak": "leaking air",
+    "rain leak": "rain that leaks in",
+    "drained": "drained away",
+}
 
 
 @dataclass(frozen=True)
@@ -50,9 +55,7 @@ def water_account(outcome: Outcome) -> WaterAccount:
         row("vapour through the room face", flux[:, 1, VAPOUR]),
         row("liquid through the room face", flux[:, 1, LIQUID]),
     ]
-    before = (
-        outcome.layer_water[year.start - 1].sum() if outcome.passes > 1 else outcome.start_layer_water.sum()
-    )
+    before = outcome.layer_water[year.start - 1].sum() if outcome.passes > 1 else outcome.start_layer_water.sum()
     kept = float(outcome.layer_water[-1].sum() - before)
     balance = sum(r.gain_kg_m2 - r.loss_kg_m2 for r in rows)
     heat = float((flux[:, 1, 0] + flux[:, 1, 1]).sum() * seconds / 3.6e6)

@@ -15,6 +15,7 @@ from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means, shipped
 from core.climate.indoor import indoor_state
+from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
@@ -83,9 +84,7 @@ def conditions(place: Place, climate: Climate) -> Conditions:
         return Conditions(
             outside, pressure, monthly_means(measured["temperature_c"]), monthly_means(measured.vapour_pressure)
         )
-    inside, humidity = indoor_state(
-        place.profile, outside, pressure, place.set_point_c, max(25.0, place.set_point_c)
-    )
+    inside, humidity = indoor_state(place.profile, outside, pressure, place.set_point_c, max(25.0, place.set_point_c))
     return Conditions(outside, pressure, inside, humidity * saturation_pressure(inside + ZERO_CELSIUS))
 
 
@@ -278,3 +277,67 @@ def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane_afte
         outward += DELTA_AIR * (pressure - air.outside_pa[month]) / sd_out * seconds
         inward += DELTA_AIR * (pressure - air.inside_pa[month]) / sd_in * seconds
     return DryingAbility(outward * 1000.0, inward * 1000.0, sd_out, sd_in)
+
+
+@dataclass(frozen=True)
+class FreeDrying:
+    """Months until water put into the middle of a layer has gone by diffusion alone; None beyond MOST_MONTHS."""
+
+    layer_id: str
+    months: int | None
+    left_g_m2: list[float]
+
+
+FREE_DRYING_DOSE, MOST_MONTHS, FIRST_DRYING_MONTH = 1.0, 120, 9
+
+
+def free_drying(build_up: BuildUp, place: Place, climate: Climate, layer_id: str) -> FreeDrying:
+    """ISO 13788, drying of built-in water: 1 kg/m² in the middle of a layer, from October, month by month, up to ten years.
+
+    Steady vapour only; other planes may take up on the way. Raises OutOfRange for a layer that is not inside the cavity.
+    """
+    slices = pieces(build_up, place.kind)
+    inside = [index for index, piece in enumerate(slices) if piece.layer_id == layer_id]
+    if not inside:
+        raise OutOfRange(f"layer “{layer_id}” is not inside the ventilated cavity", "choose another layer")
+    middle = inside[len(inside) // 2]
+    half = Piece(layer_id, slices[middle].resistance / 2.0, slices[middle].sd / 2.0)
+    slices[middle : middle + 1] = [half, half]
+    air = conditions(place, climate)
+    rse, rsi = EXTERNAL_SURFACE, INTERNAL_SURFACE[heat_flow(place.kind)]
+    depth_r = rse + np.concatenate(([0.0], np.cumsum([piece.resistance for piece in slices])))
+    depth_sd = np.concatenate(([0.0], np.cumsum([piece.sd for piece in slices])))
+    total = depth_r[-1] + rsi
+    inner: Indices = np.arange(1, len(slices), dtype=np.int64)
+    water = np.zeros(len(slices) + 1)
+    water[middle + 1] = FREE_DRYING_DOSE
+    left: list[float] = []
+    for step in range(MOST_MONTHS):
+        month = (FIRST_DRYING_MONTH + step) % 12
+        face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
+        saturation = saturation_pressure(face_c + ZERO_CELSIUS)
+        seconds = DAYS_IN_MONTHS[month] * 86400.0
+        water = _one_month(water, inner, depth_sd, saturation, air.outside_pa[month], air.inside_pa[month], seconds)
+        left.append(float(water[middle + 1] * 1000.0))
+        if left[-1] < 0.5:
+            return FreeDrying(layer_id, step + 1, left)
+    return FreeDrying(layer_id, None, left)
+
+
+@dataclass(frozen=True)
+class ProfilePlane:
+    """The inner face of a layer: sd cumulated to the outer and to the room side [m], variable sheets at 60 % RH."""
+
+    layer_id: str
+    outward_sd_m: float
+    inward_sd_m: float
+
+
+def vapour_profile(build_up: BuildUp, rh: float = 0.6) -> list[ProfilePlane]:
+    """sd to each side of every plane, from outside to inside; what lies outside a ventilated cavity is left out."""
+    layers = steady_layers(build_up)
+    sd = [sd_of(layer, rh) for layer in layers]
+    return [
+        ProfilePlane(layer.id, float(sum(sd[: index + 1])), float(sum(sd[index + 1 :])))
+        for index, layer in enumerate(layers)
+    ]

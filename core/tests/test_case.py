@@ -8,7 +8,7 @@ from unittest import TestCase
 
 from core.case import Case, case_from_dict, read_case
 from core.cases.examples import EXAMPLES, example_path, example_text
-from core.errors import CaseRefused, NotAvailableYet, OutOfRange
+from core.errors import CaseRefused, OutOfRange
 from core.moisture.transient.boundary import build_boundary
 from core.tests.helpers import STONE, case, film, small
 

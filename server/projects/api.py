@@ -124,7 +124,11 @@ def read_library(request: HttpRequest) -> LibraryOut:
     own = {row.name: row for row in ClimateFile.objects.visible_to(request.user)}
     names = [*shipped_names(), *(row.name for row in own.values() if row.kind == ClimateFile.WEATHER)]
     indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
-    indoor += [IndoorOut(name=row.name, label=f"measured: {row.label}") for row in own.values() if row.kind == ClimateFile.INDOOR]
+    indoor += [
+        IndoorOut(name=row.name, label=f"measured: {row.label}")
+        for row in own.values()
+        if row.kind == ClimateFile.INDOOR
+    ]
     climates = [
         ClimateOut(
             name=name,
@@ -150,7 +154,9 @@ def look_at_climate(request: HttpRequest, file: File[UploadedFile]) -> LookOut:
     """What a file looks like, and how one of its make was read before."""
     raw = climates_of.read_upload(file)
     seen = importer.look(raw)
-    return LookOut(**asdict(seen), remembered=climates_of.remembered(request.user, seen.signature), units=importer.UNITS)
+    return LookOut(
+        **asdict(seen), remembered=climates_of.remembered(request.user, seen.signature), units=importer.UNITS
+    )
 
 
 @router.post("/climates", response={201: ClimateFileOut})

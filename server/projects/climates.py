@@ -30,7 +30,9 @@ def path_of(name: str) -> Path:
 def read_upload(file: UploadedFile) -> bytes:
     """The bytes of an uploaded file, at most LARGEST. Raises Problem beyond it or for an empty file."""
     if (file.size or 0) > LARGEST:
-        raise Problem(413, "file_too_large", f"The file is larger than {LARGEST // 1024**2} MB.", "A year by the hour is less.")
+        raise Problem(
+            413, "file_too_large", f"The file is larger than {LARGEST // 1024**2} MB.", "A year by the hour is less."
+        )
     raw = file.read()
     if not raw.strip():
         raise Problem(422, "file_empty", "The file is empty.", "Choose another file.")
@@ -85,5 +87,7 @@ def forget(user: User, climate_id: int) -> None:
     used = Project.objects.visible_to(user)
     users = [*used.filter(climate=row.name), *used.filter(occupancy=row.name)]
     if users:
-        raise Problem(409, "climate_in_use", f"“{users[0].name}” uses this file.", "Give the project another one first.")
+        raise Problem(
+            409, "climate_in_use", f"“{users[0].name}” uses this file.", "Give the project another one first."
+        )
     row.delete()

@@ -18,7 +18,7 @@ from core.building.heat import (
     degree_hours,
     natural_air_change,
 )
-from core.buildup.model import BuildUp, Place, datum_layer
+from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
 from core.case import DrivenRain
 from core.climate.data import shipped
 from core.climate.rain import driven_rain
@@ -62,6 +62,10 @@ def figures(element: Element, as_found: BuildUp, build_up: BuildUp) -> PreviewOu
         drying_plane=result.drying_plane,
         condensation=result.condensation,
         traps=result.traps,
+        profile=result.profile,
+        free_drying=result.free_drying,
+        leak_layer=result.leak_layer,
+        rain_leak_layer=result.rain_leak_layer,
         transient_refused=result.transient_refused,
         case_hash=result.case_hash,
         loss_kwh_m2a=loss,
@@ -124,6 +128,11 @@ def project_page(project: Project) -> dict[str, Any]:
     }
 
 
+def indoor_words(occupancy: str) -> str:
+    """The indoor profile in words."""
+    return INDOOR_WORDS.get(occupancy) or f"measured indoors: {shipped(occupancy).label}"
+
+
 def conditions(element: Element, place: Place) -> Conditions:
     climate = shipped(place.climate)
     return Conditions(
@@ -134,7 +143,7 @@ def conditions(element: Element, place: Place) -> Conditions:
         if place.kind == "wall" and place.adjoining == "outside"
         else 0.0,
         exposure=place.exposure if place.rain_factors is None else "surveyed exposure",
-        occupancy=place.occupancy,
+        occupancy=indoor_words(place.occupancy),
         set_point_c=place.set_point_c,
         start_rh=place.start_rh,
         target_u_w_m2k=element.limits.target_u_w_m2k,
@@ -164,7 +173,8 @@ def option_out(element: Element, option: Option, as_found: BuildUp, runs: list[R
 def sheet(element: Element) -> Sheet:
     """The options sheet of an element: as found first, then the options in their order."""
     options = sorted(
-        element.options.prefetch_related(Prefetch("runs", Run.objects.years())), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk)
+        element.options.prefetch_related(Prefetch("runs", Run.objects.years())),
+        key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk),
     )
     as_found = next(o for o in options if o.role == Option.AS_FOUND)
     found = BuildUp.model_validate(as_found.draft) if as_found.draft else as_found.current

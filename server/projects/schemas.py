@@ -9,7 +9,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from core.buildup.model import Adjoining, BuildUp, Exposure, Kind, Limits, Occupancy
-from core.moisture.steady import Condensation, DryingAbility
+from core.moisture.steady import Condensation, DryingAbility, FreeDrying, ProfilePlane
 from core.moisture.traps import Trap
 from core.thermal.iso6946 import Transmittance
 
@@ -189,6 +189,10 @@ class PreviewOut(Schema):
     drying_plane: str
     condensation: Condensation | None
     traps: list[Trap]
+    profile: list[ProfilePlane]
+    free_drying: FreeDrying | None
+    leak_layer: str
+    rain_leak_layer: str
     transient_refused: str
     case_hash: str
     loss_kwh_m2a: float | None

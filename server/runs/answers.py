@@ -29,7 +29,9 @@ def answer_key(model: Model, kind: str, looked_at: str) -> str:
     return hashlib.sha256(f"{model.case.hash}|{kind}|{looked_at}".encode()).hexdigest()
 
 
-def brief_answer(build_up: BuildUp, place: Place, inputs: dict[str, Any], progress: Progress, asked: Asked) -> dict[str, Any]:
+def brief_answer(
+    build_up: BuildUp, place: Place, inputs: dict[str, Any], progress: Progress, asked: Asked
+) -> dict[str, Any]:
     """Verdict in short and the plane's daily RH of the last year. inputs: draw, plane (a layer id)."""
     from core.criteria.verdict import judge
     from core.moisture.transient.solve import simulate
@@ -60,7 +62,9 @@ def brief_answer(build_up: BuildUp, place: Place, inputs: dict[str, Any], progre
     }
 
 
-def wetting_answer(build_up: BuildUp, place: Place, inputs: dict[str, Any], progress: Progress, asked: Asked) -> dict[str, Any]:
+def wetting_answer(
+    build_up: BuildUp, place: Place, inputs: dict[str, Any], progress: Progress, asked: Asked
+) -> dict[str, Any]:
     """The wetting test of one option. inputs: layer, on, thickness_mm, dose_kg_m2."""
     from core.criteria.wetting import wetting_test
 

@@ -14,7 +14,8 @@ from core.buildup.to_case import Model, model_of
 from core.climate.data import first_hour, shipped
 from core.criteria.mould import mould_index
 from core.criteria.timber import timber_moisture
-from core.criteria.verdict import date_of
+from core.criteria.verdict import MOULD_LIMITS, date_of
+from core.moisture.account import WaterAccount, water_account
 from core.moisture.transient.outcome import Outcome
 from server.problems import Problem
 from server.projects.actions import visible_option
@@ -83,6 +84,7 @@ class Year(Schema):
     every: int
     rows: int
     depth_mm: float
+    account: WaterAccount
 
 
 class AtPlane(Schema):
@@ -193,13 +195,12 @@ def _lines(outcome: Outcome, model: Model, every: int) -> list[Line]:
         return [round(float(v), 4) for v in values[:usable].reshape(-1, every).mean(axis=1)]
 
     lines: list[Line] = []
-    limits = {"inside": 3.0, "room": 1.0}
     for point in model.watch_points:
         node = outcome.planes[point.name]
         humidity = outcome.rh(node)
         lines.append(Line(key=f"rh:{point.name}", name=point.name, kind="rh", unit="%", judged=point.judged, limit=None, values=thin(np.minimum(humidity, 1.0) * 100)))  # fmt: skip
         index = mould_index(outcome.temperature_c(node), humidity, point.mould_class, outcome.record_step_s)
-        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=limits.get(point.role), values=thin(index)))  # fmt: skip
+        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=MOULD_LIMITS.get(point.role), values=thin(index)))  # fmt: skip
     for layer in model.timber:
         moisture = timber_moisture(outcome, layer)
         hourly = np.repeat(moisture.daily_percent, 24)[: len(outcome.z)]
@@ -235,6 +236,7 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
         every=every,
         rows=FIELD_ROWS,
         depth_mm=float(outcome.depth[-1] * 1000.0),
+        account=water_account(outcome),
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -106,7 +106,7 @@ def _out(batch: Batch) -> BatchOut:
     runs = list(batch.runs.order_by("pk"))
     return BatchOut(
         id=batch.pk,
-        kind=batch.kind,
+        kind=cast(batches.BatchKind, batch.kind),
         option_id=batch.option_id,
         option_name=batch.option.name if batch.option is not None else "",
         settings=batch.settings,
@@ -119,8 +119,14 @@ def _out(batch: Batch) -> BatchOut:
         failed=sum(run.status == Run.FAILED for run in runs),
         runs=[
             BatchRun(
-                id=run.pk, option_id=run.option_id, label=run.label, status=run.status, progress=run.progress,
-                error=run.error, inputs=run.inputs, result=run.result,
+                id=run.pk,
+                option_id=run.option_id,
+                label=run.label,
+                status=run.status,
+                progress=run.progress,
+                error=run.error,
+                inputs=run.inputs,
+                result=run.result,
             )  # fmt: skip
             for run in runs
         ],

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from core.buildup.model import BuildUp, Place, datum_layer
 from core.buildup.to_case import model_of
 from core.moisture.outboard import with_outboard
-from core.study import StudySettings, StudySummary, draws, drawn_model, summarise
+from core.study import StudySettings, StudySummary, drawn_model, draws, summarise
 from server.problems import Problem
 from server.projects.actions import User, visible_element
 from server.projects.models import Element, HistoryEntry, Option
@@ -75,7 +75,7 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
     settings = SETTINGS[kind].model_validate(raw)
     option = None
     if kind != Batch.WETTING:
-        option = element.options.filter(pk=option_id).first()
+        option = element.options.filter(pk=option_id or 0).first()
         if option is None:
             raise Problem(422, "no_option", "Say which option this is asked of.", "Choose an option of this element.")
     runs = _RUNS[kind](element, option, settings)
@@ -126,7 +126,12 @@ def _facings(element: Element, option: Option, settings: PlaneSettings) -> list[
     plane = settings.plane or _datum(element)
     return [
         _brief(
-            option, element.place.model_copy(update={"facing_deg": 45.0 * i}), option.current, {}, plane, word,
+            option,
+            element.place.model_copy(update={"facing_deg": 45.0 * i}),
+            option.current,
+            {},
+            plane,
+            word,
             facing_deg=45.0 * i,
         )  # fmt: skip
         for i, word in enumerate(FACING_WORDS)
@@ -172,7 +177,9 @@ def _wetting(element: Element, option: None, settings: WettingSettings) -> list[
             )
         )
     if not runs:
-        raise Problem(422, "no_layer", f"No option has the layer “{layer}”.", "Choose a layer of the as-found build-up.")
+        raise Problem(
+            422, "no_layer", f"No option has the layer “{layer}”.", "Choose a layer of the as-found build-up."
+        )
     return runs
 
 
@@ -191,7 +198,9 @@ def cancel_batch(user: User, batch_id: int) -> Batch:
     batch = visible_batch(user, batch_id)
     batch.runs.filter(status=Run.WAITING).update(status=Run.CANCELLED, doing="cancelled")
     batch.runs.filter(status=Run.RUNNING).update(cancel_asked=True)
-    HistoryEntry.write(batch.element.project, user, f"cancel {batch.kind}", f"cancelled a batch of {batch.runs.count()} runs")
+    HistoryEntry.write(
+        batch.element.project, user, f"cancel {batch.kind}", f"cancelled a batch of {batch.runs.count()} runs"
+    )
     return batch
 
 

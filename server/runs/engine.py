@@ -38,14 +38,16 @@ class Engine:
             os.environ.setdefault(name, "1")
         os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())
         dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 2})
+        make_client: Any = Client
+        make_cluster: Any = LocalCluster
         self.scheduler = scheduler if scheduler is not None else settings.SCHEDULER
         self.under_way: dict[int, Any] = {}
         self.cluster: Any = None
         if self.scheduler:
             os.environ.pop("WENDRICK_RUNNER_PID")  # its workers are nobody's children here
-            self.client = Client(self.scheduler, timeout=10, set_as_default=False)
+            self.client: Any = make_client(self.scheduler, timeout=10, set_as_default=False)
         else:
-            self.cluster = LocalCluster(
+            self.cluster = make_cluster(
                 n_workers=workers or settings.WORKERS,
                 threads_per_worker=1,
                 processes=True,
@@ -54,7 +56,7 @@ class Engine:
                 local_directory=str(settings.DATA / "dask"),
                 silence_logs=logging.CRITICAL,
             )
-            self.client = Client(self.cluster, set_as_default=False)
+            self.client = make_client(self.cluster, set_as_default=False)
             self.client.run(start_worker, os.getpid())
         self._room = (0.0, 0)
 

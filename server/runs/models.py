@@ -39,9 +39,11 @@ class RunQuerySet(models.QuerySet["Run"]):
         The conditional UPDATE makes sure that of two runners only one gets it.
         """
         busy = self.filter(status=Run.RUNNING).values("case_hash")
-        for run in self.filter(status=Run.WAITING).exclude(case_hash__in=busy).order_by(
-            models.F("batch").asc(nulls_first=True), "pk"
-        )[:5]:
+        for run in (
+            self.filter(status=Run.WAITING)
+            .exclude(case_hash__in=busy)
+            .order_by(models.F("batch").asc(nulls_first=True), "pk")[:5]
+        ):
             taken = self.filter(pk=run.pk, status=Run.WAITING).update(
                 status=Run.RUNNING, attempts=models.F("attempts") + 1, heartbeat=timezone.now(), doing="starting"
             )

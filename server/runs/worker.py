@@ -87,7 +87,7 @@ def _answer(run) -> dict:  # type: ignore[no-untyped-def, type-arg]
 
     same = Run.objects.filter(case_hash=run.case_hash, kind=run.kind, status=Run.DONE, result__isnull=False).first()
     if same is not None:
-        return dict(same.result)
+        return dict(same.result or {})
     build_up, place = BuildUp.model_validate(run.build_up), Place.model_validate(run.place)
     watch = _Watch(run)
     answer = wetting_answer if run.kind == Run.WETTING else brief_answer
@@ -123,6 +123,8 @@ def _as_found(run) -> dict | None:  # type: ignore[no-untyped-def, type-arg]
 
     if run.option.role == Option.AS_FOUND:
         return None
-    found = Run.objects.years().filter(option__element=run.option.element, option__role=Option.AS_FOUND, status=Run.DONE)
+    found = Run.objects.years().filter(
+        option__element=run.option.element, option__role=Option.AS_FOUND, status=Run.DONE
+    )
     newest = found.first()
     return (newest.verdict or {}).get("compared") if newest is not None else None

@@ -198,8 +198,24 @@ class OutsideCluster(PlainTestCase):
                 "e = Element.objects.get(name='Garden face'); "
                 "ask_batch(e.project.owner, e.pk, 'facings', e.as_found.pk, {})"
             )
-            dask = ("-m", "distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--port", str(port), "--no-dashboard")
-            worker_words = ("-m", "distributed.cli.dask_worker", address, "--nthreads", "1", "--no-dashboard", "--no-nanny")
+            dask = (
+                "-m",
+                "distributed.cli.dask_scheduler",
+                "--host",
+                "127.0.0.1",
+                "--port",
+                str(port),
+                "--no-dashboard",
+            )
+            worker_words = (
+                "-m",
+                "distributed.cli.dask_worker",
+                address,
+                "--nthreads",
+                "1",
+                "--no-dashboard",
+                "--no-nanny",
+            )
             started = [start(*dask)]
             time.sleep(2.0)
             started += [start(*worker_words), start(*worker_words), start("manage.py", "runner")]

@@ -146,9 +146,7 @@ def _indoor_hours(assembler: _Assembler, indoor: c.IndoorEnd) -> tuple[Array, Ar
     return kelvin, humidity * saturation_pressure(kelvin, assembler.case.constants.saturation_pressure)
 
 
-def _films(
-    assembler: _Assembler, end: int, kelvin: Array, pressure: Array, part: c.IndoorEnd | c.UnheatedEnd
-) -> None:
+def _films(assembler: _Assembler, end: int, kelvin: Array, pressure: Array, part: c.IndoorEnd | c.UnheatedEnd) -> None:
     assembler.kinds[end] = FILM, FILM
     assembler.put(end, 0, assembler.hourly(kelvin))
     assembler.put(end, 1, part.coefficient_w_m2k)

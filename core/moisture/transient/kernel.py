@@ -607,7 +607,7 @@ def advance(
                             diagonal[i, 2 + k] -= hv * diagonal[i, k]
                         diagonal[i, 3] -= hv1 * rhs[i, 0]
                         rhs[i, 1] -= hv * rhs[i, 0]
-                        flux[end, 2] = rhs[i, 0] / dt
+                        flux[end, 2] += rhs[i, 0] / dt
                         boundary_energy[end] += hv * rhs[i, 0] / dt
                         kelvin = scalars[material_left[i], 4]
                         u = -rho_rv * (kelvin if kelvin > 0.0 else T[i]) * np.log(b[end, 3]) / PA

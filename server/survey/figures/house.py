@@ -93,7 +93,9 @@ def _house_element(element: Element, state: Readiness) -> HouseElement:
 def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) -> HouseOut:
     """The section with everything the three lenses show."""
     shape = project.current_shape
-    elements = list(project.elements.select_related("chosen").prefetch_related(Prefetch("options__runs", Run.objects.years())))
+    elements = list(
+        project.elements.select_related("chosen").prefetch_related(Prefetch("options__runs", Run.objects.years()))
+    )
     for element in elements:
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}

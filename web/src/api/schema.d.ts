@@ -4,6 +4,118 @@
  */
 
 export interface paths {
+    "/api/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Batch */
+        get: operations["server_runs_batch_api_read_batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel Batch */
+        post: operations["server_runs_batch_api_cancel_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Resume Batch */
+        post: operations["server_runs_batch_api_resume_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Climates
+         * @description Weather and indoor air that I imported, newest first.
+         */
+        get: operations["server_projects_api_list_climates"];
+        put?: never;
+        /**
+         * Import Climate
+         * @description Read a file as mapped; refused with line and column where it does not fit, and nothing is kept then.
+         */
+        post: operations["server_projects_api_import_climate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climates/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Climate
+         * @description What a file looks like, and how one of its make was read before.
+         */
+        post: operations["server_projects_api_look_at_climate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climates/{climate_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget Climate */
+        delete: operations["server_projects_api_forget_climate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}": {
         parameters: {
             query?: never;
@@ -17,6 +129,27 @@ export interface paths {
         post?: never;
         /** Delete Element */
         delete: operations["server_projects_api_delete_element"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Batches
+         * @description The newest batch of every kind and option of the element.
+         */
+        get: operations["server_runs_batch_api_list_batches"];
+        put?: never;
+        /** Ask Batch */
+        post: operations["server_runs_batch_api_ask_batch"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -268,6 +401,26 @@ export interface paths {
          * @description The same option with none, variable and tight membranes, beside it; the whole sheet comes back.
          */
         post: operations["server_projects_api_compare_membranes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/outboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steady Outboard
+         * @description The least thickness outside by monthly means, while one types.
+         */
+        post: operations["server_runs_batch_api_steady_outboard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -842,10 +995,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/study-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Study Choices */
+        get: operations["server_runs_batch_api_study_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/verification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Cases */
+        get: operations["server_runs_verify_api_list_cases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/verification/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Case
+         * @description Compute a case now; a few seconds at most.
+         */
+        post: operations["server_runs_verify_api_run_case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccountRow
+         * @description One way of water in the settled year [kg/m²]; gain and loss are both positive.
+         */
+        AccountRow: {
+            /** Gain Kg M2 */
+            gain_kg_m2: number;
+            /** Loss Kg M2 */
+            loss_kg_m2: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * AirLeakage
+         * @description Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
+         */
+        AirLeakage: {
+            /** After Layer */
+            after_layer?: string | null;
+            /**
+             * Preset
+             * @default none
+             * @enum {string}
+             */
+            preset: "none" | "tested tight" | "careful" | "leaky" | "q50";
+            /** Q50 M3 M2H */
+            q50_m3_m2h?: number | null;
+        };
         /**
          * AirtightnessResult
          * @description Mean of both directions where both were measured. q50 [m³/h], n50 [1/h], q_e50 [m³/(h m²)], areas [cm²].
@@ -865,12 +1100,93 @@ export interface components {
             q50: components["schemas"]["Interval"];
             q_envelope_50: components["schemas"]["Interval"] | null;
         };
+        /** AskBatch */
+        AskBatch: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting";
+            /** Option Id */
+            option_id?: number | null;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
         /** AtPlane */
         AtPlane: {
             /** Rh */
             rh: number;
             /** Temperature C */
             temperature_c: number;
+        };
+        /**
+         * BatchOut
+         * @description status: waiting, running, done, cancelled (something is left to resume), failed.
+         */
+        BatchOut: {
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Asked By */
+            asked_by: string;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting";
+            /** Option Id */
+            option_id: number | null;
+            /** Option Name */
+            option_name: string;
+            /** Out Of Date */
+            out_of_date: boolean;
+            /** Runs */
+            runs: components["schemas"]["BatchRun"][];
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+            /** Status */
+            status: string;
+            study: components["schemas"]["StudySummary"] | null;
+            /** Total */
+            total: number;
+        };
+        /**
+         * BatchRun
+         * @description One run of a batch. result: of a brief run state, headline, nearness, daily_rh …; of a wetting test days, rh …
+         */
+        BatchRun: {
+            /** Error */
+            error: string;
+            /** Id */
+            id: number;
+            /** Inputs */
+            inputs: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label: string;
+            /** Option Id */
+            option_id: number;
+            /** Progress */
+            progress: number;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            } | null;
+            /** Status */
+            status: string;
         };
         /**
          * BlowerDoorTest
@@ -1104,8 +1420,23 @@ export interface components {
          * @description Layers from outside to inside (roofs and floors: from above… the cold side… to the room).
          */
         BuildUp: {
+            /**
+             * @default {
+             *       "after_layer": null,
+             *       "preset": "none",
+             *       "q50_m3_m2h": null
+             *     }
+             */
+            air_leak: components["schemas"]["AirLeakage"];
             /** Layers */
             layers: components["schemas"]["BuildUpLayer"][];
+            /**
+             * @default {
+             *       "after_layer": null,
+             *       "share": 0
+             *     }
+             */
+            rain_leak: components["schemas"]["RainLeakage"];
         };
         /**
          * BuildUpLayer
@@ -1168,6 +1499,31 @@ export interface components {
              */
             reason: string;
         };
+        /**
+         * ClimateFileOut
+         * @description An imported file. report: hours filled by column, what was estimated, what was said, yearly figures.
+         */
+        ClimateFileOut: {
+            /** File Name */
+            file_name: string;
+            /** Id */
+            id: number;
+            /**
+             * Imported At
+             * Format: date-time
+             */
+            imported_at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weather" | "indoor";
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            report: components["schemas"]["Report"];
+        };
         /** ClimateOut */
         ClimateOut: {
             /** Design Temperature C */
@@ -1182,6 +1538,21 @@ export interface components {
             origin: string;
             /** Rain Mm */
             rain_mm: number;
+        };
+        /**
+         * ColumnMap
+         * @description What a column holds, and in which unit.
+         */
+        ColumnMap: {
+            /** Column */
+            column: number;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "temperature" | "relative humidity" | "dew point" | "vapour pressure" | "global horizontal" | "diffuse horizontal" | "beam normal" | "wind speed" | "wind direction" | "rain" | "sky long-wave" | "time" | "leave out";
+            /** Unit */
+            unit: string;
         };
         /**
          * Condensation
@@ -1811,6 +2182,39 @@ export interface components {
             /** Share */
             share: number;
         };
+        /**
+         * FreeDrying
+         * @description Months until water put into the middle of a layer has gone by diffusion alone; None beyond MOST_MONTHS.
+         */
+        FreeDrying: {
+            /** Layer Id */
+            layer_id: string;
+            /** Left G M2 */
+            left_g_m2: number[];
+            /** Months */
+            months: number | null;
+        };
+        /**
+         * Guess
+         * @description One column as offered: name in the file, meaning, unit, and its range in the first rows.
+         */
+        Guess: {
+            /** Column */
+            column: number;
+            /** Least */
+            least: number | null;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "temperature" | "relative humidity" | "dew point" | "vapour pressure" | "global horizontal" | "diffuse horizontal" | "beam normal" | "wind speed" | "wind direction" | "rain" | "sky long-wave" | "time" | "leave out";
+            /** Most */
+            most: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** HeatOut */
         HeatOut: {
             /** Arithmetic */
@@ -2046,6 +2450,23 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /** IndoorOut */
+        IndoorOut: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Influence
+         * @description Rank correlation (Spearman) of an input with how near the runs come to their limit; −1 to 1.
+         */
+        Influence: {
+            /** Correlation */
+            correlation: number;
+            /** Name */
+            name: string;
+        };
         /**
          * Interval
          * @description A value with the bounds of its 95 % confidence interval.
@@ -2112,6 +2533,8 @@ export interface components {
             approximation: string;
             /** Climates */
             climates: components["schemas"]["ClimateOut"][];
+            /** Indoor */
+            indoor: components["schemas"]["IndoorOut"][];
             /** Materials */
             materials: components["schemas"]["MaterialOut"][];
         };
@@ -2153,6 +2576,33 @@ export interface components {
             password: string;
             /** Username */
             username: string;
+        };
+        /** LookOut */
+        LookOut: {
+            /** Columns */
+            columns: components["schemas"]["Guess"][];
+            /** Decimal */
+            decimal: string;
+            /** Delimiter */
+            delimiter: string;
+            /** First Rows */
+            first_rows: string[][];
+            /** Header Lines */
+            header_lines: number;
+            remembered: components["schemas"]["Mapping"] | null;
+            /** Rows */
+            rows: number;
+            /** Signature */
+            signature: string;
+            /** Units */
+            units: {
+                [key: string]: {
+                    [key: string]: [
+                        number,
+                        number
+                    ];
+                };
+            };
         };
         /** LookedAtBody */
         LookedAtBody: {
@@ -2201,6 +2651,60 @@ export interface components {
             elements: components["schemas"]["MadeElement"][];
             /** Opening Up */
             opening_up: components["schemas"]["OpeningUp"][];
+        };
+        /**
+         * Mapping
+         * @description How a file is read. header_lines: lines before the first row of values; missing: the sign of a missing value.
+         */
+        Mapping: {
+            /** Columns */
+            columns: components["schemas"]["ColumnMap"][];
+            /**
+             * Decimal
+             * @default .
+             * @enum {string}
+             */
+            decimal: "." | ",";
+            /**
+             * Delimiter
+             * @enum {string}
+             */
+            delimiter: ";" | "\t" | "," | "|" | " ";
+            /**
+             * First Hour
+             * @default 0
+             */
+            first_hour: number;
+            /** Header Lines */
+            header_lines: number;
+            /**
+             * Kind
+             * @default weather
+             * @enum {string}
+             */
+            kind: "weather" | "indoor";
+            /** Label */
+            label: string;
+            /**
+             * Latitude Deg
+             * @default 50
+             */
+            latitude_deg: number;
+            /**
+             * Longitude Deg
+             * @default 0
+             */
+            longitude_deg: number;
+            /**
+             * Missing
+             * @default
+             */
+            missing: string;
+            /**
+             * Utc Offset H
+             * @default 0
+             */
+            utc_offset_h: number;
         };
         /**
          * MaterialOut
@@ -2589,6 +3093,47 @@ export interface components {
             school: string;
         };
         /**
+         * OutboardBody
+         * @description plane: the layer at whose inner face one looks; absent: the datum.
+         */
+        OutboardBody: {
+            /** Material */
+            material: string;
+            /**
+             * Most Rh
+             * @default 0.8
+             */
+            most_rh: number;
+            /** Plane */
+            plane?: string | null;
+            /**
+             * School
+             * @default room air
+             * @enum {string}
+             */
+            school: "room air" | "diffusion";
+        };
+        /** OutboardOut */
+        OutboardOut: {
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /** Month */
+            month: number;
+            /** Peak Rh Now */
+            peak_rh_now: number;
+            /** Plane */
+            plane: string;
+            /** Share Needed */
+            share_needed: number | null;
+            /** Share Now */
+            share_now: number;
+            /** Thickness Mm */
+            thickness_mm: number | null;
+        };
+        /**
          * OverrideBody
          * @description Both empty takes the override back.
          */
@@ -2754,12 +3299,19 @@ export interface components {
             drying: components["schemas"]["DryingAbility"] | null;
             /** Drying Plane */
             drying_plane: string;
+            free_drying: components["schemas"]["FreeDrying"] | null;
             /** Growth Outside Mm */
             growth_outside_mm: number;
+            /** Leak Layer */
+            leak_layer: string;
             /** Loss Kwh M2A */
             loss_kwh_m2a: number | null;
             /** Over Limits */
             over_limits: string[];
+            /** Profile */
+            profile: components["schemas"]["ProfilePlane"][];
+            /** Rain Leak Layer */
+            rain_leak_layer: string;
             /** Refused */
             refused: string;
             /** Room Lost Mm */
@@ -2771,6 +3323,18 @@ export interface components {
             transient_refused: string;
             /** Traps */
             traps: components["schemas"]["Trap"][];
+        };
+        /**
+         * ProfilePlane
+         * @description The inner face of a layer: sd cumulated to the outer and to the room side [m], variable sheets at 60 % RH.
+         */
+        ProfilePlane: {
+            /** Inward Sd M */
+            inward_sd_m: number;
+            /** Layer Id */
+            layer_id: string;
+            /** Outward Sd M */
+            outward_sd_m: number;
         };
         /**
          * Progress
@@ -2813,9 +3377,8 @@ export interface components {
             /**
              * Occupancy
              * @default normal
-             * @enum {string}
              */
-            occupancy: "normal" | "high";
+            occupancy: string;
             /**
              * Set Point C
              * @default 20
@@ -2880,9 +3443,8 @@ export interface components {
             /**
              * Occupancy
              * @default normal
-             * @enum {string}
              */
-            occupancy: "normal" | "high";
+            occupancy: string;
             /**
              * Set Point C
              * @default 20
@@ -2933,6 +3495,19 @@ export interface components {
             rain: components["schemas"]["FaceExposure"] | null;
         };
         /**
+         * RainLeakage
+         * @description A share of the driven rain that gets in to the inner face of a layer; absent: by rule.
+         */
+        RainLeakage: {
+            /** After Layer */
+            after_layer?: string | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+        };
+        /**
          * Readiness
          * @description State of an element with every reason why; the reasons are empty when it is ready.
          */
@@ -2969,6 +3544,45 @@ export interface components {
             /** Surface Rh */
             surface_rh?: number | null;
             wood?: components["schemas"]["MeterReading"] | null;
+        };
+        /**
+         * Report
+         * @description What reading did: hours, gaps filled (hours by column), what was estimated, what was left out, yearly figures.
+         */
+        Report: {
+            /** Estimated */
+            estimated?: string[];
+            /** Filled */
+            filled?: {
+                [key: string]: number;
+            };
+            /**
+             * Hours
+             * @default 0
+             */
+            hours: number;
+            /**
+             * Mean Rh
+             * @default 0
+             */
+            mean_rh: number;
+            /**
+             * Mean Temperature C
+             * @default 0
+             */
+            mean_temperature_c: number;
+            /**
+             * Rain Mm
+             * @default 0
+             */
+            rain_mm: number;
+            /** Said */
+            said?: string[];
+            /**
+             * Sun Kwh M2
+             * @default 0
+             */
+            sun_kwh_m2: number;
         };
         /**
          * RoleEntry
@@ -3271,6 +3885,46 @@ export interface components {
              */
             own_walls: boolean;
         };
+        /** StudyChoices */
+        StudyChoices: {
+            /** Bad Year */
+            bad_year: string;
+            /** Inputs */
+            inputs: components["schemas"]["StudyInput"][];
+        };
+        /** StudyInput */
+        StudyInput: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * StudySummary
+         * @description share: of the runs over no limit, with its 95 % interval (Wilson 1927). influences: the strongest first.
+         */
+        StudySummary: {
+            /** Decided By */
+            decided_by: string;
+            /** High */
+            high: number;
+            /** Influences */
+            influences: components["schemas"]["Influence"][];
+            /** Low */
+            low: number;
+            /** Runs */
+            runs: number;
+            /** Share */
+            share: number;
+            /** Sound */
+            sound: number;
+        };
         /**
          * Targets
          * @description U by element kind [W/(m² K)], airtightness and heat demand. `name` says whose set it is.
@@ -3396,6 +4050,57 @@ export interface components {
              */
             unit: "mm" | "in";
         };
+        /** VerifyCase */
+        VerifyCase: {
+            /** About */
+            about: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * VerifyRow
+         * @description error and limit in the unit of the quantity, or relative.
+         */
+        VerifyRow: {
+            /** Case */
+            case: string;
+            /** Computed */
+            computed: number;
+            /** Error */
+            error: number;
+            /** Limit */
+            limit: number;
+            /** Passed */
+            passed: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Reference */
+            reference: number;
+            /** Relative */
+            relative: boolean;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WaterAccount
+         * @description rows add up: gains − losses = kept, but for what one record's rounding leaves (`gap_kg_m2`).
+         *
+         *     heat_kwh_m2: heat through the room face in the year, outward positive.
+         */
+        WaterAccount: {
+            /** Gap Kg M2 */
+            gap_kg_m2: number;
+            /** Heat Kwh M2 */
+            heat_kwh_m2: number;
+            /** Kept Kg M2 */
+            kept_kg_m2: number;
+            /** Rows */
+            rows: components["schemas"]["AccountRow"][];
+        };
         /** WaterItemBody */
         WaterItemBody: {
             /** Base Revision */
@@ -3489,6 +4194,7 @@ export interface components {
          * @description What the Year in the wall draws of one run.
          */
         Year: {
+            account: components["schemas"]["WaterAccount"];
             /** Depth Mm */
             depth_mm: number;
             /** Edges */
@@ -3530,6 +4236,174 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_runs_batch_api_read_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_cancel_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_resume_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_list_climates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimateFileOut"][];
+                };
+            };
+        };
+    };
+    server_projects_api_import_climate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Mapping */
+                    mapping: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimateFileOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_look_at_climate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_forget_climate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                climate_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_projects_api_change_element: {
         parameters: {
             query?: never;
@@ -3573,6 +4447,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_runs_batch_api_list_batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"][];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_ask_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBatch"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
             };
         };
     };
@@ -3951,6 +4873,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_steady_outboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutboardBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboardOut"];
                 };
             };
         };
@@ -4960,6 +5908,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_study_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyChoices"];
+                };
+            };
+        };
+    };
+    server_runs_verify_api_list_cases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerifyCase"][];
+                };
+            };
+        };
+    };
+    server_runs_verify_api_run_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerifyRow"][];
                 };
             };
         };
