@@ -40,5 +40,5 @@ def membrane_variants(build_up: BuildUp) -> list[tuple[str, BuildUp]]:
             continue
         sheet = [] if material is None else [BuildUpLayer(id=own, material=material)]
         words = "no membrane" if material is None else entry_of(material).name
-        found.append((words, BuildUp(layers=[*layers[:place], *sheet, *layers[place:]])))
+        found.append((words, build_up.model_copy(update={"layers": [*layers[:place], *sheet, *layers[place:]]})))
     return found

@@ -212,7 +212,10 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
             "Your edit is kept here. Take theirs, or keep yours as a new option.",
             revision=option.revision,
         )
-    option.build_up = body.build_up.model_dump(mode="json")
+    # a body that says nothing of leaks leaves them as they are
+    unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
+    kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}
+    option.build_up = BuildUp.model_validate({**body.build_up.model_dump(mode="json"), **kept}).model_dump(mode="json")
     option.draft = None
     option.name = body.name or option.name
     option.school = option.school if body.school is None else body.school

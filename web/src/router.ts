@@ -9,6 +9,12 @@ export const router = createRouter({
     { path: '/projects', name: 'projects', component: () => import('@/features/projects/ProjectList.vue') },
     { path: '/runs', name: 'runs', component: () => import('@/features/projects/RunList.vue') },
     { path: '/library', name: 'library', component: () => import('@/features/projects/LibraryView.vue') },
+    { path: '/climates', name: 'climates', component: () => import('@/features/climates/ClimatesView.vue') },
+    {
+      path: '/verification',
+      name: 'verification',
+      component: () => import('@/features/verification/VerificationView.vue'),
+    },
     { path: '/p/:project(\\d+)', redirect: (to) => ({ name: 'house', params: to.params }) },
     { path: '/p/:project(\\d+)/house', name: 'house', component: () => import('@/features/house/HouseView.vue') },
     { path: '/p/:project(\\d+)/brief', name: 'brief', component: () => import('@/features/brief/BriefView.vue') },
@@ -28,6 +34,11 @@ export const router = createRouter({
       path: '/p/:project(\\d+)/year/:element(\\d+)',
       name: 'year',
       component: () => import('@/features/year/YearView.vue'),
+    },
+    {
+      path: '/p/:project(\\d+)/tests/:element(\\d+)/:view(wetting|facings|bad-year|outboard|study)?',
+      name: 'tests',
+      component: () => import('@/features/tests/TestsView.vue'),
     },
     {
       path: '/p/:project(\\d+)/compare/:element(\\d+)',

@@ -74,7 +74,7 @@ const steps = computed<Step[]>(() => {
     },
   ]
 })
-const within: Record<string, string> = { year: 'options', compare: 'options' }
+const within: Record<string, string> = { year: 'options', compare: 'options', tests: 'options' }
 const current = computed(() => within[String(route.name)] ?? String(route.name))
 function to(step: Step) {
   return { name: step.name, params: { project: props.projectId } }
@@ -130,7 +130,9 @@ watch(
         <span v-if="menu" class="menu" @click="menu = false" @keydown.esc="menu = false">
           <RouterLink to="/projects">My projects</RouterLink>
           <RouterLink to="/runs">Runs</RouterLink>
-          <RouterLink to="/library">Library and climates</RouterLink>
+          <RouterLink to="/library">Library</RouterLink>
+          <RouterLink to="/climates">Climates and indoor air</RouterLink>
+          <RouterLink to="/verification">Verification</RouterLink>
           <button type="button" @click="keys = true">Keys</button>
           <button type="button" @click="leave">Sign out</button>
         </span>

@@ -20,6 +20,7 @@ const bare: [string, string][] = [
   ['[ ]', 'element before, after'],
   ['D', 'duplicate the option'],
   ['R', 'run the years'],
+  ['T', 'wetting test'],
   ['U', 'units'],
 ]
 </script>

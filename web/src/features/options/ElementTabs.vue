@@ -5,7 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { onSingleKey } from '@/shared/keys'
 import { useProject } from '@/shared/project'
 
-const props = defineProps<{ projectId: number; elementId: number; view: 'options' | 'year' | 'compare' }>()
+const props = defineProps<{ projectId: number; elementId: number; view: 'options' | 'year' | 'tests' | 'compare' }>()
 const project = useProject()
 const router = useRouter()
 const element = computed(() => project.elements.find((e) => e.id === props.elementId))
@@ -22,6 +22,7 @@ onSingleKey(']', () => go(1))
 const views = [
   ['options', 'Options sheet'],
   ['year', 'Year in the wall'],
+  ['tests', 'Tests and studies'],
   ['compare', 'Compare'],
 ] as const
 </script>

@@ -13,6 +13,7 @@ import { useProject, type Material } from '@/shared/project'
 import { inText, show } from '@/shared/units'
 import ElementTabs from './ElementTabs.vue'
 import LayerBar from './LayerBar.vue'
+import LeakBar from './LeakBar.vue'
 import MaterialFinder from './MaterialFinder.vue'
 import SheetMargin from './SheetMargin.vue'
 import StripDrawing from './StripDrawing.vue'
@@ -72,7 +73,7 @@ const conditions = computed(() => {
     parts.push(
       `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.corrected.includes('factor_b') ? 'usual' : 'typed'}`,
     )
-  parts.push(`${c.value.occupancy} occupancy, ${show(c.value.set_point_c, 'temperature', 0)}`)
+  parts.push(`${c.value.occupancy}, ${show(c.value.set_point_c, 'temperature', 0)}`)
   parts.push(`start ${Math.round(c.value.start_rh * 100)} % RH`)
   if (c.value.target_u_w_m2k)
     parts.push(`target ${c.value.target_u_w_m2k && show(c.value.target_u_w_m2k, 'transmittance')}`)
@@ -175,6 +176,10 @@ const none = (act: () => void) => (): void => {
 onSingleKey(
   'd',
   none(() => void state.duplicate()),
+)
+onSingleKey(
+  't',
+  none(() => void router.push({ name: 'tests', params: { project: projectId.value, element: elementId.value } })),
 )
 onSingleKey(
   'r',
@@ -311,6 +316,7 @@ onBeforeRouteLeave(async () => {
                 Drop it
               </button>
             </p>
+            <LeakBar v-if="i === at.strip && !at.layer" :state="state" @click.stop />
             <StripFigures
               :figures="w.figures"
               :run="w.run"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The numbers under a strip. A click on U opens where it comes from. */
 import { computed, ref } from 'vue'
+import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import type { Figures, RunState } from './useSheet'
 
@@ -39,6 +40,17 @@ const monthly = computed(() => {
 const missesTarget = computed(
   () => !props.asFound && !!props.target && !!t.value && t.value.u_effective > props.target + 0.005,
 )
+const project = useProject()
+const layerName = (id: string): string =>
+  project.materialName(props.figures.build_up.layers.find((l) => l.id === id)?.material ?? '')
+const freeDrying = computed(() => {
+  const drying = props.figures.free_drying
+  if (!drying) return ''
+  const where = `the middle of ${layerName(drying.layer_id)}`
+  return drying.months === null
+    ? `Free drying (ISO 13788): ${show(1, 'water')} in ${where} are not gone after ten years.`
+    : `Free drying (ISO 13788): ${show(1, 'water')} in ${where} are gone after ${drying.months} months from October.`
+})
 const over = computed(() => props.figures.over_limits)
 </script>
 
@@ -95,8 +107,24 @@ const over = computed(() => props.figures.over_limits)
       {{ show(t.u_isothermal_planes, 'transmittance') }} · surfaces {{ show(t.external_surface, 'resistance') }},
       {{ show(t.internal_surface, 'resistance') }}. Drying, April to September, from the datum at 100 %: sd out
       {{ show(figures.drying?.outward_sd_m, 'sd') }}, in {{ show(figures.drying?.inward_sd_m, 'sd') }}; liquid drying
-      left out.
+      left out. <template v-if="figures.free_drying">{{ freeDrying }}</template>
     </p>
+    <table v-if="open && figures.profile.length" class="origin profile" aria-label="Vapour profile">
+      <thead>
+        <tr>
+          <th>vapour profile: plane</th>
+          <th>sd to outside</th>
+          <th>sd to the room</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="plane in figures.profile" :key="plane.layer_id">
+          <td>inner face of {{ layerName(plane.layer_id) }}</td>
+          <td>{{ show(plane.outward_sd_m, 'sd') }}</td>
+          <td>{{ show(plane.inward_sd_m, 'sd') }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p v-if="figures.refused" class="origin complaint">{{ figures.refused }}</p>
   </dl>
 </template>
@@ -131,6 +159,17 @@ dd small {
   cursor: help;
   text-decoration: underline dotted;
   text-underline-offset: 3px;
+}
+.profile {
+  border-collapse: collapse;
+}
+.profile th {
+  font-weight: 400;
+  text-align: left;
+}
+.profile td,
+.profile th {
+  padding: 0 14px 0 0;
 }
 .origin {
   grid-column: 1 / -1;

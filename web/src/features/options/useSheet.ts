@@ -12,6 +12,16 @@ import { isImperial } from '@/shared/units'
 export type Figures = Schemas['PreviewOut']
 export type RunState = Schemas['RunState']
 
+/** Room air that leaks through an option, and rain that gets in. */
+export interface Leaks {
+  air_leak: Schemas['AirLeakage']
+  rain_leak: Schemas['RainLeakage']
+}
+interface Drawn {
+  layers: Layer[]
+  leaks: Leaks
+}
+
 export interface Work {
   id: number
   role: string
@@ -19,8 +29,10 @@ export interface Work {
   revision: number
   /** what is drawn now */
   layers: Layer[]
+  leaks: Leaks
   /** what the server holds as committed */
   committed: Layer[]
+  committedLeaks: Leaks
   committedHash: string
   figures: Figures
   run: RunState
@@ -29,12 +41,26 @@ export interface Work {
 }
 interface Edit {
   option: number
-  before: Layer[]
-  after: Layer[]
+  before: Drawn
+  after: Drawn
 }
 
 const clone = (layers: Layer[]): Layer[] => copy(layers) as Layer[]
-const same = (a: Layer[], b: Layer[]): boolean => JSON.stringify(a) === JSON.stringify(b)
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+const leaksOf = (build_up: Schemas['BuildUp']): Leaks => ({
+  air_leak: build_up.air_leak ?? { preset: 'none', q50_m3_m2h: null, after_layer: null },
+  rain_leak: build_up.rain_leak ?? { share: 0, after_layer: null },
+})
+/** A leak to a layer that is gone goes where the rule says. */
+function fitting(leaks: Leaks, layers: Layer[]): Leaks {
+  const there = (id: string | null | undefined): string | null =>
+    layers.some((l) => l.id === id) ? (id ?? null) : null
+  return {
+    air_leak: { ...leaks.air_leak, after_layer: there(leaks.air_leak.after_layer) },
+    rain_leak: { ...leaks.rain_leak, after_layer: there(leaks.rain_leak.after_layer) },
+  }
+}
+const drawn = (w: Work): Schemas['BuildUp'] => ({ layers: w.layers, ...fitting(w.leaks, w.layers) })
 let serial = 0
 const newId = (): string => `l${Date.now().toString(36)}${(serial++).toString(36)}`
 
@@ -62,7 +88,9 @@ export function useSheet() {
       name: option.name,
       revision: option.revision,
       layers: clone(shown.layers),
+      leaks: leaksOf(shown),
       committed: clone(option.build_up.layers),
+      committedLeaks: leaksOf(option.build_up),
       committedHash: option.draft ? '' : option.figures.case_hash,
       figures: option.figures,
       run: option.run,
@@ -97,11 +125,11 @@ export function useSheet() {
   /** The run state that fits what is drawn: an edit makes a result out of date, taking it back makes it current. */
   function liveState(w: Work): RunState['state'] {
     if (w.figures.transient_refused) return 'not available'
-    if (same(w.layers, w.committed) || w.figures.case_hash === w.committedHash) return w.run.state
+    if (!isDraft(w) || w.figures.case_hash === w.committedHash) return w.run.state
     return w.run.verdict ? 'out of date' : w.run.state === 'not available' ? 'not run' : w.run.state
   }
   function isDraft(w: Work): boolean {
-    return !same(w.layers, w.committed)
+    return !same(w.layers, w.committed) || !same(w.leaks, w.committedLeaks)
   }
 
   // --- typing ---------------------------------------------------------------------------------
@@ -112,7 +140,7 @@ export function useSheet() {
       await take(
         api.PUT('/api/options/{option_id}/draft', {
           params: { path: { option_id: w.id } },
-          body: { build_up: { layers: w.layers } },
+          body: { build_up: drawn(w) },
         }),
       )
     } catch (error) {
@@ -133,7 +161,7 @@ export function useSheet() {
         api.POST('/api/elements/{element_id}/preview', {
           params: { path: { element_id: sheet.value.element.id } },
           body: {
-            build_up: { layers: w.layers },
+            build_up: drawn(w),
             typing: { layer_id: layer.id, text, unit: isImperial.value ? 'in' : 'mm' },
           },
         }),
@@ -180,6 +208,7 @@ export function useSheet() {
     await queue
     if (!isDraft(w)) return
     w.layers = clone(w.committed)
+    w.leaks = copy(w.committedLeaks) as Leaks
     await commit(w, false)
   }
 
@@ -187,13 +216,14 @@ export function useSheet() {
 
   function commit(w: Work, remember = true): Promise<void> {
     const job = queue.then(async () => {
-      const before = clone(w.committed)
-      const after = clone(w.layers)
+      const before: Drawn = { layers: clone(w.committed), leaks: copy(w.committedLeaks) as Leaks }
+      w.leaks = fitting(w.leaks, w.layers)
+      const after: Drawn = { layers: clone(w.layers), leaks: copy(w.leaks) as Leaks }
       try {
         const option = await take(
           api.PUT('/api/options/{option_id}', {
             params: { path: { option_id: w.id } },
-            body: { revision: w.revision, name: w.name, build_up: { layers: after } },
+            body: { revision: w.revision, name: w.name, build_up: drawn(w) },
           }),
         )
         if (remember && !same(before, after)) {
@@ -202,9 +232,10 @@ export function useSheet() {
         }
         w.revision = option.revision
         w.committed = clone(option.build_up.layers)
+        w.committedLeaks = leaksOf(option.build_up)
         w.run = option.run
         w.committedHash = option.figures.case_hash
-        if (same(w.layers, after)) w.figures = option.figures
+        if (same(w.layers, after.layers)) w.figures = option.figures
         w.conflict = false
         if (w.role === 'as_found' && sheet.value) await reloadFigures()
       } catch (error) {
@@ -248,7 +279,8 @@ export function useSheet() {
     at.strip = strip
     typed.value = null
     w.complaint = ''
-    w.layers = clone(edit[key])
+    w.layers = clone(edit[key].layers)
+    w.leaks = copy(edit[key].leaks) as Leaks
     to.push(edit)
     await commit(w, false)
   }
@@ -335,6 +367,17 @@ export function useSheet() {
     at.layer = at.layer === null ? null : (layers[Math.max(0, Math.min(from, layers.length - 1))]?.id ?? null)
   }
 
+  /** Air or rain that leaks in: committed at once, undone like an edit of a layer. */
+  async function leak(part: Partial<Leaks>): Promise<void> {
+    const w = work.value
+    if (!w) return
+    counter++
+    w.complaint = ''
+    w.leaks = { ...w.leaks, ...part }
+    await commit(w)
+    if (w.complaint && !w.conflict) w.leaks = copy(w.committedLeaks) as Leaks
+  }
+
   // --- options --------------------------------------------------------------------------------
 
   async function membranes(): Promise<void> {
@@ -359,7 +402,7 @@ export function useSheet() {
       const option = await take(
         api.POST('/api/elements/{element_id}/options', {
           params: { path: { element_id: sheet.value.element.id } },
-          body: { name: label, school: '', build_up: { layers: w.layers } },
+          body: { name: label, school: '', build_up: drawn(w) },
         }),
       )
       works.value.push(toWork(option))
@@ -452,7 +495,7 @@ export function useSheet() {
 
   return {
     sheet, works, complaint, loading, at, typed, work, selected, undoStack, redoStack,
-    load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
+    leak, load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
     move, walk, climb, duplicate, membranes, rename, removeOption, takeTheirs, keepMineAsNew, runYears, cancel,
   } // prettier-ignore
 }

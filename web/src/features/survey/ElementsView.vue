@@ -131,10 +131,9 @@ function limits(e: Element): string {
           </select></label
         >
         <label class="field"
-          ><span>Indoor moisture, EN 15026</span
+          ><span>Indoor air</span
           ><select v-model="fields.occupancy">
-            <option value="normal">normal occupancy</option>
-            <option value="high">high occupancy</option>
+            <option v-for="one in project.library?.indoor" :key="one.name" :value="one.name">{{ one.label }}</option>
           </select></label
         >
         <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />

@@ -38,7 +38,7 @@ async function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLaye
     await take(
       api.PUT('/api/options/{option_id}', {
         params: { path: { option_id: made.option_id } },
-        body: { revision: made.revision, build_up: { layers } },
+        body: { revision: made.revision, build_up: { layers } as Schemas['BuildUp'] /* what it does not say stays */ },
       }),
     )
     await load()

@@ -11,6 +11,9 @@ const props = defineProps<{
   stale: boolean
 }>()
 interface Judgement {
+  criterion: string
+  place: string
+  state: string
   sentence: string
 }
 interface Verdict {
@@ -18,6 +21,7 @@ interface Verdict {
   driver: string
   worst: Judgement
   second: Judgement | null
+  judgements: Judgement[]
   as_found_words: string
   not_judged: string[]
   notes: string[]
@@ -104,9 +108,37 @@ const asFound = computed(() => year.value.role === 'as_found')
       </li>
     </ul>
   </template>
+  <h3>Water in a year</h3>
+  <table class="account" data-account>
+    <thead>
+      <tr>
+        <th></th>
+        <th>in</th>
+        <th>out</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in year.account.rows" :key="row.name">
+        <td>{{ row.name }}</td>
+        <td>{{ row.gain_kg_m2 > 5e-4 ? show(row.gain_kg_m2, 'water', 2) : '' }}</td>
+        <td>{{ row.loss_kg_m2 > 5e-4 ? show(row.loss_kg_m2, 'water', 2) : '' }}</td>
+      </tr>
+      <tr class="sum">
+        <td>kept in the settled year</td>
+        <td colspan="2">{{ show(year.account.kept_kg_m2, 'water', 3) }}</td>
+      </tr>
+    </tbody>
+  </table>
+  <p class="soft">Heat in through the room face: {{ show(year.account.heat_kwh_m2, 'energyPerArea') }}.</p>
   <h3>How sure</h3>
   <p v-for="note in verdict.notes" :key="note">{{ inText(note) }}</p>
   <p>Not judged: {{ verdict.not_judged.join(', ') }}.</p>
+  <details>
+    <summary>Every criterion, the worst first</summary>
+    <p v-for="j in verdict.judgements" :key="j.criterion + j.place" class="soft">
+      <b>{{ j.criterion }}, {{ j.state }}.</b> {{ inText(j.sentence) }}
+    </p>
+  </details>
   <details>
     <summary>The limits and why</summary>
     <p v-for="(text, name) in verdict.reasons" :key="name" class="soft">
@@ -164,6 +196,23 @@ ul {
 }
 .here {
   font-weight: 600;
+}
+.account {
+  width: 100%;
+  font-size: 13px;
+  border-collapse: collapse;
+}
+.account th {
+  font-weight: 400;
+  color: var(--soft);
+}
+.account th,
+.account td + td {
+  text-align: right;
+  white-space: nowrap;
+}
+.account .sum td {
+  border-top: 1px solid var(--rule);
 }
 .legend {
   margin-top: 0;

@@ -1,0 +1,357 @@
+<script setup lang="ts">
+/** Climates and indoor air: what ships, what was imported, and the mapper for any delimited hourly file. */
+import { computed, onMounted, reactive, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+import { day } from '@/shared/dates'
+import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
+
+type FileRow = Schemas['ClimateFileOut']
+interface Guess {
+  column: number
+  name: string
+  meaning: string
+  unit: string
+  least: number | null
+  most: number | null
+}
+interface Mapping {
+  kind: 'weather' | 'indoor'
+  label: string
+  columns: { column: number; meaning: string; unit: string }[]
+  missing: string
+  latitude_deg: number
+  longitude_deg: number
+  utc_offset_h: number
+  first_hour: number
+}
+interface Look {
+  delimiter: string
+  decimal: string
+  header_lines: number
+  columns: Guess[]
+  first_rows: string[][]
+  rows: number
+  remembered: Mapping | null
+  units: Record<string, Record<string, [number, number]>>
+}
+const project = useProject()
+const files = ref<FileRow[]>([])
+const file = ref<File | null>(null)
+const seen = ref<Look | null>(null)
+const columns = reactive<Guess[]>([])
+const fields = reactive({
+  kind: 'weather' as 'weather' | 'indoor',
+  label: '',
+  missing: '',
+  latitude: '50',
+  longitude: '0',
+  offset: '0',
+  header: '0',
+})
+const complaint = ref('')
+const busy = ref('')
+const done = ref<FileRow | null>(null)
+const shipped = computed(() => project.library?.climates.filter((c) => !c.name.startsWith('own-')) ?? [])
+const delimiters: Record<string, string> = { ';': 'semicolon', ',': 'comma', '\t': 'tab', '|': 'bar', ' ': 'blanks' }
+
+async function load(): Promise<void> {
+  try {
+    files.value = await take(api.GET('/api/climates'))
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+onMounted(load)
+function form(more: Record<string, string> = {}): FormData {
+  const data = new FormData()
+  data.append('file', file.value!)
+  for (const [key, value] of Object.entries(more)) data.append(key, value)
+  return data
+}
+async function choose(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  file.value = input.files?.[0] ?? null
+  input.value = ''
+  seen.value = null
+  done.value = null
+  complaint.value = ''
+  if (!file.value) return
+  busy.value = 'reading the file'
+  try {
+    const found = await takeAs<Look>(
+      api.POST('/api/climates/look', { body: form() as never, bodySerializer: (body: unknown) => body as FormData }),
+    )
+    const before = found.remembered
+    columns.splice(0, columns.length, ...found.columns)
+    if (before)
+      for (const one of before.columns) {
+        const column = columns[one.column]
+        if (column) Object.assign(column, { meaning: one.meaning, unit: one.unit })
+      }
+    Object.assign(fields, {
+      kind: before?.kind ?? 'weather',
+      label: file.value.name.replace(/\.[^.]+$/, ''),
+      missing: before?.missing ?? '',
+      latitude: String(before?.latitude_deg ?? 50),
+      longitude: String(before?.longitude_deg ?? 0),
+      offset: String(before?.utc_offset_h ?? 0),
+      header: String(found.header_lines),
+    })
+    seen.value = found
+  } catch (error) {
+    complaint.value = sentence(error)
+  } finally {
+    busy.value = ''
+  }
+}
+const number = (text: string): number => Number(text.replace(',', '.'))
+async function bring(): Promise<void> {
+  if (!seen.value) return
+  busy.value = 'checking every hour'
+  complaint.value = ''
+  const mapping = {
+    kind: fields.kind,
+    label: fields.label.trim(),
+    delimiter: seen.value.delimiter,
+    decimal: seen.value.decimal,
+    header_lines: number(fields.header),
+    missing: fields.missing.trim(),
+    latitude_deg: number(fields.latitude),
+    longitude_deg: number(fields.longitude),
+    utc_offset_h: number(fields.offset),
+    columns: columns.map((c) => ({ column: c.column, meaning: c.meaning, unit: c.unit })),
+  }
+  try {
+    done.value = await take(
+      api.POST('/api/climates', {
+        body: form({ mapping: JSON.stringify(mapping) }) as never,
+        bodySerializer: (body: unknown) => body as FormData,
+      }),
+    )
+    seen.value = null
+    await load()
+    project.library = await take(api.GET('/api/library'))
+  } catch (error) {
+    complaint.value = sentence(error)
+  } finally {
+    busy.value = ''
+  }
+}
+function meant(column: Guess): void {
+  column.unit = Object.keys(seen.value!.units[column.meaning]!)[0]!
+}
+async function forget(row: FileRow): Promise<void> {
+  complaint.value = ''
+  try {
+    await take(api.DELETE('/api/climates/{climate_id}', { params: { path: { climate_id: row.id } } }))
+    await load()
+    project.library = await take(api.GET('/api/library'))
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+const filled = (row: FileRow): string =>
+  Object.entries(row.report.filled ?? {})
+    .map(([name, hours]) => `${hours} hours of ${name}`)
+    .join(', ')
+</script>
+
+<template>
+  <AppFrame bare title="Climates and indoor air">
+    <div class="page wide">
+      <h1>Climates and indoor air</h1>
+      <p class="soft">
+        A year by the hour, from any delimited text file: a weather station’s, or a logger’s in the room. Short gaps are
+        filled and said; longer ones and values that cannot be are refused with their line.
+      </p>
+      <label class="pen file"
+        >Choose a file
+        <input type="file" accept=".csv,.txt,.tsv,.dat,text/*" data-climate-file @change="choose" />
+      </label>
+      <span v-if="busy" class="soft" aria-live="polite"> {{ busy }} …</span>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+
+      <form v-if="seen" class="mapper" @submit.prevent="bring">
+        <h2>{{ file?.name }}</h2>
+        <p class="soft">
+          {{ seen.rows }} rows, {{ seen.columns.length }} columns between {{ delimiters[seen.delimiter] }}s, decimal
+          {{ seen.decimal === ',' ? 'comma' : 'point' }}.
+          <template v-if="seen.remembered">Mapped as the last file of this make was.</template>
+          <template v-else>Meanings and units are guessed: look at each.</template>
+        </p>
+        <div class="fields">
+          <label class="field"><span>Name</span><input v-model="fields.label" required maxlength="80" /></label>
+          <label class="field"
+            ><span>It holds</span
+            ><select v-model="fields.kind">
+              <option value="weather">outdoor weather</option>
+              <option value="indoor">indoor air</option>
+            </select></label
+          >
+          <label class="field"
+            ><span>Header lines</span><input v-model="fields.header" inputmode="numeric" size="4"
+          /></label>
+          <label class="field"
+            ><span>A missing value is</span><input v-model="fields.missing" placeholder="empty" size="8"
+          /></label>
+          <template v-if="fields.kind === 'weather'">
+            <label class="field"
+              ><span>Latitude, °</span><input v-model="fields.latitude" inputmode="decimal" size="6"
+            /></label>
+            <label class="field"
+              ><span>Longitude, °</span><input v-model="fields.longitude" inputmode="decimal" size="6"
+            /></label>
+            <label class="field"
+              ><span>Hours from UTC</span><input v-model="fields.offset" inputmode="decimal" size="4"
+            /></label>
+          </template>
+        </div>
+        <div class="scroll">
+          <table class="ruled">
+            <thead>
+              <tr>
+                <th v-for="c in columns" :key="c.column">{{ c.name }}</th>
+              </tr>
+              <tr>
+                <td v-for="c in columns" :key="c.column">
+                  <select v-model="c.meaning" :aria-label="`${c.name} holds`" @change="meant(c)">
+                    <option v-for="(_, meaning) in seen.units" :key="meaning">{{ meaning }}</option>
+                  </select>
+                  <select
+                    v-if="c.meaning !== 'leave out' && c.meaning !== 'time'"
+                    v-model="c.unit"
+                    :aria-label="`${c.name}, unit`"
+                  >
+                    <option v-for="(_, unit) in seen.units[c.meaning]" :key="unit">{{ unit }}</option>
+                  </select>
+                </td>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(row, i) in seen.first_rows" :key="i">
+                <td v-for="(cell, j) in row" :key="j">{{ cell }}</td>
+              </tr>
+              <tr class="soft">
+                <td v-for="c in columns" :key="c.column">
+                  <template v-if="c.least !== null">{{ c.least }} to {{ c.most }}</template>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <button class="pen solid" type="submit" :disabled="!!busy">Import</button>
+        <button class="plain" type="button" @click="seen = null">leave it</button>
+      </form>
+
+      <section v-if="done" class="done" data-imported>
+        <h2>Imported: {{ done.label }}</h2>
+        <p>
+          {{ done.report.hours }} hours; mean {{ show(done.report.mean_temperature_c, 'temperature') }},
+          {{ Math.round((done.report.mean_rh ?? 0) * 100) }} % RH<template v-if="done.kind === 'weather'"
+            >, {{ show(done.report.rain_mm, 'rain') }} of rain, {{ Math.round(done.report.sun_kwh_m2 ?? 0) }} kWh/m² of
+            sun on the level</template
+          >. Choose it under Survey, Elements.
+        </p>
+        <ul>
+          <li v-if="filled(done)">Filled: {{ filled(done) }}.</li>
+          <li v-for="words in done.report.estimated" :key="words">Estimated: {{ words }}.</li>
+          <li v-for="words in done.report.said" :key="words">Note: {{ words }}.</li>
+        </ul>
+      </section>
+
+      <h2>Imported</h2>
+      <p v-if="!files.length" class="soft">Nothing was imported yet.</p>
+      <table v-else class="ruled">
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>holds</th>
+            <th>mean</th>
+            <th>rain</th>
+            <th>filled</th>
+            <th>imported</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in files" :key="row.id">
+            <td>{{ row.label }}</td>
+            <td>{{ row.kind === 'indoor' ? 'indoor air' : 'weather' }}</td>
+            <td>{{ show(row.report.mean_temperature_c, 'temperature') }}</td>
+            <td>{{ row.kind === 'indoor' ? '–' : show(row.report.rain_mm, 'rain') }}</td>
+            <td>{{ filled(row) || 'nothing' }}</td>
+            <td>{{ day(row.imported_at) }}</td>
+            <td><button class="plain" type="button" @click="forget(row)">remove</button></td>
+          </tr>
+        </tbody>
+      </table>
+      <h2>With the program</h2>
+      <table class="ruled">
+        <thead>
+          <tr>
+            <th>Climate</th>
+            <th>origin</th>
+            <th>mean</th>
+            <th>rain</th>
+            <th>coldest day</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in shipped" :key="c.name">
+            <td>{{ c.label }}</td>
+            <td>{{ c.origin }}</td>
+            <td>{{ show(c.mean_temperature_c, 'temperature') }}</td>
+            <td>{{ show(c.rain_mm, 'rain') }}</td>
+            <td>{{ show(c.design_temperature_c, 'temperature') }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p><RouterLink to="/projects">My projects</RouterLink></p>
+    </div>
+  </AppFrame>
+</template>
+
+<style scoped>
+.file input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+.file:focus-within {
+  outline: 2px solid var(--ink);
+  outline-offset: 2px;
+}
+.mapper {
+  margin: 14px 0;
+  border-top: 1px solid var(--rule);
+  border-bottom: 1px solid var(--rule);
+  padding: 10px 0;
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  margin-bottom: 10px;
+}
+.scroll {
+  overflow-x: auto;
+  margin-bottom: 10px;
+}
+td,
+th {
+  white-space: nowrap;
+}
+td select {
+  display: block;
+  background: var(--sheet);
+  border: 1px solid #8d8572;
+  padding: 1px 4px;
+  margin-bottom: 2px;
+}
+h2 {
+  margin-top: 18px;
+}
+</style>

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+/** Air that leaks through the option and rain that gets in: how much, and to which plane. */
+import { computed } from 'vue'
+import { useProject } from '@/shared/project'
+import { bare, unitOf } from '@/shared/units'
+import type { SheetState } from './useSheet'
+
+const props = defineProps<{ state: SheetState }>()
+const project = useProject()
+const w = computed(() => props.state.work.value)
+const air = computed(() => w.value?.leaks.air_leak)
+const rain = computed(() => w.value?.leaks.rain_leak)
+const planes = computed(() => (w.value?.layers ?? []).slice(0, -1))
+const name = (id: string | null | undefined): string =>
+  project.materialName(w.value?.layers.find((l) => l.id === id)?.material ?? '')
+type Preset = 'none' | 'tested tight' | 'careful' | 'leaky' | 'q50'
+function preset(value: string): void {
+  const q50 = value === 'q50' ? 1 : null
+  void props.state.leak({ air_leak: { ...air.value!, preset: value as Preset, q50_m3_m2h: q50 } })
+}
+function q50(text: string): void {
+  const value = unitOf('airFlowArea').from(Number(text.replace(',', '.')))
+  if (value > 0 && value <= 50) void props.state.leak({ air_leak: { ...air.value!, preset: 'q50', q50_m3_m2h: value } })
+}
+function share(text: string): void {
+  const value = Number(text.replace(',', '.')) / 100
+  if (value >= 0 && value <= 0.2) void props.state.leak({ rain_leak: { ...rain.value!, share: value } })
+}
+const place = (value: string): string | null => value || null
+</script>
+
+<template>
+  <div v-if="air && rain" class="leaks soft" role="group" aria-label="Leaks of air and rain">
+    <label
+      >air leaks
+      <select :value="air.preset" data-leak="air" @change="preset(($event.target as HTMLSelectElement).value)">
+        <option value="none">none stated</option>
+        <option value="tested tight">tested tight, 0.3 m³/(h m²)</option>
+        <option value="careful">careful, 1</option>
+        <option value="leaky">leaky, 3</option>
+        <option value="q50">as measured</option>
+      </select></label
+    >
+    <label v-if="air.preset === 'q50'"
+      ><input
+        :value="bare(air.q50_m3_m2h ?? 1, 'airFlowArea')"
+        inputmode="decimal"
+        size="5"
+        aria-label="q50 through the element"
+        @change="q50(($event.target as HTMLInputElement).value)"
+      />
+      {{ unitOf('airFlowArea').unit }} at 50 Pa</label
+    >
+    <label v-if="air.preset !== 'none'"
+      >cools at inner face of
+      <select
+        :value="air.after_layer ?? ''"
+        aria-label="where leaking air cools"
+        @change="
+          state.leak({
+            air_leak: { ...air, after_layer: place(($event.target as HTMLSelectElement).value) },
+          })
+        "
+      >
+        <option value="">by rule: {{ name(w?.figures.leak_layer) }}</option>
+        <option v-for="l in planes" :key="l.id" :value="l.id">{{ project.materialName(l.material) }}</option>
+      </select></label
+    >
+    <label
+      >rain leaks
+      <input
+        :value="+(rain.share ?? 0) * 100 ? +(100 * (rain.share ?? 0)).toFixed(2) : '0'"
+        inputmode="decimal"
+        size="4"
+        data-leak="rain"
+        aria-label="share of the driven rain that gets in, percent"
+        @change="share(($event.target as HTMLInputElement).value)"
+      />
+      % of the driven rain</label
+    >
+    <label v-if="rain.share"
+      >to inner face of
+      <select
+        :value="rain.after_layer ?? ''"
+        aria-label="where leaking rain arrives"
+        @change="
+          state.leak({
+            rain_leak: { ...rain, after_layer: place(($event.target as HTMLSelectElement).value) },
+          })
+        "
+      >
+        <option value="">by rule: {{ name(w?.figures.rain_leak_layer) }}</option>
+        <option v-for="l in planes" :key="l.id" :value="l.id">{{ project.materialName(l.material) }}</option>
+      </select></label
+    >
+  </div>
+</template>
+
+<style scoped>
+.leaks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  align-items: center;
+  font-size: 13px;
+  margin: 2px 0;
+}
+select,
+input {
+  background: var(--sheet);
+  color: var(--ink);
+  border: 0;
+  border-bottom: 1px dotted var(--ink);
+  padding: 0 2px;
+  max-width: 220px;
+}
+</style>

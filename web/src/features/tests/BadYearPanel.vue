@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** The usual year against the bad one. */
+import { computed } from 'vue'
+import VChart from 'vue-echarts'
+import type { Schemas } from '@/api/client'
+import { SOFT, WATER } from '@/features/year/chart'
+import StateMark from '@/shared/StateMark.vue'
+import { inText, show } from '@/shared/units'
+import BatchState from './BatchState.vue'
+import { dayWord, lines } from './chart'
+import { useChoices } from './useChoices'
+import type { Batches, Brief } from './useBatches'
+
+const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
+const choices = useChoices()
+const batch = computed(() => props.state.of('bad year', props.option.id))
+const rows = computed(() =>
+  (batch.value?.runs ?? []).map((run) => ({ run, result: run.result as unknown as Brief | null })),
+)
+const both = computed(() => rows.value.map((r) => r.result))
+const said = computed(() => {
+  const [usual, bad] = both.value
+  if (!usual || !bad) return ''
+  if (usual.state === 'over a limit') return 'Over a limit in the usual year already.'
+  return bad.state === 'over a limit' ? 'Marginal: over a limit only in the bad year.' : 'It stands the bad year.'
+})
+const chart = computed(() => {
+  const [usual, bad] = both.value
+  if (!usual || !bad) return null
+  const points = (values: number[]): [number, number][] => values.map((v, i) => [i, v])
+  return lines(
+    [
+      { name: 'bad year', values: points(bad.daily_rh), color: WATER, width: 2.2 },
+      { name: 'usual year', values: points(usual.daily_rh), color: SOFT, dashed: true },
+    ],
+    { name: '', least: 0, most: 364, word: (v) => dayWord(v, 273) },
+  )
+})
+</script>
+
+<template>
+  <p class="soft">
+    {{ choices?.bad_year ? choices.bad_year.charAt(0).toUpperCase() + choices.bad_year.slice(1) : '' }}. Three such
+    years one after another; the figures are ours and stand for about one year in ten.
+  </p>
+  <div class="ask">
+    <button
+      class="pen solid"
+      type="button"
+      :disabled="state.asking.value"
+      @click="state.ask('bad year', option.id, {})"
+    >
+      Run the bad year
+    </button>
+  </div>
+  <template v-if="batch">
+    <BatchState :batch="batch" :state="state" />
+    <table class="ruled">
+      <thead>
+        <tr>
+          <th>Year</th>
+          <th>driven rain</th>
+          <th>worst month at the plane</th>
+          <th>mould index</th>
+          <th>verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="{ run, result } in rows" :key="run.id" data-year>
+          <td>{{ run.label }}</td>
+          <template v-if="result">
+            <td>{{ show(result.driven_rain_mm, 'rain') }}</td>
+            <td>{{ Math.min(100, result.worst_month_rh * 100).toFixed(0) }} % · {{ result.worst_month }}</td>
+            <td>{{ result.mould.toFixed(1) }}</td>
+            <td><StateMark :state="result.state" :words="result.headline" /></td>
+          </template>
+          <td v-else colspan="4" class="soft">{{ run.error || run.status }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <figure v-if="chart">
+      <figcaption>Relative humidity at {{ both[0]?.plane }}, third year · dashed: usual year</figcaption>
+      <VChart class="chart" :option="chart" autoresize role="img" aria-label="RH in the usual and in the bad year" />
+    </figure>
+    <Teleport defer to="#tests-margin">
+      <h2>Bad year</h2>
+      <p>
+        {{ said }} <template v-if="both[1]">{{ inText(both[1].sentence) }}</template>
+      </p>
+    </Teleport>
+  </template>
+</template>
+
+<style scoped>
+@import './panel.css';
+</style>

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+/** What is not known is drawn by chance in many runs: the share that stays sound, and which input decides. */
+import { computed, reactive, ref, watch } from 'vue'
+import VChart from 'vue-echarts'
+import type { Schemas } from '@/api/client'
+import { OVER, WATER } from '@/features/year/chart'
+import { useProject } from '@/shared/project'
+import BatchState from './BatchState.vue'
+import { dayWord, lines } from './chart'
+import { useChoices } from './useChoices'
+import type { Batches, Brief } from './useBatches'
+
+const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
+const project = useProject()
+const choices = useChoices()
+const batch = computed(() => props.state.of('study', props.option.id))
+interface Row {
+  name: string
+  on: boolean
+  low: string
+  high: string
+}
+const rows = reactive<Row[]>([])
+watch(
+  choices,
+  (found) => {
+    const asked = (batch.value?.settings.inputs ?? []) as { name: string; low: number; high: number }[]
+    rows.splice(0, rows.length)
+    for (const one of found?.inputs ?? []) {
+      const before = asked.find((a) => a.name === one.name)
+      const on = asked.length
+        ? !!before
+        : ['rain exposure', 'A-value', 'indoor moisture', 'start water'].includes(one.name)
+      rows.push({ name: one.name, on, low: String(before?.low ?? one.low), high: String(before?.high ?? one.high) })
+    }
+  },
+  { immediate: true },
+)
+const method = ref<'latin hypercube' | 'grid'>((batch.value?.settings.method as 'grid') ?? 'latin hypercube')
+const runs = ref(String(batch.value?.settings.runs ?? 100))
+const steps = ref(String(batch.value?.settings.steps ?? 3))
+const planes = computed(() => props.option.build_up.layers.filter((l) => l.thickness_mm))
+const plane = ref(
+  planes.value.some((l) => l.id === props.sheet.datum_layer_id)
+    ? props.sheet.datum_layer_id
+    : (planes.value[0]?.id ?? ''),
+)
+const number = (text: string): number => Number(text.replace(',', '.'))
+const inputs = computed(() =>
+  rows.filter((r) => r.on).map((r) => ({ name: r.name, low: number(r.low), high: number(r.high) })),
+)
+const ask = (): Promise<void> =>
+  props.state.ask('study', props.option.id, {
+    inputs: inputs.value,
+    method: method.value,
+    runs: number(runs.value),
+    steps: number(steps.value),
+    plane: plane.value,
+  })
+const words = (name: string): Schemas['StudyInput'] | undefined => choices.value?.inputs.find((i) => i.name === name)
+const done = computed(() => (batch.value?.runs ?? []).filter((r) => r.result).map((r) => r.result as unknown as Brief))
+const chart = computed(() =>
+  done.value.length
+    ? lines(
+        done.value.map((r) => ({
+          name: '',
+          values: r.daily_rh.filter((_, i) => i % 3 === 0).map((v, i): [number, number] => [i * 3, v]),
+          color: r.state === 'over a limit' ? OVER : WATER,
+          width: 1,
+          opacity: 0.35,
+        })),
+        { name: '', least: 0, most: 364, word: (v) => dayWord(v, 273) },
+      )
+    : null,
+)
+const study = computed(() => batch.value?.study ?? null)
+const percent = (share: number): string => `${Math.round(share * 100)} %`
+</script>
+
+<template>
+  <p class="soft">
+    One run is one draw. Tick what is not known and give its range; every run takes another value of each, three years
+    long.
+  </p>
+  <form @submit.prevent="ask">
+    <table class="ruled inputs">
+      <thead>
+        <tr>
+          <th>Not known</th>
+          <th>from</th>
+          <th>to</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.name" data-input>
+          <td>
+            <label><input v-model="row.on" type="checkbox" /> {{ row.name }}</label>
+          </td>
+          <template v-if="row.name === 'weather year'">
+            <td colspan="2" class="soft">usual and bad, half each</td>
+          </template>
+          <template v-else>
+            <td>
+              <input v-model="row.low" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, from`" />
+            </td>
+            <td>
+              <input v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
+            </td>
+          </template>
+          <td class="soft">{{ words(row.name)?.words }} {{ words(row.name)?.unit }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="ask">
+      <label
+        >draws
+        <select v-model="method" aria-label="Method">
+          <option value="latin hypercube">Latin hypercube</option>
+          <option value="grid">full grid</option>
+        </select></label
+      >
+      <label v-if="method === 'grid'"
+        >steps <input v-model="steps" inputmode="numeric" aria-label="Steps of each input"
+      /></label>
+      <label v-else>runs <input v-model="runs" inputmode="numeric" aria-label="Number of runs" /></label>
+      <label
+        >looked at
+        <select v-model="plane" aria-label="Plane that is looked at">
+          <option v-for="l in planes" :key="l.id" :value="l.id">
+            inner face of {{ project.materialName(l.material) }}
+          </option>
+        </select></label
+      >
+      <button class="pen solid" type="submit" :disabled="state.asking.value || !inputs.length">Run the study</button>
+    </div>
+  </form>
+  <template v-if="batch">
+    <BatchState :batch="batch" :state="state" />
+    <template v-if="study">
+      <p class="answer" data-study>
+        <b>{{ study.sound }} of {{ study.runs }}</b> runs stay within limits or marginal: {{ percent(study.share) }},
+        with 95 % certainty {{ percent(study.low) }} to {{ percent(study.high) }} of such walls.
+        <template v-if="study.decided_by"
+          ><b>{{ study.decided_by }}</b> decides most.</template
+        >
+        <template v-else>No single input decides.</template>
+      </p>
+      <div class="bars">
+        <template v-for="one in study.influences" :key="one.name">
+          <span>{{ one.name }}</span>
+          <span class="track"
+            ><i
+              :style="{
+                left: one.correlation < 0 ? `${50 + 50 * one.correlation}%` : '50%',
+                width: `${50 * Math.abs(one.correlation)}%`,
+              }"
+          /></span>
+          <span>{{ one.correlation > 0 ? '+' : '' }}{{ one.correlation.toFixed(2) }}</span>
+        </template>
+      </div>
+      <p class="soft">Rank correlation with how near a run comes to its limit: right is worse with more of it.</p>
+    </template>
+    <figure v-if="chart">
+      <figcaption>
+        Relative humidity at {{ done[0]?.plane }} in the third year of every run · dark red: over a limit
+      </figcaption>
+      <VChart class="chart" :option="chart" autoresize role="img" aria-label="RH of all runs at the watch point" />
+    </figure>
+    <Teleport defer to="#tests-margin">
+      <h2>How sure</h2>
+      <p v-if="study">
+        {{ percent(study.share) }} of the runs stay sound ({{ percent(study.low) }} to {{ percent(study.high) }}).
+        {{ study.share > 0 && study.share < 1 ? 'Over a limit in a share of the study: marginal.' : '' }}
+      </p>
+      <p class="soft">The interval is of the number of runs (Wilson), not of what the study leaves out.</p>
+    </Teleport>
+  </template>
+</template>
+
+<style scoped>
+@import './panel.css';
+.inputs {
+  max-width: 760px;
+}
+.inputs input[inputmode] {
+  width: 74px;
+  background: var(--sheet);
+  border: 1px solid #8d8572;
+  padding: 1px 6px;
+}
+.inputs input:disabled {
+  color: var(--soft);
+  border-color: var(--rule);
+}
+.answer {
+  font-size: 15px;
+}
+.bars {
+  display: grid;
+  grid-template-columns: max-content 300px max-content;
+  gap: 3px 12px;
+  align-items: center;
+}
+.track {
+  position: relative;
+  height: 11px;
+  border-left: 1px solid var(--rule);
+  border-right: 1px solid var(--rule);
+  background: linear-gradient(var(--rule), var(--rule)) center/1px 100% no-repeat;
+}
+.track i {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  background: var(--ink);
+}
+</style>

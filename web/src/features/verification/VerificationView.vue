@@ -1,0 +1,148 @@
+<script setup lang="ts">
+/** Every case of the verification, computed on demand: computed against reference, with error, limit and source. */
+import { onMounted, reactive, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, sentence, take, type Schemas } from '@/api/client'
+import AppFrame from '@/shared/AppFrame.vue'
+
+type Row = Schemas['VerifyRow']
+interface State {
+  busy: boolean
+  rows: Row[] | null
+  seconds: number
+  complaint: string
+}
+const cases = ref<Schemas['VerifyCase'][]>([])
+const states = reactive<Record<string, State>>({})
+const complaint = ref('')
+let stop: AbortController | null = null
+const all = ref(false)
+
+onMounted(async () => {
+  try {
+    cases.value = await take(api.GET('/api/verification'))
+    for (const one of cases.value) states[one.name] = { busy: false, rows: null, seconds: 0, complaint: '' }
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+})
+async function run(name: string): Promise<void> {
+  const state = states[name]!
+  state.busy = true
+  state.complaint = ''
+  const began = performance.now()
+  stop = new AbortController()
+  try {
+    state.rows = await take(api.POST('/api/verification/{name}', { params: { path: { name } }, signal: stop.signal }))
+    state.seconds = (performance.now() - began) / 1000
+  } catch (error) {
+    state.complaint = stop.signal.aborted ? 'cancelled' : sentence(error)
+  } finally {
+    state.busy = false
+  }
+}
+async function runAll(): Promise<void> {
+  all.value = true
+  for (const one of cases.value) if (all.value) await run(one.name)
+  all.value = false
+}
+function cancel(): void {
+  all.value = false
+  stop?.abort()
+}
+const word = (v: number): string =>
+  Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3) ? v.toExponential(2) : String(+v.toPrecision(5))
+const share = (row: Row): number => Math.min(1, row.error / row.limit)
+const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
+</script>
+
+<template>
+  <AppFrame bare title="Verification">
+    <div class="page wide">
+      <h1>Verification</h1>
+      <p class="soft">
+        Each case is computed here and now by the same code as every run, and set against its reference. Examples worked
+        by hand say so; nothing is called published whose source is not certain. The same cases run on the command line
+        with
+        <code>./run verify</code>, a thousand random walls with <code>./run stress</code>.
+      </p>
+      <p>
+        <button class="pen solid" type="button" :disabled="all" @click="runAll">Compute all</button>
+        <button v-if="all" class="plain" type="button" @click="cancel">cancel</button>
+      </p>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <section v-for="one in cases" :key="one.name" :data-case="one.name">
+        <h2>
+          {{ one.title }}
+          <button class="pen" type="button" :disabled="states[one.name]?.busy" @click="run(one.name)">Compute</button>
+          <span v-if="states[one.name]?.busy" class="soft" aria-live="polite"> computing …</span>
+          <span v-else-if="states[one.name]?.rows" class="soft" data-sum>
+            {{ states[one.name]!.rows!.length }} comparisons, {{ failed(states[one.name]!.rows!) || 'none' }} over their
+            limit, {{ states[one.name]!.seconds.toFixed(1) }} s
+          </span>
+        </h2>
+        <p class="soft">{{ one.about }}</p>
+        <p v-if="states[one.name]?.complaint" class="complaint">{{ states[one.name]!.complaint }}</p>
+        <table v-if="states[one.name]?.rows" class="ruled">
+          <thead>
+            <tr>
+              <th>Quantity</th>
+              <th>computed</th>
+              <th>reference</th>
+              <th>error, of the limit</th>
+              <th>limit</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(row, i) in states[one.name]!.rows!" :key="i" :class="{ over: !row.passed }">
+              <td>{{ row.case }}: {{ row.quantity }}</td>
+              <td>{{ word(row.computed) }} {{ row.unit }}</td>
+              <td>{{ word(row.reference) }}</td>
+              <td>
+                <svg width="130" height="12" role="img" :aria-label="`error ${word(row.error)} of ${word(row.limit)}`">
+                  <rect x="0.5" y="1.5" width="119" height="9" class="box" />
+                  <rect x="1" y="2" :width="Math.max(1, share(row) * 118)" height="8" class="bar" />
+                </svg>
+                {{ word(row.error) }}
+              </td>
+              <td>{{ word(row.limit) }}{{ row.relative ? ', relative' : '' }}</td>
+              <td>{{ row.passed ? 'within' : 'over' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="states[one.name]?.rows" class="soft">
+          Source: {{ [...new Set(states[one.name]!.rows!.map((r) => r.source))].join('; ') }}.
+        </p>
+      </section>
+      <p><RouterLink to="/projects">My projects</RouterLink></p>
+    </div>
+  </AppFrame>
+</template>
+
+<style scoped>
+section {
+  margin-top: 18px;
+}
+h2 {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+h2 span,
+h2 .pen {
+  font-family: var(--sans);
+  font-size: 14px;
+  font-weight: 400;
+}
+.box {
+  fill: none;
+  stroke: var(--rule);
+}
+.bar {
+  fill: var(--ink);
+}
+td {
+  white-space: nowrap;
+}
+</style>
