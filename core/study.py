@@ -42,9 +42,9 @@ INPUTS: dict[InputName, InputKind] = {
     "rain exposure": InputKind("driven rain, times the stated exposure", "×", 0.5, 2.0, 0.0, 5.0, True),
     "rain leak": InputKind("share of the driven rain that gets in", "", 0.0, 0.01, 0.0, 0.2, False),
     "A-value": InputKind("water uptake of every capillary layer, times its value", "×", 0.5, 2.0, 0.05, 10.0, True),
-    "indoor moisture": InputKind("added to the indoor RH", "RH", -0.1, 0.1, -0.2, 0.2, False),
+    "indoor moisture": InputKind("added to the indoor RH: 0.1 is ten points", "", -0.1, 0.1, -0.2, 0.2, False),
     "membrane": InputKind("sd of every membrane, times its value", "×", 0.5, 2.0, 0.05, 20.0, True),
-    "start water": InputKind("RH of the layers at the start", "RH", 0.6, 0.95, 0.3, 0.99, False),
+    "start water": InputKind("RH of the layers at the start, 0 to 1", "", 0.6, 0.95, 0.3, 0.99, False),
     "air leakage": InputKind("air through the element at 50 Pa", "m³/(h m²)", 0.1, 3.0, 0.01, 50.0, True),
     "weather year": InputKind("a usual year, or the bad one", "", 0.0, 1.0, 0.0, 1.0, False),
 }

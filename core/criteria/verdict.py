@@ -142,7 +142,8 @@ def judge(model: Model, outcome: Outcome, as_found: dict[str, dict[str, int]] | 
             judgements.append(_mould(outcome, watch, index))
     for layer in model.timber:
         judgements.append(_timber(outcome, layer))
-    judgements.append(_accumulation(outcome))
+    if outcome.settled or outcome.case.time.repeat != "fixed":
+        judgements.append(_accumulation(outcome))
     judgements += _condensates(model, outcome)
     judgements += _wet_insulation(model, outcome)
     if as_found is not None:
@@ -304,6 +305,8 @@ def _not_judged(
         words.append("frost and metal (against as found: run its years first)")
     elif wet:
         words.append(f"frost resistance ({wet} wet cycles a year; the stone is not known)")
+    if not outcome.settled and outcome.case.time.repeat == "fixed":
+        words.append(f"accumulation (the years do not repeat yet after {outcome.passes})")
     if not outcome.case.air.leaks:
         words.append("air leaks (none stated)")
     if not outcome.case.air.rain_leaks and outcome.driven_rain_kg_m2 > 0.0:
@@ -420,7 +423,9 @@ def _driver(outcome: Outcome) -> str:
     gained = np.maximum(outcome.gained[outcome.last_pass], 0.0).sum(axis=0) * seconds
     leaked, rained_in = float(gained[GAINS.index("air leak")]), float(gained[GAINS.index("rain leak")])
     rained = outcome.driven_rain_kg_m2 > 0.0  # a roof covering sheds all of it, a sheltered face gets none
-    parts = [(taken, rain), (from_room, room)] if rained else [(from_room, room)]
+    parts = [(taken, rain)] if rained else []
+    if from_room > 5e-4 or not parts:
+        parts.append((from_room, room))
     if leaked > 0.0:
         parts.append((leaked, f"room air through leaks: {leaked * 1000:.0f} g/m² in a year"))
     if rained_in > 0.0:

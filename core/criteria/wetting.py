@@ -26,6 +26,7 @@ from core.resolve import resolve_material
 DOSE_KG_M2, THICKNESS_M, BACK_RH = 1.0, 0.010, 0.02
 LOOK_AFTER_DAYS = (30, 90, 365)
 HEATING_SEASON = (10, 1)
+WET_BEFORE_RH = 0.97  # so near to saturation two points of RH hold most of the water there is
 Array = NDArray[np.float64]
 
 
@@ -34,7 +35,7 @@ class WettingTest:
     """What became of the water. `days` is None when the plane is not back within a year.
 
     left_g_m2: more water in the whole build-up than in the twin, after so many days. rh and rh_twin: daily means at the
-    plane for a year from the day of the wetting. drained: what did not fit into the wetted thickness [kg/m²].
+    plane for a year from the day of the wetting; before_rh: at the plane when the water came. drained: what did not fit into the wetted thickness [kg/m²].
     """
 
     layer_id: str
@@ -45,16 +46,19 @@ class WettingTest:
     back_before_heating: bool
     left_g_m2: dict[int, float]
     most_rh: float
+    before_rh: float
     rh: Array
     rh_twin: Array
 
     @property
     def sentence(self) -> str:
         """One sentence for the margin."""
+        wet = self.before_rh > WET_BEFORE_RH
+        caution = f" The plane stood at {self.before_rh * 100:.0f} % RH without it: being back says little here." if wet else ""
         spilled = f" ({self.drained_kg_m2:.2f} kg/m² did not fit and drained)" if self.drained_kg_m2 > 0.005 else ""
         gone = "is not back within a year" if self.days is None else f"is back after {self.days:.0f} days"
         rest = ", ".join(f"{grams:.0f} g/m² after {days} days" for days, grams in self.left_g_m2.items())
-        return f"{self.dose_kg_m2:.2f} kg/m² put in on {self.on}{spilled}: the plane {gone}; still in: {rest}."
+        return f"{self.dose_kg_m2:.2f} kg/m² put in on {self.on}{spilled}: the plane {gone}; still in: {rest}.{caution}"
 
 
 def wetting_test(
@@ -146,6 +150,7 @@ def _compare(wet: Outcome, twin: Outcome, layer_id: str, on: str, dose: float, d
         back_before_heating=days is not None and days <= left_until_heating,
         left_g_m2={n: float(more[min(n * 24, HOURS_PER_YEAR) - 1]) for n in LOOK_AFTER_DAYS},
         most_rh=float(rh.max()),
+        before_rh=float(rh_twin[0]),
         rh=rh.reshape(-1, 24).mean(axis=1),
         rh_twin=rh_twin.reshape(-1, 24).mean(axis=1),
     )

@@ -58,7 +58,7 @@ def brief_answer(
         "peak_month_rh": float(monthly.max()),
         "driven_rain_mm": outcome.driven_rain_kg_m2,
         "seconds": outcome.seconds,
-        "daily_rh": [round(float(value) * 100.0, 1) for value in daily],
+        "daily_rh": [round(float(value) * 100.0, 2) for value in daily],
     }
 
 
@@ -86,6 +86,7 @@ def wetting_answer(
         "drained_kg_m2": test.drained_kg_m2,
         "dose_kg_m2": test.dose_kg_m2,
         "most_rh": test.most_rh,
+        "before_rh": test.before_rh,
         "rh": [round(float(value) * 100.0, 1) for value in test.rh],
         "rh_twin": [round(float(value) * 100.0, 1) for value in test.rh_twin],
     }

@@ -107,6 +107,9 @@ const rose = computed(() =>
 
 <style scoped>
 @import './panel.css';
+.two svg {
+  flex: none;
+}
 .two {
   display: flex;
   gap: 24px;

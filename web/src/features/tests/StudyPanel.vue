@@ -168,7 +168,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`
       <VChart class="chart" :option="chart" autoresize role="img" aria-label="RH of all runs at the watch point" />
     </figure>
     <Teleport defer to="#tests-margin">
-      <h2>How sure</h2>
+      <h2>Study</h2>
       <p v-if="study">
         {{ percent(study.share) }} of the runs stay sound ({{ percent(study.low) }} to {{ percent(study.high) }}).
         {{ study.share > 0 && study.share < 1 ? 'Over a limit in a share of the study: marginal.' : '' }}

@@ -86,6 +86,7 @@ const days = (r: Wetted): string => (r.days === null ? 'not within a year' : `${
           <th>in after 30 days</th>
           <th>90 days</th>
           <th>365 days</th>
+          <th>before</th>
           <th>worst on the way</th>
           <th>drained</th>
         </tr>
@@ -105,10 +106,11 @@ const days = (r: Wetted): string => (r.days === null ? 'not within a year' : `${
             <td>{{ days(result) }}</td>
             <td>{{ result.back_before_heating ? 'yes' : 'no' }}</td>
             <td v-for="d in ['30', '90', '365']" :key="d">{{ show(result.left_g_m2[d], 'smallWater') }}</td>
+            <td :class="{ soft: result.before_rh > 0.97 }">{{ Math.min(100, result.before_rh * 100).toFixed(0) }} %</td>
             <td>{{ Math.min(100, result.most_rh * 100).toFixed(0) }} %</td>
             <td>{{ result.drained_kg_m2 > 0.005 ? show(result.drained_kg_m2, 'water') : '–' }}</td>
           </template>
-          <td v-else colspan="7" class="soft">{{ run.error || run.status }}</td>
+          <td v-else colspan="8" class="soft">{{ run.error || run.status }}</td>
         </tr>
       </tbody>
     </table>

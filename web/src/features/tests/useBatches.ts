@@ -28,6 +28,7 @@ export interface Wetted {
   drained_kg_m2: number
   dose_kg_m2: number
   most_rh: number
+  before_rh: number
   rh: number[]
   rh_twin: number[]
 }
