@@ -77,7 +77,7 @@ def en15026_annex_a(days: float) -> Case:
             "outside": _end({"type": "surface", "temperature_c": 30}, {"type": "surface", "rh": 0.95}),
             "inside": CLOSED,
             "switches": {"enthalpy_carried_by_flow": False},
-            "time": {"length_s": DAY * days},
+            "time": {"length_s": DAY * days, "mass_tolerance_kg_m2": 1e-8},
             "output": {
                 "planes": [{"name": "surface", "after_layer": -1}],
                 "profile_times_s": [DAY * days],

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from scipy.optimize import brentq
@@ -39,6 +40,26 @@ class Row:
     @property
     def passed(self) -> bool:
         return bool(self.error <= self.limit)  # False for NaN
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Computed and reference points (x, y) of one comparison, for the page that draws them."""
+
+    title: str
+    x: str
+    y: str
+    computed: list[tuple[float, float]]
+    reference: list[tuple[float, float]]
+
+
+Found = Row | Picture
+
+
+def _picture(title: str, x: str, y: str, at: Any, computed: Any, reference: Any) -> Picture:
+    places = [float(value) for value in at]
+    pairs = [list(zip(places, (float(v) for v in values), strict=True)) for values in (computed, reference)]
+    return Picture(title, x, y, pairs[0], pairs[1])
 
 
 def _row(
@@ -81,7 +102,7 @@ def _balance(case: str, outcome: Outcome) -> Iterator[Row]:
         yield Row(case, "energy balance closure", "of turnover", error, 0.0, error, 1e-6, source)
 
 
-def en15026() -> Iterator[Row]:
+def en15026() -> Iterator[Found]:
     data = examples.reference("en15026_annex_a")
     source = "similarity solution of EN 15026 Annex A (core/cases/reference/en15026_annex_a.json)"
     for days in (7, 30, 365):
@@ -91,10 +112,13 @@ def en15026() -> Iterator[Row]:
         name = f"EN 15026 Annex A, {days} days"
         yield _worst(name, "temperature, worst depth", "°C", profile["temperature_c"], expected["T_C"], 0.05, source)
         yield _worst(name, "water content, worst depth", "kg/m³", profile["w_kg_m3"], expected["w"], 0.5, source)
+        depth = [1000.0 * x for x in data["profiles"]["x_m"]]
+        yield _picture(name, "depth, mm", "T, °C", depth, profile["temperature_c"], expected["T_C"])
+        yield _picture(name, "depth, mm", "water, kg/m³", depth, profile["w_kg_m3"], expected["w"])
         yield from _balance(name, outcome)
 
 
-def drying() -> Iterator[Row]:
+def drying() -> Iterator[Found]:
     outcome = simulate(examples.isothermal_drying())
     source = "Fourier series (core/cases/reference/isothermal_drying.json)"
     expected = examples.reference("isothermal_drying")["result"]["profiles_at_hours"]
@@ -103,10 +127,12 @@ def drying() -> Iterator[Row]:
         wanted = expected[str(hours)]
         name = f"Isothermal drying, {hours} h"
         yield _worst(name, "water content, worst depth", "kg/m³", profile["w_kg_m3"], wanted["w_kg_m3"], 0.3, source)
+        depth = [1000.0 * x for x in profile["depth_m"]]
+        yield _picture(name, "depth, mm", "water, kg/m³", depth, profile["w_kg_m3"], wanted["w_kg_m3"])
     yield from _balance("Isothermal drying", outcome)
 
 
-def conduction() -> Iterator[Row]:
+def conduction() -> Iterator[Found]:
     data = examples.reference("conduction")
     source = "closed form (core/cases/reference/conduction.json)"
     outcome = simulate(examples.conduction("step"))
@@ -115,6 +141,8 @@ def conduction() -> Iterator[Row]:
         expected = data["step"]["T_C"][f"{hours} h"]
         name = f"Step in a semi-infinite solid, {hours} h"
         yield _worst(name, "temperature, worst depth", "°C", profile["temperature_c"], expected, 0.05, source)
+        depth = [1000.0 * x for x in profile["depth_m"]]
+        yield _picture(name, "depth, mm", "T, °C", depth, profile["temperature_c"], expected)
     yield from _balance("Step in a semi-infinite solid", outcome)
     outcome = simulate(examples.conduction("periodic"))
     heat = -outcome.flux[outcome.last_pass, 1, 0]  # into the room per K of outdoor swing
@@ -198,7 +226,7 @@ def _steady_vapour(case: Case, heat: float) -> float:
     return flux_for(brentq(mismatch, 0.05, 20.0))
 
 
-def mould() -> Iterator[Row]:
+def mould() -> Iterator[Found]:
     source = "Hukka & Viitanen 1999, Ojanen et al. 2010, coefficients from memory (core/cases/reference/mould.md)"
     pine = (0.719, 1.877, 4.685, 5.505, 5.505, 5.505, 5.505)
     sensitive = (0.416, 0.831, 1.442, 2.550, 3.623, 4.677, 4.678)
@@ -208,6 +236,10 @@ def mould() -> Iterator[Row]:
         case = f"Mould at 22 °C, 97 %, {weeks} weeks"
         yield _row(case, "index, 1999 form, pine sawn", "–", growth_1999(22.0, 0.97, weeks * 7.0), old, 0.01, source)
         yield _row(case, "index, class sensitive", "–", series[-1], new, 0.01, source)
+    at = (1, 2, 4, 8, 12, 26, 52)
+    series = mould_index(np.full(52 * 168, 22.0), np.full(52 * 168, 0.97), "sensitive")
+    computed = [series[week * 168 - 1] for week in at]
+    yield _picture("Mould at 22 °C, 97 %", "weeks", "index, class sensitive", at, computed, sensitive)
 
 
 def _layer(name: str, material: str, mm: float | None, framing: Framing | None = None) -> BuildUpLayer:
@@ -245,7 +277,7 @@ def hand_worked() -> Iterator[Row]:
     yield _row("Drying ability", "sd outward", "m", ability.outward_sd_m, 0.008 + 12 * 0.215, 0.001, source, True)
 
 
-def air_flow() -> Iterator[Row]:
+def air_flow() -> Iterator[Found]:
     """Heat and vapour carried by a draught through one layer: T and p by (exp(Pe x/L) − 1)/(exp(Pe) − 1)."""
     source = "closed form of steady conduction with flow (Patankar 1980, 5.2)"
     thickness, flow = 0.1, 1e-3
@@ -271,6 +303,10 @@ def air_flow() -> Iterator[Row]:
     part = float(outcome.depth[node]) / thickness
     heat_number = 1006.0 * flow * thickness / 0.04
     kelvin = float(20.0 * np.expm1(heat_number * part) / np.expm1(heat_number))
+    depths = outcome.depth / thickness
+    line = 20.0 * np.expm1(heat_number * depths) / np.expm1(heat_number)
+    field = outcome.temperature_c(np.arange(len(depths)), -1)
+    yield _picture("Draught through a layer", "depth, mm", "T, °C", 1000.0 * outcome.depth, field, line)
     yield _row(
         "Draught through a layer", "T in the middle", "K", float(outcome.temperature_c(node)[-1]), kelvin, 0.02, source
     )
@@ -330,7 +366,7 @@ def closure() -> Iterator[Row]:
     yield from _balance(f"Rained wall with variable membrane, {outcome.passes} years", outcome)
 
 
-CASES: dict[str, Callable[[], Iterator[Row]]] = {
+CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "en15026": en15026,
     "drying": drying,
     "conduction": conduction,
@@ -372,4 +408,4 @@ TITLES: dict[str, tuple[str, str]] = {
 
 def run(names: list[str] | None = None) -> list[Row]:
     """All rows of the named cases, or of every case."""
-    return [row for name in (names or list(CASES)) for row in CASES[name]()]
+    return [row for name in (names or list(CASES)) for row in CASES[name]() if isinstance(row, Row)]

@@ -54,7 +54,11 @@ class WettingTest:
     def sentence(self) -> str:
         """One sentence for the margin."""
         wet = self.before_rh > WET_BEFORE_RH
-        caution = f" The plane stood at {self.before_rh * 100:.0f} % RH without it: being back says little here." if wet else ""
+        caution = (
+            f" The plane stood at {self.before_rh * 100:.0f} % RH without it: being back says little here."
+            if wet
+            else ""
+        )
         spilled = f" ({self.drained_kg_m2:.2f} kg/m² did not fit and drained)" if self.drained_kg_m2 > 0.005 else ""
         gone = "is not back within a year" if self.days is None else f"is back after {self.days:.0f} days"
         rest = ", ".join(f"{grams:.0f} g/m² after {days} days" for days, grams in self.left_g_m2.items())

@@ -31,7 +31,9 @@ def wettest_month(outcome: Outcome, plane: str) -> float:
     return float(max(part.mean() for part in np.array_split(daily, 12)))
 
 
-def double_frame(leak: LeakPreset, sheathing: str = "wood_fibre_board", sheet: str = "membrane_variable_medium") -> BuildUp:
+def double_frame(
+    leak: LeakPreset, sheathing: str = "wood_fibre_board", sheet: str = "membrane_variable_medium"
+) -> BuildUp:
     """A frame filled with cellulose behind a ventilated cladding; a tight sheet, when asked for, lies outside."""
     outside = (
         [layer("sheathing", sheathing, 22)]
@@ -50,7 +52,6 @@ def double_frame(leak: LeakPreset, sheathing: str = "wood_fibre_board", sheet: s
 
 
 COLD = Place(facing_deg=0, climate="tarn", start_rh=0.6)
-
 
 
 class DoubleFrame(TestCase):
@@ -120,7 +121,9 @@ class ReservoirCladding(TestCase):
             layer("wool", "mineral_fibre_035", 140),
             layer("lining", "gypsum_board", 12.5),
         ]
-        place = Place(facing_deg=225, climate="ostmoor", exposure="exposed", occupancy="cooled", start_rh=0.8, rain_scale=rain)
+        place = Place(
+            facing_deg=225, climate="ostmoor", exposure="exposed", occupancy="cooled", start_rh=0.8, rain_scale=rain
+        )
         outcome = years(BuildUp(layers=layers), place)
         year = outcome.flux[outcome.last_pass, 1, 2] * 3600.0
         summer = np.roll(year, 9 * 730)[5 * 730 : 8 * 730]
@@ -159,7 +162,6 @@ class Accounts(TestCase):
     def test_a_rain_leak_wets_the_plane_it_goes_to(self) -> None:
         place = Place(facing_deg=225, exposure="exposed")
         dry, wet = years(self.wall(), place), years(self.wall(rain_leak={"share": 0.01}), place)
-        plane = next(name for name in dry.planes if name.startswith("brick, old soft-fired / "))
         self.assertGreater(wet.layer_water[-8760:].sum(axis=1).mean(), dry.layer_water[-8760:].sum(axis=1).mean())
 
 

@@ -25,6 +25,21 @@ class VerifyRow(Schema):
     passed: bool
 
 
+class Picture(Schema):
+    title: str
+    x: str
+    y: str
+    computed: list[tuple[float, float]]
+    reference: list[tuple[float, float]]
+
+
+class VerifyAnswer(Schema):
+    """Comparisons, and the points that can be drawn."""
+
+    rows: list[VerifyRow]
+    pictures: list[Picture]
+
+
 class VerifyCase(Schema):
     name: str
     title: str
@@ -38,11 +53,17 @@ def list_cases(request: HttpRequest) -> list[VerifyCase]:
     return [VerifyCase(name=name, title=title, about=about) for name, (title, about) in TITLES.items()]
 
 
-@router.post("/verification/{name}", response=list[VerifyRow])
-def run_case(request: HttpRequest, name: str) -> list[VerifyRow]:
+@router.post("/verification/{name}", response=VerifyAnswer)
+def run_case(request: HttpRequest, name: str) -> VerifyAnswer:
     """Compute a case now; a few seconds at most."""
     from core.cases.verify import CASES
 
     if name not in CASES:
         raise Http404
-    return [VerifyRow(**asdict(row), passed=row.passed) for row in CASES[name]()]
+    from core.cases.verify import Row
+
+    found = list(CASES[name]())
+    return VerifyAnswer(
+        rows=[VerifyRow(**asdict(row), passed=row.passed) for row in found if isinstance(row, Row)],
+        pictures=[Picture(**asdict(picture)) for picture in found if not isinstance(picture, Row)],
+    )

@@ -3182,6 +3182,25 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** Picture */
+        Picture: {
+            /** Computed */
+            computed: [
+                number,
+                number
+            ][];
+            /** Reference */
+            reference: [
+                number,
+                number
+            ][];
+            /** Title */
+            title: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
         /**
          * Pin
          * @description One piece of evidence as it was seen.
@@ -4049,6 +4068,16 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "in";
+        };
+        /**
+         * VerifyAnswer
+         * @description Comparisons, and the points that can be drawn.
+         */
+        VerifyAnswer: {
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
+            /** Rows */
+            rows: components["schemas"]["VerifyRow"][];
         };
         /** VerifyCase */
         VerifyCase: {
@@ -5969,7 +5998,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VerifyRow"][];
+                    "application/json": components["schemas"]["VerifyAnswer"];
                 };
             };
         };

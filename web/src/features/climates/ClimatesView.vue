@@ -155,7 +155,7 @@ async function forget(row: FileRow): Promise<void> {
 }
 const filled = (row: FileRow): string =>
   Object.entries(row.report.filled ?? {})
-    .map(([name, hours]) => `${hours} hours of ${name}`)
+    .map(([name, hours]) => `${hours} ${hours === 1 ? 'hour' : 'hours'} of ${name}`)
     .join(', ')
 </script>
 

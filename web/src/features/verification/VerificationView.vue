@@ -2,13 +2,23 @@
 /** Every case of the verification, computed on demand: computed against reference, with error, limit and source. */
 import { onMounted, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import VChart from 'vue-echarts'
+import { api, sentence, takeAs, take, type Schemas } from '@/api/client'
+import { FONT, INK, RULE, SOFT, WATER } from '@/features/year/chart'
 import AppFrame from '@/shared/AppFrame.vue'
 
 type Row = Schemas['VerifyRow']
+interface Picture {
+  title: string
+  x: string
+  y: string
+  computed: [number, number][]
+  reference: [number, number][]
+}
 interface State {
   busy: boolean
   rows: Row[] | null
+  pictures: Picture[]
   seconds: number
   complaint: string
 }
@@ -21,7 +31,8 @@ const all = ref(false)
 onMounted(async () => {
   try {
     cases.value = await take(api.GET('/api/verification'))
-    for (const one of cases.value) states[one.name] = { busy: false, rows: null, seconds: 0, complaint: '' }
+    for (const one of cases.value)
+      states[one.name] = { busy: false, rows: null, pictures: [], seconds: 0, complaint: '' }
   } catch (error) {
     complaint.value = sentence(error)
   }
@@ -33,7 +44,11 @@ async function run(name: string): Promise<void> {
   const began = performance.now()
   stop = new AbortController()
   try {
-    state.rows = await take(api.POST('/api/verification/{name}', { params: { path: { name } }, signal: stop.signal }))
+    const found = await takeAs<{ rows: Row[]; pictures: Picture[] }>(
+      api.POST('/api/verification/{name}', { params: { path: { name } }, signal: stop.signal }),
+    )
+    state.rows = found.rows
+    state.pictures = found.pictures
     state.seconds = (performance.now() - began) / 1000
   } catch (error) {
     state.complaint = stop.signal.aborted ? 'cancelled' : sentence(error)
@@ -53,6 +68,29 @@ function cancel(): void {
 const word = (v: number): string =>
   Math.abs(v) >= 1e5 || (v !== 0 && Math.abs(v) < 1e-3) ? v.toExponential(2) : String(+v.toPrecision(5))
 const share = (row: Row): number => Math.min(1, row.error / row.limit)
+/** Computed as a line, the reference as rings on it. */
+function drawn(picture: Picture) {
+  const axis = { type: 'value', nameLocation: 'middle', axisLabel: { color: SOFT } }
+  return {
+    animation: false,
+    textStyle: { fontFamily: FONT, color: INK },
+    title: { text: picture.title, left: 0, top: 0, textStyle: { fontSize: 13, fontWeight: 400, fontFamily: FONT } },
+    grid: { left: 48, right: 10, top: 26, bottom: 34 },
+    xAxis: { ...axis, name: picture.x, nameGap: 20, splitLine: { show: false } },
+    yAxis: { ...axis, scale: true, name: picture.y, nameGap: 34, splitLine: { lineStyle: { color: RULE } } },
+    series: [
+      { type: 'line', showSymbol: false, lineStyle: { color: INK, width: 1.6 }, data: picture.computed },
+      {
+        type: 'line',
+        symbol: 'circle',
+        symbolSize: 6,
+        lineStyle: { width: 0 },
+        itemStyle: { color: 'transparent', borderColor: WATER, borderWidth: 1.4 },
+        data: picture.reference,
+      },
+    ],
+  }
+}
 const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
 </script>
 
@@ -83,6 +121,18 @@ const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
         </h2>
         <p class="soft">{{ one.about }}</p>
         <p v-if="states[one.name]?.complaint" class="complaint">{{ states[one.name]!.complaint }}</p>
+        <div v-if="states[one.name]?.pictures.length" class="pictures" data-pictures>
+          <VChart
+            v-for="picture in states[one.name]!.pictures"
+            :key="picture.title + picture.y"
+            class="picture"
+            :option="drawn(picture)"
+            autoresize
+            role="img"
+            :aria-label="`${picture.title}: computed line and reference rings, ${picture.y}`"
+          />
+          <p class="soft">Line: computed. Rings: reference.</p>
+        </div>
         <table v-if="states[one.name]?.rows" class="ruled">
           <thead>
             <tr>
@@ -134,6 +184,19 @@ h2 .pen {
   font-family: var(--sans);
   font-size: 14px;
   font-weight: 400;
+}
+.pictures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+}
+.picture {
+  width: 350px;
+  height: 210px;
+}
+.pictures p {
+  width: 100%;
+  margin: 0 0 6px;
 }
 .box {
   fill: none;

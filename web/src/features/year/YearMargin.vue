@@ -2,7 +2,7 @@
 /** Verdict, driver, what the pointer shows, how sure it is. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { inText, show } from '@/shared/units'
+import { bare, inText, show, unitOf } from '@/shared/units'
 
 const props = defineProps<{
   years: Schemas['Year'][]
@@ -112,7 +112,7 @@ const asFound = computed(() => year.value.role === 'as_found')
   <table class="account" data-account>
     <thead>
       <tr>
-        <th></th>
+        <th class="unit">{{ unitOf('water').unit }}</th>
         <th>in</th>
         <th>out</th>
       </tr>
@@ -120,8 +120,8 @@ const asFound = computed(() => year.value.role === 'as_found')
     <tbody>
       <tr v-for="row in year.account.rows" :key="row.name">
         <td>{{ row.name }}</td>
-        <td>{{ row.gain_kg_m2 > 5e-4 ? show(row.gain_kg_m2, 'water', 2) : '' }}</td>
-        <td>{{ row.loss_kg_m2 > 5e-4 ? show(row.loss_kg_m2, 'water', 2) : '' }}</td>
+        <td>{{ row.gain_kg_m2 > 5e-4 ? bare(row.gain_kg_m2, 'water', 2) : '' }}</td>
+        <td>{{ row.loss_kg_m2 > 5e-4 ? bare(row.loss_kg_m2, 'water', 2) : '' }}</td>
       </tr>
       <tr class="sum">
         <td>kept in the settled year</td>
@@ -210,6 +210,9 @@ ul {
 .account td + td {
   text-align: right;
   white-space: nowrap;
+}
+.account .unit {
+  text-align: left;
 }
 .account .sum td {
   border-top: 1px solid var(--rule);

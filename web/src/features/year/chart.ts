@@ -1,10 +1,10 @@
 /** The ECharts that are used, and the look of the charts. */
 import { LineChart } from 'echarts/charts'
-import { GridComponent, MarkLineComponent } from 'echarts/components'
+import { GridComponent, MarkLineComponent, TitleComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { CanvasRenderer } from 'echarts/renderers'
 
-use([LineChart, GridComponent, MarkLineComponent, CanvasRenderer])
+use([LineChart, GridComponent, MarkLineComponent, TitleComponent, CanvasRenderer])
 
 export const INK = '#1D2B36'
 export const SOFT = '#5B6770'
