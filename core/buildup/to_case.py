@@ -24,6 +24,7 @@ from core.thermal.iso6946 import heat_flow, resistances
 # A roof covering is taken as tight: its rain runs off. Leaks are evidence, not weather.
 NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
+THIN_OUTER_M, THIN_STEP_S = 0.04, 1200.0
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
@@ -169,11 +170,21 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         inside=indoor,
         air=_air(build_up, place, layers, layer_of_entry),
         switches=c.Switches(freezing=True),
-        time=c.TimeControl(start="10-01", repeat="until_settled", least_passes=3, most_passes=8),
+        time=c.TimeControl(
+            start="10-01", repeat="until_settled", least_passes=3, most_passes=8, largest_step_s=_step(place, entries)
+        ),
         output=c.Output(planes=planes),
     )
     groups = [layer.entry.group for layer in layers]
     return Model(case, [point for point, _, _ in watch], timber, layer_of_entry, groups)
+
+
+def _step(place: Place, entries: list[c.Layer | c.Membrane]) -> float:
+    """The largest step [s]: a thin outer layer in the weather follows the sun within the hour."""
+    first = next(entry for entry in entries if isinstance(entry, c.Layer))
+    assert isinstance(first.thickness_m, float)
+    thin = place.adjoining == "outside" and first.thickness_m <= THIN_OUTER_M
+    return THIN_STEP_S if thin else 3600.0
 
 
 def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float) -> c.End:

@@ -29,6 +29,7 @@ class TimberMoisture:
     spell_ends_day: int
     warm_peak_percent: float
     warm_peak_day: int
+    days_over_rh: int
 
 
 def timber_moisture(outcome: Outcome, layer: TimberLayer) -> TimberMoisture:
@@ -54,8 +55,20 @@ def timber_moisture(outcome: Outcome, layer: TimberLayer) -> TimberMoisture:
     warm_percent = np.where(temperature > WARM_C, best, -np.inf)
     peak = int(warm_percent.argmax())
     return TimberMoisture(
-        limit, best, temperature, int((best > limit).sum()), spell, ends, float(max(warm_percent[peak], 0.0)), peak
+        limit, best, temperature, int((best > limit).sum()), spell, ends, float(max(warm_percent[peak], 0.0)), peak,
+        days_over_rh(outcome, nodes, per_day, days),
     )  # fmt: skip
+
+
+def days_over_rh(outcome: Outcome, nodes: NDArray[np.int64], per_day: int, days: int) -> int:
+    """Days of the last year on which the daily mean RH in the wood passes 95 % at 0 °C falling to 86 % at 30 °C.
+
+    The limit some codes use for the air in the pores of wood, linear between; as remembered, the texts are not at hand.
+    """
+    humidity = outcome.rh(nodes)[: days * per_day].reshape(days, per_day, -1).mean(axis=1)
+    warmth = outcome.temperature_c(nodes)[: days * per_day].reshape(days, per_day, -1).mean(axis=1)
+    over = (humidity > np.interp(warmth, [0.0, 30.0], [0.95, 0.86])).any(axis=1)
+    return int(over[-365:].sum())
 
 
 def longest_spell(above: NDArray[np.bool_]) -> tuple[int, int]:

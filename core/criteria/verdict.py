@@ -364,13 +364,18 @@ def _mould(outcome: Outcome, watch: Any, index: Array) -> Judgement:
 
 def _timber(outcome: Outcome, layer: Any) -> Judgement:
     moisture = timber_moisture(outcome, layer)
+    by_rh = (
+        f" By the RH limit of some codes (95 % at 0 °C to 86 % at 30 °C) it is over on {moisture.days_over_rh} days of the last year."
+        if moisture.days_over_rh
+        else ""
+    )
     per_day = int(round(86400.0 / outcome.record_step_s))
     spell_share = moisture.longest_spell_days / LONGEST_SPELL_DAYS
     warm_share = moisture.warm_peak_percent / NEVER_ABOVE
     # 25 % while warm is near in any damp wood; it counts from 20 % of the way, like every limit.
     if warm_share > 1.0 or (warm_share > spell_share and warm_share >= MARGIN):
         when = date_of(outcome, moisture.warm_peak_day * per_day)
-        sentence = f"{layer.name.capitalize()}: {moisture.warm_peak_percent:.0f} % water while above 10 °C on {when}; limit 25 %."
+        sentence = f"{layer.name.capitalize()}: {moisture.warm_peak_percent:.0f} % water while above 10 °C on {when}; limit 25 %.{by_rh}"
         return Judgement(
             "wood moisture", layer.name, layer.layer_id, moisture.warm_peak_percent, NEVER_ABOVE, "%", warm_share,
             _state(warm_share), when, sentence,
@@ -379,14 +384,14 @@ def _timber(outcome: Outcome, layer: Any) -> Judgement:
     if moisture.longest_spell_days:
         sentence = (
             f"{layer.name.capitalize()}: above {moisture.limit:.0f} % water for {moisture.longest_spell_days} days "
-            f"(to {when}); limit {LONGEST_SPELL_DAYS} days."
+            f"(to {when}); limit {LONGEST_SPELL_DAYS} days.{by_rh}"
         )
     else:
         top = int(moisture.daily_percent.argmax())
         when = date_of(outcome, top * per_day)
         sentence = (
             f"{layer.name.capitalize()}: at most {moisture.daily_percent[top]:.0f} % water ({when}); "
-            f"limit {moisture.limit:.0f} % for 8 weeks."
+            f"limit {moisture.limit:.0f} % for 8 weeks.{by_rh}"
         )
     return Judgement(
         "wood moisture", layer.name, layer.layer_id, float(moisture.longest_spell_days), float(LONGEST_SPELL_DAYS), "days",

@@ -281,7 +281,7 @@ def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane_afte
 
 @dataclass(frozen=True)
 class FreeDrying:
-    """Months until water put into the middle of a layer has gone by diffusion alone; None beyond MOST_MONTHS."""
+    """Months until water put into the middle of a layer has left the build-up by diffusion; None beyond MOST_MONTHS."""
 
     layer_id: str
     months: int | None
@@ -294,7 +294,7 @@ FREE_DRYING_DOSE, MOST_MONTHS, FIRST_DRYING_MONTH = 1.0, 120, 9
 def free_drying(build_up: BuildUp, place: Place, climate: Climate, layer_id: str) -> FreeDrying:
     """ISO 13788, drying of built-in water: 1 kg/m² in the middle of a layer, from October, month by month, up to ten years.
 
-    Steady vapour only; other planes may take up on the way. Raises OutOfRange for a layer that is not inside the cavity.
+    Steady vapour only; what condenses at another plane on the way is still in. Raises OutOfRange for a layer that is not inside the cavity.
     """
     slices = pieces(build_up, place.kind)
     inside = [index for index, piece in enumerate(slices) if piece.layer_id == layer_id]
@@ -318,7 +318,7 @@ def free_drying(build_up: BuildUp, place: Place, climate: Climate, layer_id: str
         saturation = saturation_pressure(face_c + ZERO_CELSIUS)
         seconds = DAYS_IN_MONTHS[month] * 86400.0
         water = _one_month(water, inner, depth_sd, saturation, air.outside_pa[month], air.inside_pa[month], seconds)
-        left.append(float(water[middle + 1] * 1000.0))
+        left.append(float(water.sum() * 1000.0))
         if left[-1] < 0.5:
             return FreeDrying(layer_id, step + 1, left)
     return FreeDrying(layer_id, None, left)

@@ -8,6 +8,7 @@ import numpy as np
 
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.buildup.to_case import model_of
+from core.case import Membrane
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 
@@ -55,6 +56,33 @@ class HumidSummer(TestCase):
         self.assertLess(month(tight, plane, 1), 0.5)
         gained = month(tight, plane, 7) - month(variable, "outer side of variable membrane, medium", 7)
         self.assertGreater(gained, 0.05)
+
+
+class VariableMembrane(TestCase):
+    """Open when both sides are humid (summer, water coming from the brick), tight when they are dry (winter, the room)."""
+
+    def half_years(self, membrane: str, sd: float | None = None) -> tuple[float, float]:
+        """(vapour taken in from the room October to March, let out to it April to September) [kg/m²]."""
+        lining = [layer("slab", "mineral_fibre_035", 100), layer("m", membrane), layer("board", "gypsum_board", 12.5)]
+        place = Place(facing_deg=180, climate="millrace", start_rh=0.7)
+        case = model_of(BuildUp(layers=[layer("brick", "brick_old", 380), *lining]), place).case
+        if sd is not None:
+            changed = [x.model_copy(update={"sd_m": sd}) if isinstance(x, Membrane) else x for x in case.layers]
+            case = case.model_copy(update={"layers": changed})
+        time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 2})
+        outcome = simulate(case.model_copy(update={"time": time}))
+        vapour = outcome.flux[outcome.last_pass, 1, 2] * 3600.0
+        winter, summer = vapour[: HOURS // 2], vapour[HOURS // 2 :]
+        return float(np.maximum(winter, 0.0).sum()), float(np.maximum(-summer, 0.0).sum())
+
+    def test_it_lets_out_more_in_summer_for_what_it_lets_in_in_winter_than_any_constant_sheet(self) -> None:
+        scanned = [self.half_years("membrane_retarder", float(sd)) for sd in np.geomspace(0.05, 50.0, 7)]
+        taken, let_out = (np.array(values)[::-1] for values in zip(*scanned, strict=True))
+        self.assertTrue(np.all(np.diff(taken) > 0.0), "a tighter sheet takes less in")
+        for strength in ("weak", "medium", "strong"):
+            with self.subTest(strength):
+                winter, summer = self.half_years(f"membrane_variable_{strength}")
+                self.assertGreater(summer, 1.4 * float(np.interp(winter, taken, let_out)))
 
 
 class InsideInsulation(TestCase):

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Prefetch
+from django.db.models import Prefetch, Q
 
 from core.brief import missing_in
 from core.building.heat import (
@@ -26,9 +26,10 @@ from core.errors import CaseRefused
 from core.preview import preview
 from core.thermal.iso6946 import transmittance
 from server.projects.models import Element, Option, Project
-from server.projects.schemas import Conditions, HeatOut, HeatRow, OptionOut, PreviewOut, RunState, Sheet
-from server.runs.models import Run
+from server.projects.schemas import Conditions, HeatOut, HeatRow, OptionOut, PreviewOut, RunState, Sheet, TestWords
+from server.runs.models import Batch, Run
 
+OVER = "over a limit"
 FACINGS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
 
 
@@ -150,12 +151,53 @@ def conditions(element: Element, place: Place) -> Conditions:
     )
 
 
+def test_words(element: Element, option: Option) -> TestWords:
+    """The newest wetting test, bad year and study of an option in a few words each. Reads single values, not the results."""
+    words, stale = TestWords(), False
+    mine = Batch.objects.filter(element=element).filter(Q(option=option) | Q(option=None)).select_related("option")
+    place = element.place.model_dump(mode="json")
+    seen: set[str] = set()
+    for batch in mine:
+        if batch.kind in seen:
+            continue
+        seen.add(batch.kind)
+        done = batch.runs.filter(status=Run.DONE)
+        fresh = batch.place == place and (batch.option is None or option.build_up == batch.build_up)
+        if batch.kind == Batch.WETTING:
+            row = done.filter(option=option).values_list("result__days", "build_up").first()
+            if row is not None:
+                fresh = fresh and row[1] == option.build_up
+                words.wetting = "not within a year" if row[0] is None else f"{row[0]:.0f} days"
+        elif batch.kind == Batch.BAD_YEAR:
+            state = done.filter(label="bad year").values_list("result__state", flat=True).first()
+            words.bad_year = state or ""
+        elif batch.kind == Batch.STUDY:
+            states = list(done.values_list("result__state", flat=True))
+            if states:
+                words.study = f"{sum(s != OVER for s in states)} of {len(states)} sound"
+                if fresh and OVER in states:
+                    words.caution = f"over a limit in {states.count(OVER)} of {len(states)} runs of the study"
+        if fresh and batch.kind == Batch.BAD_YEAR and words.bad_year == OVER:
+            words.caution = "over a limit in the bad year"
+        stale = stale or not fresh
+    words.stale = stale
+    return words
+
+
+def with_caution(state: RunState, caution: str) -> RunState:
+    """A verdict within limits that a bad year or a study contradicts is marginal, and says why."""
+    if caution and state.verdict is not None and state.verdict["state"] == "within limits":
+        state.verdict = {**state.verdict, "state": "marginal", "headline": f"Marginal: {caution}"}
+    return state
+
+
 def option_out(element: Element, option: Option, as_found: BuildUp, runs: list[Run]) -> OptionOut:
     """An option with figures and run state of what is shown: the draft when there is one."""
     draft = BuildUp.model_validate(option.draft) if option.draft else None
     shown = draft or option.current
     found = as_found if option.role != Option.AS_FOUND else shown
     result = figures(element, found, shown)
+    tests = test_words(element, option)
     return OptionOut(
         id=option.pk,
         role=option.role,
@@ -166,7 +208,8 @@ def option_out(element: Element, option: Option, as_found: BuildUp, runs: list[R
         build_up=option.current,
         draft=draft,
         figures=result,
-        run=run_state(option, result.case_hash, result.transient_refused, runs),
+        run=with_caution(run_state(option, result.case_hash, result.transient_refused, runs), tests.caution),
+        tests=tests,
     )
 
 

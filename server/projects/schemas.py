@@ -210,6 +210,19 @@ class RunState(Schema):
     summary: dict[str, Any] | None
 
 
+class TestWords(Schema):
+    """What the newest tests say of an option as it is; empty where there is none, stale where something changed since.
+
+    caution: why a verdict within limits is only marginal, or empty.
+    """
+
+    wetting: str = ""
+    bad_year: str = ""
+    study: str = ""
+    stale: bool = False
+    caution: str = ""
+
+
 class OptionOut(Schema):
     id: int
     role: str
@@ -221,6 +234,7 @@ class OptionOut(Schema):
     draft: BuildUp | None
     figures: PreviewOut
     run: RunState
+    tests: TestWords
 
 
 class Conditions(Schema):

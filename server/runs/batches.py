@@ -85,6 +85,7 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
         kind=kind,
         settings=settings.model_dump(mode="json"),
         build_up=option.build_up if option is not None else None,
+        place=element.place.model_dump(mode="json"),
         asked_by=user.get_username(),
     )
     for run in runs:

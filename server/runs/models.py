@@ -73,6 +73,7 @@ class Batch(models.Model):
     kind = models.CharField(max_length=12)
     settings = models.JSONField()
     build_up = models.JSONField(null=True)  # of the option when it was asked: tells whether it is out of date
+    place = models.JSONField(null=True)  # of the element then
     asked_by = models.CharField(max_length=150)
     asked_at = models.DateTimeField(auto_now_add=True)
 
@@ -84,8 +85,9 @@ class Batch(models.Model):
 
     @property
     def out_of_date(self) -> bool:
-        """The option has changed since, or is gone from the sheet."""
-        return self.option is not None and self.build_up is not None and self.option.build_up != self.build_up
+        """The option or the place of the element has changed since."""
+        changed = self.option is not None and self.option.build_up != self.build_up
+        return changed or self.element.place.model_dump(mode="json") != self.place
 
 
 class Run(models.Model):

@@ -33,7 +33,7 @@ RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 # Water beyond what a cell (10 kg/m³ over saturation) or a face (0.5 kg/m²) holds drains away and is counted.
 DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
 DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
-MAX_ITERATIONS = 14
+MAX_ITERATIONS = 18
 MOST_TRIES = 5000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
 
 CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
@@ -648,6 +648,8 @@ def advance(
                     break
                 if not np.isfinite(worst):
                     break
+                # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
+                reach = 2.5 if iteration < 9 else 2.5 * 0.6 ** (iteration - 8)
                 # --- solve: block Thomas on 2 × 2 blocks
                 for i in range(n):
                     if i > 0:
@@ -687,7 +689,7 @@ def advance(
                 for i in range(n):
                     if broken:
                         break
-                    dz = min(max(-rhs[i, 0], -2.5), 2.5)
+                    dz = min(max(-rhs[i, 0], -reach), reach)
                     new = z[i] + dz
                     # Crossing into over-saturation overshoots from the flat dry side: land just beyond it.
                     if z[i] > 0.0 and new < -0.01:

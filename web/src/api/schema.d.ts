@@ -2184,7 +2184,7 @@ export interface components {
         };
         /**
          * FreeDrying
-         * @description Months until water put into the middle of a layer has gone by diffusion alone; None beyond MOST_MONTHS.
+         * @description Months until water put into the middle of a layer has left the build-up by diffusion; None beyond MOST_MONTHS.
          */
         FreeDrying: {
             /** Layer Id */
@@ -3091,6 +3091,7 @@ export interface components {
             run: components["schemas"]["RunState"];
             /** School */
             school: string;
+            tests: components["schemas"]["TestWords"];
         };
         /**
          * OutboardBody
@@ -3965,6 +3966,39 @@ export interface components {
             u_w_m2k: {
                 [key: string]: number;
             };
+        };
+        /**
+         * TestWords
+         * @description What the newest tests say of an option as it is; empty where there is none, stale where something changed since.
+         *
+         *     caution: why a verdict within limits is only marginal, or empty.
+         */
+        TestWords: {
+            /**
+             * Bad Year
+             * @default
+             */
+            bad_year: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /**
+             * Stale
+             * @default false
+             */
+            stale: boolean;
+            /**
+             * Study
+             * @default
+             */
+            study: string;
+            /**
+             * Wetting
+             * @default
+             */
+            wetting: string;
         };
         /**
          * ThermalReading

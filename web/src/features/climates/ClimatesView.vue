@@ -251,7 +251,7 @@ const filled = (row: FileRow): string =>
         <p>
           {{ done.report.hours }} hours; mean {{ show(done.report.mean_temperature_c, 'temperature') }},
           {{ Math.round((done.report.mean_rh ?? 0) * 100) }} % RH<template v-if="done.kind === 'weather'"
-            >, {{ show(done.report.rain_mm, 'rain') }} of rain, {{ Math.round(done.report.sun_kwh_m2 ?? 0) }} kWh/m² of
+            >, {{ show(done.report.rain_mm, 'rain') }} of rain, {{ show(done.report.sun_kwh_m2, 'energyPerArea') }} of
             sun on the level</template
           >. Choose it under Survey, Elements.
         </p>

@@ -56,6 +56,8 @@ const found = computed(() => options.value[0])
 function verdict(o: Option): Verdict | null {
   return o.run.state === 'current' ? (o.run.verdict as unknown as Verdict) : null
 }
+const tested = (o: Option, words: string): string =>
+  words ? words + (o.tests.stale ? ', out of date' : '') : 'not run'
 function mould(o: Option): number | null {
   const values = verdict(o)
     ?.judgements.filter((j) => j.criterion === 'mould')
@@ -133,6 +135,9 @@ const rows = computed<Row[]>(() => [
     bar: mould,
     tone: 'water',
   },
+  { label: 'Wetting test, back after', cell: (o) => tested(o, o.tests.wetting) },
+  { label: 'Bad year', cell: (o) => tested(o, o.tests.bad_year) },
+  { label: 'Study', cell: (o) => tested(o, o.tests.study) },
   { label: 'Room lost', cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.room_lost_mm, 'thickness')) },
   {
     label: 'Grows outside',

@@ -2,7 +2,7 @@
 /** Air that leaks through the option and rain that gets in: how much, and to which plane. */
 import { computed } from 'vue'
 import { useProject } from '@/shared/project'
-import { bare, unitOf } from '@/shared/units'
+import { bare, show, unitOf } from '@/shared/units'
 import type { SheetState } from './useSheet'
 
 const props = defineProps<{ state: SheetState }>()
@@ -35,9 +35,9 @@ const place = (value: string): string | null => value || null
       >air leaks
       <select :value="air.preset" data-leak="air" @change="preset(($event.target as HTMLSelectElement).value)">
         <option value="none">none stated</option>
-        <option value="tested tight">tested tight, 0.3 m³/(h m²)</option>
-        <option value="careful">careful, 1</option>
-        <option value="leaky">leaky, 3</option>
+        <option value="tested tight">tested tight, {{ show(0.3, 'airFlowArea') }}</option>
+        <option value="careful">careful, {{ show(1, 'airFlowArea') }}</option>
+        <option value="leaky">leaky, {{ show(3, 'airFlowArea') }}</option>
         <option value="q50">as measured</option>
       </select></label
     >

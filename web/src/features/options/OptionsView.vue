@@ -320,6 +320,7 @@ onBeforeRouteLeave(async () => {
             <StripFigures
               :figures="w.figures"
               :run="w.run"
+              :tests="w.tests"
               :live="state.liveState(w)"
               :target="e?.target_u_w_m2k"
               :as-found="i === 0"

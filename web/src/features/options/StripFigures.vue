@@ -3,11 +3,13 @@
 import { computed, ref } from 'vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
+import type { Schemas } from '@/api/client'
 import type { Figures, RunState } from './useSheet'
 
 const props = defineProps<{
   figures: Figures
   run: RunState
+  tests: Schemas['TestWords']
   live: RunState['state']
   target: number | null | undefined
   asFound: boolean
@@ -96,6 +98,12 @@ const over = computed(() => props.figures.over_limits)
       <dd :title="monthly.why">{{ monthly.text }}</dd>
     </div>
     <div>
+      <dt>wetting test</dt>
+      <dd data-figure="wetting" :class="{ soft: tests.stale }" :title="tests.stale ? 'out of date' : 'days until back'">
+        {{ tests.wetting || '–' }}<small v-if="tests.stale && tests.wetting"> out of date</small>
+      </dd>
+    </div>
+    <div>
       <dt>heat loss</dt>
       <dd data-figure="loss">{{ show(figures.loss_kwh_m2a, 'energyPerArea') }}</dd>
     </div>
@@ -132,7 +140,7 @@ const over = computed(() => props.figures.over_limits)
 <style scoped>
 .figures {
   display: grid;
-  grid-template-columns: 1.05fr 0.8fr 0.9fr 1.15fr 1.35fr 0.9fr;
+  grid-template-columns: 1.05fr 0.75fr 0.95fr 1.15fr 1.3fr 0.95fr 0.9fr;
   gap: 0 12px;
   margin: 3px 0 0;
 }

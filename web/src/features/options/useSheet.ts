@@ -36,6 +36,7 @@ export interface Work {
   committedHash: string
   figures: Figures
   run: RunState
+  tests: Schemas['TestWords']
   complaint: string
   conflict: boolean
 }
@@ -94,6 +95,7 @@ export function useSheet() {
       committedHash: option.draft ? '' : option.figures.case_hash,
       figures: option.figures,
       run: option.run,
+      tests: option.tests,
       complaint: '',
       conflict: false,
     }

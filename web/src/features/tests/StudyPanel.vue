@@ -5,6 +5,7 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { OVER, WATER } from '@/features/year/chart'
 import { useProject } from '@/shared/project'
+import { bare, isImperial, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
@@ -22,8 +23,8 @@ interface Row {
 }
 const rows = reactive<Row[]>([])
 watch(
-  choices,
-  (found) => {
+  [choices, isImperial],
+  ([found]) => {
     const asked = (batch.value?.settings.inputs ?? []) as { name: string; low: number; high: number }[]
     rows.splice(0, rows.length)
     for (const one of found?.inputs ?? []) {
@@ -31,7 +32,12 @@ watch(
       const on = asked.length
         ? !!before
         : ['rain exposure', 'A-value', 'indoor moisture', 'start water'].includes(one.name)
-      rows.push({ name: one.name, on, low: String(before?.low ?? one.low), high: String(before?.high ?? one.high) })
+      rows.push({
+        name: one.name,
+        on,
+        low: shown(one.name, before?.low ?? one.low),
+        high: shown(one.name, before?.high ?? one.high),
+      })
     }
   },
   { immediate: true },
@@ -45,9 +51,15 @@ const plane = ref(
     ? props.sheet.datum_layer_id
     : (planes.value[0]?.id ?? ''),
 )
+/** Air leakage is typed in the units shown; everything else is a factor or a share. */
+const shown = (name: string, value: number): string =>
+  name === 'air leakage' ? bare(value, 'airFlowArea', 2) : String(value)
+const typed = (name: string, text: string): number =>
+  name === 'air leakage' ? unitOf('airFlowArea').from(number(text)) : number(text)
+const unit = (name: string): string => (name === 'air leakage' ? unitOf('airFlowArea').unit : (words(name)?.unit ?? ''))
 const number = (text: string): number => Number(text.replace(',', '.'))
 const inputs = computed(() =>
-  rows.filter((r) => r.on).map((r) => ({ name: r.name, low: number(r.low), high: number(r.high) })),
+  rows.filter((r) => r.on).map((r) => ({ name: r.name, low: typed(r.name, r.low), high: typed(r.name, r.high) })),
 )
 const ask = (): Promise<void> =>
   props.state.ask('study', props.option.id, {
@@ -108,7 +120,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`
               <input v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
             </td>
           </template>
-          <td class="soft">{{ words(row.name)?.words }} {{ words(row.name)?.unit }}</td>
+          <td class="soft">{{ words(row.name)?.words }} {{ unit(row.name) }}</td>
         </tr>
       </tbody>
     </table>

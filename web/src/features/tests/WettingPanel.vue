@@ -5,7 +5,7 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { SOFT, WATER } from '@/features/year/chart'
 import { useProject } from '@/shared/project'
-import { show } from '@/shared/units'
+import { inText, show } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import type { Batches, Wetted } from './useBatches'
@@ -124,7 +124,7 @@ const days = (r: Wetted): string => (r.days === null ? 'not within a year' : `${
     <Teleport defer to="#tests-margin">
       <h2>Wetting test</h2>
       <p v-for="{ run, result } in rows" :key="run.id">
-        <b>{{ run.label }}.</b> {{ result?.sentence ?? run.status }}
+        <b>{{ run.label }}.</b> {{ result ? inText(result.sentence) : run.status }}
       </p>
     </Teleport>
   </template>
