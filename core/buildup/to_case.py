@@ -24,7 +24,7 @@ from core.thermal.iso6946 import heat_flow, resistances
 # A roof covering is taken as tight: its rain runs off. Leaks are evidence, not weather.
 NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
-THIN_OUTER_M, THIN_STEP_S = 0.04, 1200.0
+THIN_OUTER_M, THIN_STEP_S, THIN_CELLS, THIN_STRETCH = 0.04, 1200.0, 18, 1.3
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
@@ -124,7 +124,8 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
             own = f"{layer.material}@{layer.id}"
             still = resistance[index] * (2.0 if 0.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
             materials[own] = still_air_material(entry.name, layer.thickness, still)
-            entries.append(c.Layer(name=entry.name, material=own, thickness_m=layer.thickness))
+            # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
+            entries.append(c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, cells=3, stretch=1.0))
         else:
             assert isinstance(entry, Solid)
             materials[layer.material] = case_material(entry)
@@ -134,6 +135,8 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
                     TimberLayer(len(entries) - 1, layer.id, entry.name, entry.timber == "sheet", entry.density_kg_m3)
                 )
         layer_of_entry.append(layer.id)
+    if _thin_outside(place, entries[0]):
+        entries[0] = entries[0].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
     watch = _watch_points(layers, bool(inner_sd))
     planes = []
     for point, index, side in watch:
@@ -171,7 +174,11 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         air=_air(build_up, place, layers, layer_of_entry),
         switches=c.Switches(freezing=True),
         time=c.TimeControl(
-            start="10-01", repeat="until_settled", least_passes=3, most_passes=8, largest_step_s=_step(place, entries)
+            start="10-01",
+            repeat="until_settled",
+            least_passes=3,
+            most_passes=8,
+            largest_step_s=THIN_STEP_S if _thin_outside(place, entries[0]) else 3600.0,
         ),
         output=c.Output(planes=planes),
     )
@@ -179,12 +186,10 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
     return Model(case, [point for point, _, _ in watch], timber, layer_of_entry, groups)
 
 
-def _step(place: Place, entries: list[c.Layer | c.Membrane]) -> float:
-    """The largest step [s]: a thin outer layer in the weather follows the sun within the hour."""
-    first = next(entry for entry in entries if isinstance(entry, c.Layer))
-    assert isinstance(first.thickness_m, float)
-    thin = place.adjoining == "outside" and first.thickness_m <= THIN_OUTER_M
-    return THIN_STEP_S if thin else 3600.0
+def _thin_outside(place: Place, entry: c.Layer | c.Membrane) -> bool:
+    """A thin outer layer in the weather: it follows the sun within the hour, and rain goes through it as a front."""
+    assert isinstance(entry, c.Layer) and isinstance(entry.thickness_m, float)
+    return place.adjoining == "outside" and entry.thickness_m <= THIN_OUTER_M
 
 
 def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float) -> c.End:

@@ -127,9 +127,13 @@ class _Builder:
         kelvin, pressure = self.air_at(0)
         flow = AIR_DENSITY * changes * layer.thickness_m / 3600.0
         solid = self.grid.solid_entries.index(cavity.layer)
+        outer, inner = self.grid.entry_faces[cavity.layer]
         cells = np.flatnonzero((self.grid.node_layer == solid) & (self.grid.volume > 0.0))
+        # The air in the middle is what moves; half of the layer's resistance lies between it and each face.
+        part = (self.grid.depth[cells] - self.grid.depth[outer]) / (self.grid.depth[inner] - self.grid.depth[outer])
+        cells = cells[np.abs(part - 0.5) < 1.0 / 6.0 + 1e-9]
         for node in cells:
-            share = self.grid.volume[node] / layer.thickness_m
+            share = self.grid.volume[node] / self.grid.volume[cells].sum()
             column = self.add(int(node), "cavity")
             column[:, HEAT] = AIR_HEAT * flow * share
             column[:, VAPOUR] = self.ratio * flow * share

@@ -73,7 +73,7 @@ const conditions = computed(() => {
     parts.push(
       `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.corrected.includes('factor_b') ? 'usual' : 'typed'}`,
     )
-  parts.push(`${c.value.occupancy}, ${show(c.value.set_point_c, 'temperature', 0)}`)
+  parts.push(`${inText(c.value.occupancy)}, ${show(c.value.set_point_c, 'temperature', 0)}`)
   parts.push(`start ${Math.round(c.value.start_rh * 100)} % RH`)
   if (c.value.target_u_w_m2k)
     parts.push(`target ${c.value.target_u_w_m2k && show(c.value.target_u_w_m2k, 'transmittance')}`)

@@ -6,7 +6,7 @@ import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
-import { bare, show, unitOf } from '@/shared/units'
+import { bare, inText, show, unitOf } from '@/shared/units'
 import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 import { blankElement, facingWord, type ElementFields } from './elements'
@@ -133,7 +133,9 @@ function limits(e: Element): string {
         <label class="field"
           ><span>Indoor air</span
           ><select v-model="fields.occupancy">
-            <option v-for="one in project.library?.indoor" :key="one.name" :value="one.name">{{ one.label }}</option>
+            <option v-for="one in project.library?.indoor" :key="one.name" :value="one.name">
+              {{ inText(one.label) }}
+            </option>
           </select></label
         >
         <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />
