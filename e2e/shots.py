@@ -7,10 +7,27 @@ import time
 from pathlib import Path
 
 from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from demo.people import PEOPLE
 from e2e.browser import open_browser
+
+
+# What is pressed before the picture, and what shows that it is done.
+PRESSED = {
+    "wetting": ("Wet every option", "[data-batch][data-status=done]"),
+    "study": ("Run the study", "[data-batch][data-status=done]"),
+    "verification": ("Compute", "[data-pictures]"),
+}
+
+
+def press_and_wait(browser: WebDriver, label: str, done: str) -> None:
+    """Press a button and wait for what it brings; a study may take minutes."""
+    browser.find_element(By.XPATH, f"//button[starts-with(normalize-space(), '{label}') and not(contains(., 'all'))]").click()
+    time.sleep(1.5)
+    WebDriverWait(browser, 600).until(lambda b: b.find_elements(By.CSS_SELECTOR, done))
+    time.sleep(1.0)
 
 
 def take(address: str, folder: Path, only: set[str] | None = None) -> None:
@@ -45,12 +62,17 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         "year": f"/p/{project}/year/{element}",
         "compare": f"/p/{project}/compare/{element}",
         "heat": f"/p/{project}/heat",
+        "wetting": f"/p/{project}/tests/{element}/wetting",
+        "study": f"/p/{project}/tests/{element}/study",
+        "verification": "/verification",
     }
     for name, path in views.items():
         if only and name not in only:
             continue
         browser.get(address + path)
         time.sleep(3.0 if name == "year" else 1.6)
+        if name in PRESSED:
+            press_and_wait(browser, *PRESSED[name])
         if name.startswith("house"):
             lens = name.removeprefix("house-").capitalize() if "-" in name else "Heat"
             browser.find_element(By.XPATH, f"//button[normalize-space()='{lens}']").click()

@@ -9,8 +9,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from server.api import api
-from server.projects.models import Element, HistoryEntry, Option, Project
-from server.runs.models import Run
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project
+from server.runs.models import Batch, Run
 from server.survey.models import Evidence
 from server.tests.helpers import PASSWORD, client_of, corrie, person, send
 
@@ -27,6 +27,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/options/{option_id}/draft"): {"build_up": BUILD_UP},
     ("PUT", "/api/elements/{element_id}/choice"): {"option_id": None, "reason": ""},
     ("GET", "/api/runs/{run_id}/moment"): None,
+    ("POST", "/api/elements/{element_id}/batches"): {"kind": "facings", "option_id": 1, "settings": {}},
+    ("POST", "/api/options/{option_id}/outboard"): {"material": "cork_board"},
     ("PUT", "/api/projects/{project_id}/brief"): {"revision": None, "brief": {"aims": "dry and warm"}},
     ("PUT", "/api/projects/{project_id}/shape"): {"revision": None, "shape": {}},
     ("POST", "/api/projects/{project_id}/shape/preview"): {"shape": {}},
@@ -54,6 +56,8 @@ class Privacy(TestCase):
         option = element.options.first()
         assert option
         run = Run.objects.create(option=option, case_hash="0" * 64, build_up={}, place={}, status=Run.WAITING)
+        batch = Batch.objects.create(element=element, option=option, kind=Batch.FACINGS, settings={}, asked_by="owner")
+        climate = ClimateFile.objects.create(owner=cls.owner, name="own-0", kind=ClimateFile.WEATHER, label="x")
         Evidence.objects.create(
             project=cls.project, uid="evidence1", element=element, pin={"kind": "stain", "place": {}}
         )
@@ -63,6 +67,9 @@ class Privacy(TestCase):
             "option_id": option.pk,
             "run_id": run.pk,
             "uid": "evidence1",
+            "name": "nothing",
+            "batch_id": batch.pk,
+            "climate_id": climate.pk,
             "field": "area_m2",
         }
 
@@ -301,13 +308,16 @@ class Actions(TestCase):
         _, window = self.make(kind="window", u_w_m2k=2.0, g_value=0.6)
         self.assertEqual(self.client.get(f"/api/elements/{window}/sheet").json()["code"], "no_build_up")
 
-    def test_floors_and_cavities_say_what_is_not_available(self) -> None:
+    def test_what_the_years_do_not_take_says_why(self) -> None:
         _, roof = self.make(kind="roof", slope_deg=40)
         self.assertEqual(self.sheet(roof)["options"][0]["run"]["state"], "not run")
         _, floor = self.make(kind="floor", adjoining="ground", factor_b=0.5)
-        option = self.sheet(floor)["options"][0]
+        self.assertEqual(self.sheet(floor)["options"][0]["run"]["state"], "not run")
+        air = {"layers": [{"id": "gap", "material": "air_unventilated", "thickness_mm": 30}, *BUILD_UP["layers"]]}
+        _, bare = self.make(build_up=air)
+        option = self.sheet(bare)["options"][0]
         self.assertEqual(option["run"]["state"], "not available")
-        self.assertIn("floors need the ground or the void", option["figures"]["transient_refused"])
+        self.assertIn("an air layer lies on a face", option["figures"]["transient_refused"])
         answer = send(self.client, "POST", f"/api/options/{option['id']}/runs")
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_available_yet"))
 
