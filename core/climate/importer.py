@@ -329,7 +329,8 @@ def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
     if len(lines) not in (HOURS_PER_YEAR, HOURS_PER_YEAR + 24):
         raise CaseRefused(
             f"the file has {len(lines)} rows after {mapping.header_lines} header lines; a year has {HOURS_PER_YEAR} "
-            f"hours, a leap year {HOURS_PER_YEAR + 24}. Check the header lines; fill or cut the file to one year",
+            f"hours, a leap year {HOURS_PER_YEAR + 24}.{_first_break(lines, mapping)} Check the header lines; fill or cut the "
+            "file to one year",
             "rows",
         )
     values = np.full((len(wanted), len(lines)), np.nan)
@@ -358,6 +359,25 @@ def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
                 report.said.append(note)
         found[one.meaning] = np.roll(_filled(one.meaning, column, report), mapping.first_hour)
     return found
+
+
+def _first_break(lines: list[str], mapping: Mapping) -> str:
+    """Where the hours of a time column do not follow each other, in words; "" without such a column or break."""
+    column = next((one.column for one in mapping.columns if one.meaning == "time"), None)
+    if column is None:
+        return ""
+    import pandas as pd
+
+    cells = [(_split(line, mapping.delimiter) + [""] * (column + 1))[column] for line in lines]
+    day_first = any(re.match(r"(1[3-9]|2\d|3[01])[./-]", cell) for cell in cells[: 24 * 31 : 24])
+    times = pd.to_datetime(pd.Series(cells), errors="coerce", dayfirst=day_first, format="mixed")
+    steps = times.diff().dt.total_seconds().to_numpy()
+    broken = np.flatnonzero(np.isfinite(steps) & (np.abs(steps - 3600.0) > 60.0))
+    if not len(broken):
+        return ""
+    at = int(broken[0])
+    line = at + 1 + mapping.header_lines
+    return f" The hours break {len(broken)} times, first before line {line}: “{cells[at - 1]}”, then “{cells[at]}”."
 
 
 def _check_range(one: ColumnMap, column: Array, mapping: Mapping) -> None:

@@ -146,3 +146,21 @@ class ImportedClimates(TestCase):
         self.assertEqual(send(stranger, "DELETE", f"/api/climates/{made['id']}").status_code, 404)
         fields = {"name": "Byre", "climate": made["name"], "volume_m3": 300}
         self.assertEqual(send(stranger, "POST", "/api/projects", fields).json()["code"], "no_such_climate")
+
+
+class Breaks(TestCase):
+    def test_hours_that_are_missing_are_named_by_the_time_column(self) -> None:
+        from core.climate.importer import Mapping, read
+        from core.errors import CaseRefused
+
+        stamp = (f"{2023}-{1 + i // 672:02d}-{1 + i % 672 // 24:02d} {i % 24:02d}:00" for i in range(672))
+        rows = [f"{when},5.0,80" for when in stamp]
+        del rows[100:103]
+        columns = [
+            {"column": 0, "meaning": "time", "unit": "text"},
+            {"column": 1, "meaning": "temperature", "unit": "°C"},
+            {"column": 2, "meaning": "relative humidity", "unit": "%"},
+        ]
+        mapping = Mapping.model_validate({"label": "x", "delimiter": ",", "header_lines": 0, "columns": columns})
+        with self.assertRaisesRegex(CaseRefused, "first before line 101: “2023-01-05 03:00”, then “2023-01-05 07:00”"):
+            read("\n".join(rows).encode(), mapping)
