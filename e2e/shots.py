@@ -13,7 +13,6 @@ from selenium.webdriver.support.ui import WebDriverWait
 from demo.people import PEOPLE
 from e2e.browser import open_browser
 
-
 # What is pressed before the picture, and what shows that it is done.
 PRESSED = {
     "wetting": ("Wet every option", "[data-batch][data-status=done]"),
@@ -24,7 +23,9 @@ PRESSED = {
 
 def press_and_wait(browser: WebDriver, label: str, done: str) -> None:
     """Press a button and wait for what it brings; a study may take minutes."""
-    browser.find_element(By.XPATH, f"//button[starts-with(normalize-space(), '{label}') and not(contains(., 'all'))]").click()
+    browser.find_element(
+        By.XPATH, f"//button[starts-with(normalize-space(), '{label}') and not(contains(., 'all'))]"
+    ).click()
     time.sleep(1.5)
     WebDriverWait(browser, 600).until(lambda b: b.find_elements(By.CSS_SELECTOR, done))
     time.sleep(1.0)

@@ -264,11 +264,15 @@ def _frost(
                 0.99,
                 "marginal",
                 when,
-                f"{name.capitalize()} freezes wet {wet} times a year {cycles.depth_mm:.0f} mm from outside, as found "
-                f"{before} times; the stone's resistance is not known.",
+                f"{name.capitalize()} freezes wet {_times(wet)} a year {cycles.depth_mm:.0f} mm from outside, as found "
+                f"{_times(before)}; the stone's resistance is not known.",
             )  # fmt: skip
         )
     return found
+
+
+def _times(count: int) -> str:
+    return {0: "never", 1: "once", 2: "twice"}.get(count, f"{count} times")
 
 
 def _metal(

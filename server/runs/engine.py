@@ -28,6 +28,14 @@ class Engine:
     """Keeps as many runs under way as there are workers, and a few ready behind them."""
 
     def __init__(self, workers: int | None = None, scheduler: str | None = None) -> None:
+        self.scheduler = scheduler if scheduler is not None else settings.SCHEDULER
+        self.under_way: dict[int, Any] = {}
+        self.cluster: Any = None
+        self.client: Any = self._connect(workers or settings.WORKERS)
+        self._room = (0.0, 0)
+
+    def _connect(self, workers: int) -> Any:
+        """A client of the cluster named, or of a local one made here."""
         import dask
 
         # read when distributed is imported: it would tell every coming and going of its workers
@@ -36,29 +44,24 @@ class Engine:
 
         for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "NUMBA_NUM_THREADS"):
             os.environ.setdefault(name, "1")
-        os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())
         dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 2})
         make_client: Any = Client
         make_cluster: Any = LocalCluster
-        self.scheduler = scheduler if scheduler is not None else settings.SCHEDULER
-        self.under_way: dict[int, Any] = {}
-        self.cluster: Any = None
         if self.scheduler:
-            os.environ.pop("WENDRICK_RUNNER_PID")  # its workers are nobody's children here
-            self.client: Any = make_client(self.scheduler, timeout=10, set_as_default=False)
-        else:
-            self.cluster = make_cluster(
-                n_workers=workers or settings.WORKERS,
-                threads_per_worker=1,
-                processes=True,
-                host="127.0.0.1",
-                dashboard_address="127.0.0.1:0",
-                local_directory=str(settings.DATA / "dask"),
-                silence_logs=logging.CRITICAL,
-            )
-            self.client = make_client(self.cluster, set_as_default=False)
-            self.client.run(start_worker, os.getpid())
-        self._room = (0.0, 0)
+            return make_client(self.scheduler, timeout=10, set_as_default=False)
+        os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())  # a worker made anew is this process's child too
+        self.cluster = make_cluster(
+            n_workers=workers,
+            threads_per_worker=1,
+            processes=True,
+            host="127.0.0.1",
+            dashboard_address="127.0.0.1:0",
+            local_directory=str(settings.DATA / "dask"),
+            silence_logs=logging.CRITICAL,
+        )
+        client = make_client(self.cluster, set_as_default=False)
+        client.run(start_worker, os.getpid())
+        return client
 
     @property
     def room(self) -> int:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future
-from concurrent.futures.process import BrokenProcessPool
 from typing import Any
 from unittest import mock
 
@@ -15,68 +13,75 @@ from server.projects import figures
 from server.projects.models import Element, Option, Project
 from server.runs import worker
 from server.runs.actions import ask_run
-from server.runs.engine import Engine
+from server.runs.engine import AHEAD, Engine
 from server.runs.models import Run
 from server.tests.helpers import client_of, corrie, person, send
 
 
-class FakePool:
-    """Stands in for the process pool: keeps what was submitted, lets a test finish or break it."""
+class FakeFuture:
+    """What Dask gives for a run that was handed over."""
 
     def __init__(self) -> None:
-        self.futures: dict[int, Future[str]] = {}
+        self.status = "pending"
 
-    def submit(self, function: Any, run_id: int) -> Future[str]:
-        self.futures[run_id] = Future()
+    def done(self) -> bool:
+        return self.status != "pending"
+
+    def exception(self) -> Exception:
+        return RuntimeError("its worker was killed too often")
+
+
+class FakeClient:
+    """Stands in for a cluster of two workers: keeps what was submitted, lets a test finish or lose it."""
+
+    def __init__(self) -> None:
+        self.futures: dict[int, FakeFuture] = {}
+
+    def submit(self, function: Any, run_id: int, **words: Any) -> FakeFuture:
+        self.futures[run_id] = FakeFuture()
         return self.futures[run_id]
 
-    def shutdown(self, wait: bool, cancel_futures: bool) -> None:
-        self.futures.clear()
+    def nthreads(self) -> dict[str, int]:
+        return {"one": 1, "two": 1}
 
 
 class EngineBooks(TestCase):
     def setUp(self) -> None:
         user = person("owner")
         project = corrie(user)
-        walls = Option.objects.filter(element__project=project, element__name="Garden face")
+        walls = Option.objects.filter(element__project=project, element__name="Platform face, upper")
         for option in walls:
             ask_run(user, option.pk)
-        with mock.patch.object(Engine, "_new_pool", lambda self: FakePool()):
+        self.client_of_cluster = FakeClient()
+        with mock.patch.object(Engine, "_connect", lambda engine, workers: self.client_of_cluster):
             self.engine = Engine(workers=2)
 
-    def pool(self) -> Any:
-        return self.engine.pool
-
-    def test_it_keeps_as_many_under_way_as_there_are_workers(self) -> None:
+    def test_it_keeps_one_more_under_way_than_there_are_workers(self) -> None:
         self.engine.step()
-        self.assertEqual(len(self.engine.under_way), 2)
-        self.assertEqual(Run.objects.filter(status=Run.RUNNING).count(), 2)
+        self.assertEqual(len(self.engine.under_way), 2 + AHEAD)
         self.engine.step()
-        self.assertEqual(len(self.engine.under_way), 2)
-        first = min(self.pool().futures)
+        self.assertEqual(Run.objects.filter(status=Run.RUNNING).count(), 2 + AHEAD)
+        first = min(self.client_of_cluster.futures)
         Run.objects.get(pk=first).mark_done({}, {})
-        self.pool().futures[first].set_result("done")
+        self.client_of_cluster.futures[first].status = "finished"
         self.engine.step()
-        self.assertEqual(Run.objects.filter(status=Run.RUNNING).count(), 2)
+        self.assertEqual(Run.objects.filter(status=Run.RUNNING).count(), 3)
         self.assertEqual(Run.objects.filter(status=Run.WAITING).count(), 0)
 
-    def test_a_killed_worker_breaks_the_pool_and_its_runs_are_done_again(self) -> None:
+    def test_a_run_whose_worker_is_lost_too_often_waits_again(self) -> None:
         self.engine.step()
-        broken = max(self.pool().futures)
-        self.pool().futures[broken].set_exception(BrokenProcessPool("killed"))
-        with (
-            mock.patch.object(Engine, "_new_pool", lambda self: FakePool()),
-            self.assertLogs("server.runs.engine", "ERROR"),
-        ):
+        lost = max(self.client_of_cluster.futures)
+        self.client_of_cluster.futures[lost].status = "error"
+        with self.assertLogs("server.runs.engine", "ERROR"):
             self.engine.step()
-        self.assertEqual(len(self.engine.under_way), 2)
-        self.assertEqual(sorted(Run.objects.filter(status=Run.RUNNING).values_list("attempts", flat=True)), [2, 2])
+        run = Run.objects.get(pk=lost)
+        self.assertEqual((run.status, run.attempts), (Run.RUNNING, 2))
 
     def test_two_runners_do_not_claim_the_same_run(self) -> None:
         claimed = [Run.objects.claim_next() for _ in range(4)]
         ids = [run.pk for run in claimed if run is not None]
-        self.assertEqual(len(ids), 3)
-        self.assertEqual(len(set(ids)), 3)
+        self.assertEqual(len(ids), 4)
+        self.assertEqual(len(set(ids)), 4)
 
     def test_how_a_run_can_end(self) -> None:
         for error, status in ((Cancelled(), Run.CANCELLED), (NotConverged(3600.0, "50 mm", 2.0), Run.FAILED)):

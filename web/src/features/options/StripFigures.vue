@@ -140,7 +140,9 @@ const over = computed(() => props.figures.over_limits)
 <style scoped>
 .figures {
   display: grid;
-  grid-template-columns: 1.05fr 0.75fr 0.95fr 1.15fr 1.3fr 0.95fr 0.9fr;
+  grid-template-columns:
+    minmax(0, 1.35fr) minmax(0, 0.7fr) minmax(0, 0.95fr) minmax(0, 1.1fr) minmax(0, 1.4fr) minmax(0, 0.9fr)
+    minmax(0, 1fr);
   gap: 0 12px;
   margin: 3px 0 0;
 }

@@ -21,10 +21,14 @@ const fields = ref<Schemas['ProjectFields'] | null>(null)
 const editing = ref<{ id: number | null; fields: ElementFields } | null>(null)
 const removing = ref<Element | null>(null)
 
+let edits = 0
+let kept = 0
+let queue: Promise<void> = Promise.resolve()
 watch(
   () => project.page,
   (page) => {
     if (!page || page.project.id !== id.value) return
+    if (fields.value && kept !== edits) return // something newer was typed: it is saved next, not overwritten
     const rest: Record<string, unknown> = { ...page.project }
     delete rest.id
     delete rest.changed_at
@@ -37,21 +41,26 @@ watch(
   fields,
   async (now, before) => {
     if (!now || !before || now !== before) return
-    await save()
+    edits++
+    queue = queue.then(save)
+    await queue
   },
   { deep: true },
 )
 async function save(): Promise<void> {
   if (!fields.value) return
   complaint.value = ''
+  const mine = edits
   try {
     await take(
       api.PUT('/api/projects/{project_id}', { params: { path: { project_id: id.value } }, body: fields.value }),
     )
-    await project.open(id.value)
+    kept = mine
+    if (mine === edits) await project.open(id.value)
     saved.value = 'kept'
     setTimeout(() => (saved.value = ''), 1500)
   } catch (error) {
+    kept = mine
     complaint.value = sentence(error)
   }
 }
