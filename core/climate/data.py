@@ -117,6 +117,8 @@ def parse_climate(name: str, raw: bytes) -> Climate:
         lines = raw.decode().splitlines()
         head = dict(line[2:].split(": ", 1) for line in lines if line.startswith("# "))
         body = [line for line in lines if not line.startswith("#")]
+        if len(body) < 2:
+            raise ValueError("it holds no hours")
         names = next(csv.reader(body[:1]))
         values = np.loadtxt(io.StringIO("\n".join(body[1:])), delimiter=",", ndmin=2)
         climate = Climate(

@@ -161,6 +161,28 @@ class Batches(TestCase):
         sheet = self.client.get(f"/api/elements/{self.element}/sheet").json()
         self.assertEqual(sheet["options"][0]["run"]["state"], "not run")
 
+    def test_a_study_that_contradicts_makes_the_verdict_marginal(self) -> None:
+        run = Run.objects.get(pk=send(self.client, "POST", f"/api/options/{self.option}/runs").json()["id"])
+        run.status = Run.RUNNING
+        run.mark_done({"state": "within limits", "headline": "Within limits"}, {})
+        study = self.ask("study", STUDY)
+        for number, each in enumerate(Run.objects.filter(batch_id=study["id"])):
+            each.status = Run.RUNNING
+            state = "over a limit" if number == 0 else "within limits"
+            each.mark_answered({"state": state, "nearness": 0.5 + number / 10, "daily_rh": []})
+
+        def shown() -> Any:
+            return self.client.get(f"/api/elements/{self.element}/sheet").json()["options"][0]
+
+        option = shown()
+        self.assertEqual(option["tests"]["study"], "4 of 5 sound")
+        self.assertEqual(option["run"]["verdict"]["state"], "marginal")
+        self.assertIn("1 of 5 runs of the study", option["run"]["verdict"]["headline"])
+        body = {"revision": option["revision"], "build_up": {"layers": WALL["layers"][:1]}}
+        send(self.client, "PUT", f"/api/options/{self.option}", body)
+        self.assertTrue(shown()["tests"]["stale"], "an older study says nothing of the changed option")
+        self.assertEqual(shown()["tests"]["caution"], "")
+
     def test_a_changed_option_makes_a_batch_out_of_date(self) -> None:
         batch = self.ask("facings", {})["id"]
         self.assertFalse(self.read(batch)["out_of_date"])
