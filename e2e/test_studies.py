@@ -139,6 +139,9 @@ class Studies(Walk):
         self.until(lambda: self.saved().rain_leak.share == 0.0, "the rain leak taken back")
         self.assertEqual(self.saved().air_leak.preset, "leaky")
         self.axe("leaks")
+        self.click_layer(1, 1)
+        Select(self.one("select[aria-label='water built in, RH at the start']")).select_by_visible_text("wet, 95 %")
+        self.until(lambda: self.saved().layers[1].start_rh == 0.95, "the water built in")
 
     def saved(self):  # type: ignore[no-untyped-def]
         return Option.objects.get(pk=self.option.pk).current

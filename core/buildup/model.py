@@ -55,7 +55,10 @@ class Framing(Strict):
 
 
 class BuildUpLayer(Strict):
-    """One layer. Membranes and coatings have no thickness; everything else must have one."""
+    """One layer. Membranes and coatings have no thickness; everything else must have one.
+
+    start_rh: RH at the start of the hourly years where built-in water makes it wetter than the rest; absent: as the place.
+    """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
     material: str
@@ -63,6 +66,7 @@ class BuildUpLayer(Strict):
     known: Known = "assumed"
     framing: Framing | None = None
     existing: bool = False
+    start_rh: Annotated[float, Field(ge=0.3, le=1.0)] | None = None
     photo: Annotated[str, Field(max_length=40)] = ""
 
     @model_validator(mode="after")

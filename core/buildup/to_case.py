@@ -129,7 +129,10 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         else:
             assert isinstance(entry, Solid)
             materials[layer.material] = case_material(entry)
-            entries.append(c.Layer(name=entry.name, material=layer.material, thickness_m=layer.thickness))
+            initial = c.Initial(temperature_c=15.0, rh=layer.start_rh) if layer.start_rh is not None else None
+            entries.append(
+                c.Layer(name=entry.name, material=layer.material, thickness_m=layer.thickness, initial=initial)
+            )
             if entry.timber is not None:
                 timber.append(
                     TimberLayer(len(entries) - 1, layer.id, entry.name, entry.timber == "sheet", entry.density_kg_m3)

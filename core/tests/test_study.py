@@ -211,6 +211,21 @@ class Airs(TestCase):
             AirLeakage(preset="q50")
 
 
+class BuiltInWater(TestCase):
+    def test_a_layer_put_in_wet_starts_wet_and_the_rest_does_not(self) -> None:
+        from core.moisture.transient.solve import simulate
+
+        wet = WALL.model_copy(
+            update={"layers": [WALL.layers[0], WALL.layers[1].model_copy(update={"start_rh": 0.98}), *WALL.layers[2:]]}
+        )
+        case = model_of(wet, Place(start_rh=0.7)).case
+        time = case.time.model_copy(update={"repeat": "once", "length_s": 86400.0})
+        outcome = simulate(case.model_copy(update={"time": time}))
+        plain = simulate(model_of(WALL, Place(start_rh=0.7)).case.model_copy(update={"time": time}))
+        self.assertGreater(outcome.start_layer_water[1], 1.5 * plain.start_layer_water[1])
+        self.assertAlmostEqual(outcome.start_layer_water[0], plain.start_layer_water[0])
+
+
 class SteadyMore(TestCase):
     def test_the_vapour_profile_adds_up(self) -> None:
         profile = vapour_profile(WALL)

@@ -1441,6 +1441,8 @@ export interface components {
         /**
          * BuildUpLayer
          * @description One layer. Membranes and coatings have no thickness; everything else must have one.
+         *
+         *     start_rh: RH at the start of the hourly years where built-in water makes it wetter than the rest; absent: as the place.
          */
         BuildUpLayer: {
             /**
@@ -1464,6 +1466,8 @@ export interface components {
              * @default
              */
             photo: string;
+            /** Start Rh */
+            start_rh?: number | null;
             /** Thickness Mm */
             thickness_mm?: number | null;
         };

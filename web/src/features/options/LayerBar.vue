@@ -112,6 +112,19 @@ function setShare(): void {
         ><input v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
       >
     </label>
+    <label v-if="thick"
+      ><span class="soft">starts</span>
+      <select
+        :value="layer.start_rh ?? ''"
+        aria-label="water built in, RH at the start"
+        @change="set($event, (value) => state.change({ start_rh: value ? Number(value) : null }))"
+      >
+        <option value="">as the project</option>
+        <option v-for="rh in [0.9, 0.95, 0.98, 0.99, 1]" :key="rh" :value="rh">
+          wet, {{ Math.round(rh * 100) }} %
+        </option>
+      </select></label
+    >
     <span class="acts">
       <button class="plain" type="button" @click="emit('find', 'insert')">insert</button>
       <button class="plain" type="button" title="Alt and left arrow" @click="state.move(-1)">outward</button>

@@ -315,6 +315,7 @@ export function useSheet() {
       framing: null,
       existing: w.role === 'as_found',
       photo: '',
+      start_rh: null,
     }
     const index = w.layers.findIndex((l) => l.id === at.layer)
     const place = index < 0 ? w.layers.length : side === 'inside' ? index + 1 : index
