@@ -32,20 +32,26 @@ async function load(): Promise<void> {
 }
 watch(id, load, { immediate: true })
 
-async function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>): Promise<void> {
-  const layers = made.layers.map((l) => (l.layer.id === layer.layer.id ? { ...l.layer, ...to } : l.layer))
-  try {
-    await take(
-      api.PUT('/api/options/{option_id}', {
-        params: { path: { option_id: made.option_id } },
-        body: { revision: made.revision, build_up: { layers } as Schemas['BuildUp'] /* what it does not say stays */ },
-      }),
-    )
-    await load()
-  } catch (error) {
-    complaint.value = sentence(error)
-    await load()
-  }
+let queue: Promise<void> = Promise.resolve()
+/** One change after the other, each from the page as it is then: a photo takes a while, and the layer may have changed. */
+function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>): Promise<void> {
+  queue = queue.then(async () => {
+    const now = page.value?.elements.find((e) => e.option_id === made.option_id) ?? made
+    const layers = now.layers.map((l) => (l.layer.id === layer.layer.id ? { ...l.layer, ...to } : l.layer))
+    try {
+      await take(
+        api.PUT('/api/options/{option_id}', {
+          params: { path: { option_id: now.option_id } },
+          body: { revision: now.revision, build_up: { layers } as Schemas['BuildUp'] /* what it does not say stays */ },
+        }),
+      )
+      await load()
+    } catch (error) {
+      await load()
+      complaint.value = sentence(error)
+    }
+  })
+  return queue
 }
 async function photograph(event: Event, made: Made, layer: Layer): Promise<void> {
   try {
