@@ -36,14 +36,14 @@ class RunQuerySet(models.QuerySet["Run"]):
     def claim_next(self) -> Run | None:
         """Take the oldest waiting run whose case nobody computes now; None when there is none.
 
+        Short batches, for which somebody sits and waits, come before the years of options, studies after them.
+
         The conditional UPDATE makes sure that of two runners only one gets it.
         """
+        study = models.When(batch__kind=Batch.STUDY, then=2)
+        priority = models.Case(study, models.When(batch=None, then=1), default=0)
         busy = self.filter(status=Run.RUNNING).values("case_hash")
-        for run in (
-            self.filter(status=Run.WAITING)
-            .exclude(case_hash__in=busy)
-            .order_by(models.F("batch").asc(nulls_first=True), "pk")[:5]
-        ):
+        for run in self.filter(status=Run.WAITING).exclude(case_hash__in=busy).order_by(priority, "pk")[:5]:
             taken = self.filter(pk=run.pk, status=Run.WAITING).update(
                 status=Run.RUNNING, attempts=models.F("attempts") + 1, heartbeat=timezone.now(), doing="starting"
             )

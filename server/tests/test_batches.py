@@ -156,6 +156,17 @@ class Batches(TestCase):
             self.assertEqual(send(stranger, method, f"/api/batches/{batch}{path}").status_code, 404)
         self.assertEqual(send(stranger, "GET", f"/api/elements/{self.element}/batches").status_code, 404)
 
+    def test_short_batches_come_before_the_years_and_studies_after(self) -> None:
+        self.ask("study", STUDY)
+        send(self.client, "POST", f"/api/options/{self.option}/runs")
+        self.ask("bad year", {})
+        kinds = []
+        for _ in range(4):
+            run = Run.objects.claim_next()
+            assert run is not None
+            kinds.append(run.batch.kind if run.batch is not None else run.kind)
+        self.assertEqual(kinds, ["bad year", "bad year", "years", "study"])
+
     def test_runs_of_a_batch_leave_the_years_of_the_sheet_alone(self) -> None:
         self.ask("facings", {})
         sheet = self.client.get(f"/api/elements/{self.element}/sheet").json()
