@@ -13,6 +13,9 @@ Ice: below 0 °C the water whose suction lies under that of ice in equilibrium (
 frozen. It gives off its latent heat and closes the pores to liquid; its own expansion and its lower specific heat
 are left out. Ports set water free at a node, or let air of a given state exchange with it: cavities, leaks of room
 air, rain that gets in. A flow of air through the whole build-up carries heat and vapour across every edge.
+
+One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. State and fluxes in a
+file of their own would leave an old kernel in use after they change, and a wrong number is the worst fault here.
 """
 
 from __future__ import annotations
