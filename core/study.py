@@ -182,36 +182,27 @@ class StudySummary:
     decided_by: str
 
 
-def wilson(sound: int, runs: int, z: float = 1.959964) -> tuple[float, float]:
-    """95 % interval of a share (Wilson 1927)."""
-    p, n = sound / runs, float(runs)
-    middle = (p + z * z / (2 * n)) / (1 + z * z / n)
-    half = z / (1 + z * z / n) * float(np.sqrt(p * (1 - p) / n + z * z / (4 * n * n)))
-    return max(middle - half, 0.0), min(middle + half, 1.0)
+def wilson(sound: int, runs: int) -> tuple[float, float]:
+    """95 % interval of a share (Wilson 1927, by SciPy)."""
+    from scipy.stats import binomtest
+
+    interval = binomtest(sound, runs).proportion_ci(0.95, "wilson")
+    return float(interval.low), float(interval.high)
 
 
 def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> StudySummary:
     """What finished runs say. nearness: value over limit of each run's worst criterion."""
+    from scipy.stats import rankdata
+
     if not inputs:
         raise OutOfRange("no run of the study has finished", "study")
     sound = len(over) - sum(over)
     low, high = wilson(sound, len(over))
     found = []
     for name in inputs[0]:
-        x, y = _ranks(np.array([draw[name] for draw in inputs])), _ranks(np.array(nearness))
+        x, y = rankdata([draw[name] for draw in inputs]), rankdata(nearness)
         spread = float(x.std() * y.std())
         found.append(Influence(name, float(((x - x.mean()) * (y - y.mean())).mean()) / spread if spread > 0.0 else 0.0))
     found.sort(key=lambda one: -abs(one.correlation))
     decided = found[0].name if abs(found[0].correlation) >= 2.0 / np.sqrt(max(len(over), 4)) else ""
     return StudySummary(len(over), sound, sound / len(over), low, high, found, decided)
-
-
-def _ranks(values: np.ndarray) -> np.ndarray:
-    """Ranks, equal values sharing their mean rank."""
-    order = np.argsort(values, kind="stable")
-    ranks = np.empty(len(values))
-    ranks[order] = np.arange(len(values), dtype=float)
-    for value in np.unique(values):
-        same = values == value
-        ranks[same] = ranks[same].mean()
-    return ranks

@@ -17,6 +17,7 @@ from core import case as c
 from core.buildup.model import BuildUp, Place
 from core.buildup.to_case import model_of
 from core.climate.data import HOURS_PER_YEAR
+from core.criteria.verdict import MONTHS
 from core.errors import OutOfRange
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
@@ -51,6 +52,11 @@ class WettingTest:
     rh_twin: Array
 
     @property
+    def _day(self) -> str:
+        month, day = (int(part) for part in self.on.split("-"))
+        return f"{day} {MONTHS[month - 1]}"
+
+    @property
     def sentence(self) -> str:
         """One sentence for the margin."""
         wet = self.before_rh > WET_BEFORE_RH
@@ -62,7 +68,9 @@ class WettingTest:
         spilled = f" ({self.drained_kg_m2:.2f} kg/m² did not fit and drained)" if self.drained_kg_m2 > 0.005 else ""
         gone = "is not back within a year" if self.days is None else f"is back after {self.days:.0f} days"
         rest = ", ".join(f"{grams:.0f} g/m² after {days} days" for days, grams in self.left_g_m2.items())
-        return f"{self.dose_kg_m2:.2f} kg/m² put in on {self.on}{spilled}: the plane {gone}; still in: {rest}.{caution}"
+        return (
+            f"{self.dose_kg_m2:.2f} kg/m² put in on {self._day}{spilled}: the plane {gone}; still in: {rest}.{caution}"
+        )
 
 
 def wetting_test(

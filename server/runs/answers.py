@@ -43,7 +43,6 @@ def brief_answer(
     verdict = judge(model, outcome)
     rh = np.minimum(outcome.rh(outcome.planes[name], outcome.last_pass), 1.0)
     daily = rh.reshape(-1, 24).mean(axis=1)
-    monthly = np.array([part.mean() for part in np.array_split(daily, 12)])
     point = next(p for p in verdict.points if p.name == name)
     return {
         "state": verdict.state,
@@ -55,7 +54,6 @@ def brief_answer(
         "worst_month": point.worst_month,
         "worst_month_rh": point.worst_month_rh,
         "mould": point.mould_settled,
-        "peak_month_rh": float(monthly.max()),
         "driven_rain_mm": outcome.driven_rain_kg_m2,
         "seconds": outcome.seconds,
         "daily_rh": [round(float(value) * 100.0, 2) for value in daily],

@@ -113,7 +113,7 @@ function setShare(): void {
       >
     </label>
     <label v-if="thick"
-      ><span class="soft">starts</span>
+      ><span class="soft">water at start</span>
       <select
         :value="layer.start_rh ?? ''"
         aria-label="water built in, RH at the start"

@@ -18,7 +18,7 @@ const errors = computed(() => [...new Set(props.batch.runs.map((r) => r.error).f
 <template>
   <p class="state" data-batch :data-status="batch.status" aria-live="polite">
     <template v-if="active">
-      {{ batch.done }} of {{ batch.total }} runs done
+      {{ batch.done }} of {{ batch.total }} {{ batch.total === 1 ? 'run' : 'runs' }} done
       <progress :value="share" max="1" :aria-label="`${batch.done} of ${batch.total} runs`" />
       <button class="plain" type="button" @click="state.cancel(batch)">cancel</button>
     </template>

@@ -15,7 +15,6 @@ export interface Brief {
   plane: string
   worst_month: string
   worst_month_rh: number
-  peak_month_rh: number
   mould: number
   driven_rain_mm: number
   daily_rh: number[]
