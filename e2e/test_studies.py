@@ -56,7 +56,7 @@ class Studies(Walk):
         self.press("Worst face")
         self.press("Run the eight faces")
         self.done()
-        self.assertEqual(len(self.browser.find_elements(By.CSS_SELECTOR, "tr[data-facing]")), 8)
+        self.assertEqual(len(self.browser.find_elements(By.CSS_SELECTOR, "tr[data-row]")), 8)
         self.sees("Worst face")
         self.axe("worst face")
         self.press("Bad year")

@@ -4,9 +4,9 @@ import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { SOFT, WATER } from '@/features/year/chart'
-import StateMark from '@/shared/StateMark.vue'
-import { inText, show } from '@/shared/units'
+import { inText } from '@/shared/units'
 import BatchState from './BatchState.vue'
+import BriefTable from './BriefTable.vue'
 import { dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
 import type { Batches, Brief } from './useBatches'
@@ -55,29 +55,7 @@ const chart = computed(() => {
   </div>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />
-    <table class="ruled">
-      <thead>
-        <tr>
-          <th>Year</th>
-          <th>driven rain</th>
-          <th>worst month at the plane</th>
-          <th>mould index</th>
-          <th>verdict</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="{ run, result } in rows" :key="run.id" data-year>
-          <td>{{ run.label }}</td>
-          <template v-if="result">
-            <td>{{ show(result.driven_rain_mm, 'rain') }}</td>
-            <td>{{ Math.min(100, result.worst_month_rh * 100).toFixed(0) }} % · {{ result.worst_month }}</td>
-            <td>{{ result.mould.toFixed(1) }}</td>
-            <td><StateMark :state="result.state" :words="result.headline" /></td>
-          </template>
-          <td v-else colspan="4" class="soft">{{ run.error || run.status }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <BriefTable :batch="batch" heading="Year" />
     <figure v-if="chart">
       <figcaption>Relative humidity at {{ both[0]?.plane }}, third year · dashed: usual year</figcaption>
       <VChart class="chart" :option="chart" autoresize role="img" aria-label="RH in the usual and in the bad year" />

@@ -2,9 +2,9 @@
 /** The same build-up on all eight faces: which is worst, and in which month. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import StateMark from '@/shared/StateMark.vue'
-import { inText, show } from '@/shared/units'
+import { inText } from '@/shared/units'
 import BatchState from './BatchState.vue'
+import BriefTable from './BriefTable.vue'
 import type { Batches, Brief } from './useBatches'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
@@ -70,29 +70,7 @@ const rose = computed(() =>
           </text>
         </g>
       </svg>
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th>Face</th>
-            <th>driven rain</th>
-            <th>worst month at the plane</th>
-            <th>mould index</th>
-            <th>verdict</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="{ run, result } in rows" :key="run.id" :class="{ here: run.id === worst?.run.id }" data-facing>
-            <td>{{ run.label }}</td>
-            <template v-if="result">
-              <td>{{ show(result.driven_rain_mm, 'rain') }}</td>
-              <td>{{ Math.min(100, result.worst_month_rh * 100).toFixed(0) }} % · {{ result.worst_month }}</td>
-              <td>{{ result.mould.toFixed(1) }}</td>
-              <td><StateMark :state="result.state" :words="result.headline" /></td>
-            </template>
-            <td v-else colspan="4" class="soft">{{ run.error || run.status }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <BriefTable :batch="batch" heading="Face" :worst="worst?.run.id" />
     </div>
     <Teleport defer to="#tests-margin">
       <h2>Worst face</h2>
