@@ -52,14 +52,17 @@ def simulate_command(arguments: argparse.Namespace) -> int:
 
 
 def preview_command(arguments: argparse.Namespace) -> int:
+    from pydantic import TypeAdapter
+
     from core.buildup.model import BuildUp, Limits, Place
-    from core.preview import preview
+    from core.preview import Preview, preview
 
     raw = json.loads(arguments.file.read_text(encoding="utf-8"))
     found = BuildUp.model_validate(raw["as_found"])
     option = BuildUp.model_validate(raw.get("option", raw["as_found"]))
     place, limits = Place.model_validate(raw.get("place", {})), Limits.model_validate(raw.get("limits", {}))
-    print(json.dumps(preview(found, option, place, limits).as_document(), indent=1, default=float))
+    shown = TypeAdapter(Preview).dump_python(preview(found, option, place, limits), mode="json")
+    print(json.dumps(shown, indent=1))
     return 0
 
 

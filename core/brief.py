@@ -8,10 +8,12 @@ from pydantic import Field
 
 from core.buildup.model import Kind, Limits
 from core.case import NonNegative, Positive, Strict
+from core.say import Said, said, say, thickness
 
 LimitKind = Literal["face", "eaves", "verge", "reveal", "room", "boundary"]
 Role = Literal["client", "consultant", "structural engineer", "heating designer", "heritage officer", "builder"]
 FACINGS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
+LimitField = Literal["room_mm", "outside_mm", "target_u_w_m2k", "reveal_mm"]
 Text = Annotated[str, Field(max_length=4000)]
 
 # Two sets to start from. They show the form of a target set; they belong to no code.
@@ -32,6 +34,13 @@ class BriefLimit(Strict):
     reason: Annotated[str, Field(max_length=300)] = ""
 
 
+class LimitSaid(Strict):
+    """Where a limit comes from that is not the element's own."""
+
+    field: LimitField
+    words: Said
+
+
 class Targets(Strict):
     """U by element kind [W/(m² K)], airtightness and heat demand. `name` says whose set it is."""
 
@@ -50,7 +59,8 @@ class RoleEntry(Strict):
 
 
 class Brief(Strict):
-    """Step 1 of the work."""
+    """Step 1 of the work. appliances: flues, stoves, boilers and their air; fans: what extracts; habits: airing, drying of
+    clothes, temperatures."""
 
     aims: Text = ""
     budget: NonNegative | None = None
@@ -58,6 +68,11 @@ class Brief(Strict):
     people: Annotated[int, Field(ge=0, le=500)] | None = None
     use: Text = ""
     lived_in_during_works: bool | None = None
+    built_year: Annotated[int, Field(ge=1000, le=2100)] | None = None
+    appliances: Text = ""
+    fans: Text = ""
+    bills: Text = ""
+    habits: Text = ""
     limits: Annotated[list[BriefLimit], Field(max_length=60)] = []
     targets: Targets = Targets()
     roles: Annotated[list[RoleEntry], Field(max_length=30)] = []
@@ -94,26 +109,41 @@ WORDS: dict[LimitKind, str] = {
 
 
 def limits_with_brief(
-    own: Limits, brief: Brief, kind: Kind, body: str, facing_deg: float
-) -> tuple[Limits, dict[str, str]]:
-    """The tighter of an element's own limits and those of the brief, and the words of the ones the brief set.
+    own: Limits, brief: Brief, kind: Kind, body: str, facing_deg: float, overhang_mm: float | None = None
+) -> tuple[Limits, list[LimitSaid]]:
+    """The tightest of an element's own limits, those of the brief and the overhang that the shape knows; with the words of
+    the ones that are not the element's own.
 
-    Targets: the element's own first, then the brief's for its kind.
+    Targets: the element's own first, then the brief's for its kind. Reveals are told, and bind nothing here.
     """
     room, outside, target = own.room_mm, own.outside_mm, own.target_u_w_m2k
-    said: dict[str, str] = {}
+    found: dict[LimitField, Said] = {}
+    if kind == "wall" and overhang_mm and (outside is None or overhang_mm < outside):
+        outside = overhang_mm
+        found["outside_mm"] = say(
+            "the overhang of the shape, {much}: more stands in the drip of the eaves",
+            much=thickness(overhang_mm / 1000.0),
+        )
+    for reveal in reveal_limits(brief, body, facing_deg) if kind == "wall" else []:
+        found["reveal_mm"] = say(
+            "reveals: at most {much} on them{why}",
+            much=thickness(reveal.most_mm / 1000.0), why=f": {reveal.reason}" if reveal.reason else "",
+        )  # fmt: skip
     for limit in brief.limits:
         if limit.kind == "reveal" or not _concerns(limit, kind, body, facing_deg):
             continue
-        words = f"brief, {WORDS[limit.kind]}" + (f": {limit.reason}" if limit.reason else "")
+        at_fascia = " at the fascia" if limit.kind in ("eaves", "verge") else ""
+        words = said(f"brief, {WORDS[limit.kind]}{at_fascia}" + (f": {limit.reason}" if limit.reason else ""))
         if limit.kind == "room":
             if room is None or limit.most_mm < room:
-                room, said["room_mm"] = limit.most_mm, words
+                room, found["room_mm"] = limit.most_mm, words
         elif outside is None or limit.most_mm < outside:
-            outside, said["outside_mm"] = limit.most_mm, words
+            outside, found["outside_mm"] = limit.most_mm, words
     if target is None and kind in brief.targets.u_w_m2k:
-        target, said["target_u_w_m2k"] = brief.targets.u_w_m2k[kind], f"brief, {brief.targets.name} targets"
-    return Limits(room_mm=room, outside_mm=outside, target_u_w_m2k=target), said
+        target = brief.targets.u_w_m2k[kind]
+        found["target_u_w_m2k"] = said(f"brief, {brief.targets.name} targets")
+    rows = [LimitSaid(field=field, words=words) for field, words in found.items()]
+    return Limits(room_mm=room, outside_mm=outside, target_u_w_m2k=target), rows
 
 
 def reveal_limits(brief: Brief, body: str, facing_deg: float) -> list[BriefLimit]:
@@ -127,6 +157,11 @@ def missing_in(brief: Brief) -> list[str]:
         (not brief.aims.strip(), "aims"),
         (brief.budget is None, "budget"),
         (brief.people is None, "people"),
+        (brief.lived_in_during_works is None, "whether they live there during the works"),
+        (not brief.appliances.strip(), "flues and appliances"),
+        (not brief.fans.strip(), "fans"),
+        (not brief.bills.strip(), "bills"),
+        (not brief.habits.strip(), "habits of airing and drying"),
         (not brief.limits, "what may not change"),
         (not brief.targets.u_w_m2k, "targets"),
         (not any(entry.role == "client" for entry in brief.roles), "who answers for what"),

@@ -676,7 +676,7 @@ class StackAndWind(Strict):
 class AirLeak(Strict):
     """Air that leaks to a plane and leaves it in equilibrium: the room's when it flows outward, outside air inward.
 
-    flow_kg_m2s is positive from the room. The warmth of leaking air is left out: it has cooled on its way.
+    flow_kg_m2s is positive from the room. Water and warmth that the air gives off at the plane are in the balances.
     """
 
     after_layer: Annotated[int, Field(ge=0)]
@@ -691,8 +691,13 @@ class AirLeak(Strict):
 
 
 class RainLeak(Strict):
-    """A share of the rain driven onto the face that gets in to a plane, on top of what the face takes up."""
+    """A share of the rain that gets in to a plane, on top of what the face takes up.
 
+    of: “driven”, the rain driven onto the face (at a `separate` end its rain series); “falling”, what falls on the slope
+    of a roof, whatever the end says of driven rain.
+    """
+
+    of: Literal["driven", "falling"] = "driven"
     after_layer: Annotated[int, Field(ge=0)]
     share: Annotated[float, Field(gt=0, le=1)]
 
@@ -734,7 +739,8 @@ class TimeControl(Strict):
 class Plane(Strict):
     """A reconstructed face: `after_layer` n is the inner face of entry n (0-based); −1 the outer face.
 
-    With `depth_m` the plane lies inside layer `after_layer`, that far from its outer face.
+    side: of a membrane its outer or inner face; where two materials meet, whose water content is given.
+    With `depth_m` the plane lies inside layer `after_layer`, that far from its outer face, interpolated between nodes.
     """
 
     name: str

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
-from typing import Any
+from dataclasses import dataclass
 
 from core.buildup.model import BuildUp, Limits, Place, datum_layer, growth
-from core.buildup.to_case import Model, model_of, why_no_transient
+from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensitive_plane
+from core.buildup.to_case import model_of, run_key, why_no_transient
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.steady import (
     Condensation,
     DryingAbility,
+    DryingLeft,
     FreeDrying,
     ProfilePlane,
     condensation,
     drying_ability,
+    drying_left,
     free_drying,
     vapour_profile,
 )
 from core.moisture.traps import Trap, traps
+from core.say import Said, say, thickness
 from core.thermal.iso6946 import Transmittance, transmittance
 
 
@@ -32,37 +35,45 @@ class Preview:
     thickness_m: float
     room_lost_m: float
     growth_outside_m: float
-    over_limits: list[str]
+    over_limits: list[Said]
     drying: DryingAbility | None
-    drying_plane: str
+    drying_left: DryingLeft
+    plane: SensitivePlane | None
+    opening_plane: str
     condensation: Condensation | None
     traps: list[Trap]
     profile: list[ProfilePlane]
     free_drying: FreeDrying | None
+    leak_preset: str
+    leak_q50: float
     leak_layer: str
+    rain_leak_share: float
     rain_leak_layer: str
     transient_refused: str
     case_hash: str
 
-    def as_document(self) -> dict[str, Any]:
-        """Plain data."""
-        return asdict(self)
 
-
-def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits) -> Preview:
+def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is_as_found: bool = False) -> Preview:
     """The figures under a strip. A part that cannot be computed is None with the reason beside it."""
+    if not option.is_stated:
+        return _nothing_stated(option, place)
     climate = shipped(place.climate)
-    outside, room = growth(as_found, option)
+    outside, room = growth(as_found, option) if as_found.is_stated else (0.0, 0.0)
     thermal: Transmittance | None = None
     refused = ""
     try:
         thermal = transmittance(option, place.kind)
     except CaseRefused as error:
         refused = error.message
-    datum = datum_layer(as_found).id
-    plane = datum if any(layer.id == datum for layer in option.layers) else option.layers[0].id
     steady = place.adjoining != "ground"
-    transient_refused, case_hash = case_state(option, place)
+    found_plane = sensitive_plane(as_found)
+    plane, why_not = plane_in(option, found_plane)
+    drying = drying_ability(option, place, climate, plane) if plane is not None and steady else None
+    before = drying_ability(as_found, place, climate, found_plane) if found_plane is not None and steady else None
+    if not steady:
+        why_not = "against the ground the soil decides"
+    transient_refused, case_hash = case_state(option, place, None if is_as_found else as_found)
+    leak = option.air_leak.preset
     return Preview(
         thermal=thermal,
         refused=refused,
@@ -70,43 +81,93 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits) ->
         room_lost_m=room,
         growth_outside_m=outside,
         over_limits=over_limits(outside, room, limits),
-        drying=drying_ability(option, place, climate, plane) if steady else None,
-        drying_plane=plane,
+        drying=drying,
+        drying_left=drying_left(drying, before, why_not),
+        plane=plane,
+        opening_plane=opening_plane(option, as_found),
         condensation=condensation(option, place, climate) if steady else None,
         traps=traps(option),
         profile=vapour_profile(option),
-        free_drying=_free_drying(option, place, climate, plane) if steady else None,
-        leak_layer=option.leak_layer(option.air_leak),
-        rain_leak_layer=option.leak_layer(option.rain_leak),
+        free_drying=_free_drying(option, place, climate, plane or found_plane) if steady else None,
+        leak_preset=option.air_leak_by_rule() if leak == "by rule" else leak,
+        leak_q50=option.q50,
+        leak_layer=option.air_leak_layer(),
+        rain_leak_share=option.rain_share(place.kind),
+        rain_leak_layer=option.rain_leak_layer(),
         transient_refused=transient_refused,
         case_hash=case_hash,
     )
 
 
-def _free_drying(option: BuildUp, place: Place, climate: Climate, layer_id: str) -> FreeDrying | None:
+def _nothing_stated(option: BuildUp, place: Place) -> Preview:
+    """No figure without layers: nothing is made up."""
+    words = why_no_transient(option, place)
+    return Preview(
+        thermal=None,
+        refused=words,
+        thickness_m=0.0,
+        room_lost_m=0.0,
+        growth_outside_m=0.0,
+        over_limits=[],
+        drying=None,
+        drying_left=DryingLeft(None, words),
+        plane=None,
+        opening_plane="",
+        condensation=None,
+        traps=[],
+        profile=[],
+        free_drying=None,
+        leak_preset="none",
+        leak_q50=0.0,
+        leak_layer="",
+        rain_leak_share=0.0,
+        rain_leak_layer="",
+        transient_refused=words,
+        case_hash="",
+    )
+
+
+def _free_drying(option: BuildUp, place: Place, climate: Climate, plane: SensitivePlane | None) -> FreeDrying | None:
+    layer_id = plane.layer_id if plane is not None else datum_layer(option).id
     try:
         return free_drying(option, place, climate, layer_id)
     except OutOfRange:
-        return None  # the datum lies outside a ventilated cavity, where the steady check does not look
+        return None  # the plane lies outside a ventilated cavity, where the steady check does not look
 
 
-def over_limits(outside: float, room: float, limits: Limits) -> list[str]:
+def over_limits(outside: float, room: float, limits: Limits) -> list[Said]:
     """A sentence for each limit line that is passed."""
     found = []
     if limits.room_mm is not None and room * 1000.0 > limits.room_mm + 1e-9:
-        found.append(f"takes {room * 1000:.0f} mm of the room; the limit is {limits.room_mm:.0f} mm")
+        found.append(
+            say(
+                "It takes {room} of the room; the limit is {most}.",
+                room=thickness(room),
+                most=thickness(limits.room_mm / 1000.0),
+            )
+        )
     if limits.outside_mm is not None and outside * 1000.0 > limits.outside_mm + 1e-9:
-        found.append(f"grows {outside * 1000:.0f} mm outside; the limit is {limits.outside_mm:.0f} mm")
+        found.append(
+            say(
+                "It grows {out} outside; the limit is {most}.",
+                out=thickness(outside),
+                most=thickness(limits.outside_mm / 1000.0),
+            )
+        )
     return found
 
 
-def case_state(option: BuildUp, place: Place) -> tuple[str, str]:
-    """(why the hourly years are not available or "", hash of the case or "")."""
+def case_state(option: BuildUp, place: Place, as_found: BuildUp | None = None) -> tuple[str, str]:
+    """(why the hourly years are not available or "", identity of the run or "").
+
+    as_found: from whose settled state the existing layers start; None for as found itself.
+    """
     reason = why_no_transient(option, place)
     if reason:
         return reason, ""
     try:
-        model: Model = model_of(option, place)
+        model = model_of(option, place, new=as_found is not None)
+        found = None if as_found is None or why_no_transient(as_found, place) else model_of(as_found, place).case
     except CaseRefused as error:
         return error.message, ""
-    return "", model.case.hash
+    return "", run_key(model.case, found)

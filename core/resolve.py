@@ -12,6 +12,7 @@ from core.case import (
     IndoorEnd,
     Layer,
     Material,
+    OpenEnd,
     Series,
     SeriesRef,
     UnheatedEnd,
@@ -103,8 +104,10 @@ def _check_air(case: Case) -> None:
             method = getattr(part, "by_wind_and_sun", None) or getattr(part, "by_stack_and_wind", None)
             if method is not None:
                 _check_climate(case, method.climate, where)
-    if case.air.rain_leaks and not isinstance(case.outside, WeatherEnd):
-        raise CaseRefused("rain leaks need an outside in the weather", "air.rain_leaks")
+    rained = isinstance(case.outside, OpenEnd) and case.outside.rain_kg_m2s is not None
+    for leak in case.air.rain_leaks:
+        if not isinstance(case.outside, WeatherEnd) and not (rained and leak.of == "driven"):
+            raise CaseRefused("a rain leak needs an outside in the weather, or one with rain", "air.rain_leaks")
 
 
 def _check_layers(case: Case) -> None:

@@ -5,7 +5,7 @@ Latin hypercube by SciPy (McKay et al. 1979), or a full grid. A draw changes bui
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import product
 from typing import Annotated, Any, Literal
 
@@ -13,13 +13,15 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from core import case as c
-from core.buildup.model import AirLeakage, BuildUp, Place, RainLeakage
-from core.buildup.to_case import Model, model_of
+from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLeakage
+from core.buildup.to_case import Model, StartState, model_of
 from core.case import Strict
 from core.errors import OutOfRange
+from core.say import Said, percent, said
 
 InputName = Literal[
-    "rain exposure", "rain leak", "A-value", "indoor moisture", "membrane", "start water", "air leakage", "weather year"
+    "rain exposure", "rain leak", "A-value", "indoor moisture", "membrane", "start water", "air leakage",
+    "moisture-active share", "weather year",
 ]  # fmt: skip
 Draw = dict[str, float]
 PASSES = 3
@@ -46,6 +48,9 @@ INPUTS: dict[InputName, InputKind] = {
     "membrane": InputKind("sd of every membrane, times its value", "×", 0.5, 2.0, 0.05, 20.0, True),
     "start water": InputKind("RH of the layers at the start, 0 to 1", "", 0.6, 0.95, 0.3, 0.99, False),
     "air leakage": InputKind("air through the element at 50 Pa", "m³/(h m²)", 0.1, 3.0, 0.01, 50.0, True),
+    "moisture-active share": InputKind(
+        "of the air that leaks, what wets the cold plane", "", *ACTIVE_RANGE, 0.0, 1.0, True
+    ),
     "weather year": InputKind("a usual year, or the bad one", "", 0.0, 1.0, 0.0, 1.0, False),
 }
 
@@ -115,8 +120,13 @@ def _scaled(value: float, one: UncertainInput) -> float:
     return one.low + value * (one.high - one.low)
 
 
-def drawn_model(build_up: BuildUp, place: Place, draw: Draw) -> Model:
-    """The case of a build-up with one draw of its uncertain inputs, three years long. Raises OutOfRange for unknown names."""
+def drawn_model(
+    build_up: BuildUp, place: Place, draw: Draw, start: StartState | None = None, new: bool = False
+) -> Model:
+    """The case of a build-up with one draw of its uncertain inputs, three years long. Raises OutOfRange for unknown names.
+
+    start: how the layers that are there stand on the day of the works; a draw of the start water takes its place.
+    """
     unknown = set(draw) - set(INPUTS)
     if unknown:
         raise OutOfRange(f"“{sorted(unknown)[0]}” is no input of a study", "draw")
@@ -126,11 +136,18 @@ def drawn_model(build_up: BuildUp, place: Place, draw: Draw) -> Model:
     if "air leakage" in draw:
         air = AirLeakage(preset="q50", q50_m3_m2h=draw["air leakage"], after_layer=build_up.air_leak.after_layer)
         build_up = build_up.model_copy(update={"air_leak": air})
-    fields = {"rain exposure": "rain_scale", "indoor moisture": "extra_rh", "start water": "start_rh"}
+    fields = {
+        "rain exposure": "rain_scale",
+        "indoor moisture": "extra_rh",
+        "start water": "start_rh",
+        "moisture-active share": "active_share",
+    }
     changes: dict[str, Any] = {field: draw[name] for name, field in fields.items() if name in draw}
     if "weather year" in draw:
         changes["bad_year"] = draw["weather year"] >= 0.5
-    model = model_of(build_up, place.model_copy(update=changes))
+    if "start water" in draw:
+        start, new = None, False
+    model = model_of(build_up, place.model_copy(update=changes), start=start, new=new)
     case = model.case
     if "A-value" in draw:
         case = case.model_copy(
@@ -139,8 +156,7 @@ def drawn_model(build_up: BuildUp, place: Place, draw: Draw) -> Model:
     if "membrane" in draw:
         case = case.model_copy(update={"layers": [_scaled_membrane(entry, draw["membrane"]) for entry in case.layers]})
     time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": PASSES})
-    case = case.model_copy(update={"time": time})
-    return Model(case, model.watch_points, model.timber, model.layer_of_entry, model.groups)
+    return replace(model, case=case.model_copy(update={"time": time}))
 
 
 def _wetter(material: c.Material, factor: float) -> c.Material:
@@ -171,15 +187,20 @@ class Influence:
 
 @dataclass(frozen=True)
 class StudySummary:
-    """share: of the runs over no limit, with its 95 % interval (Wilson 1927). influences: the strongest first."""
+    """over: draws that came out over a limit; sound: all others, marginal ones too. share: sound over runs, with the 95 %
+    interval of the draws from the ranges typed (Wilson 1927), not of walls. influences: the strongest first. words: what
+    may be said of it.
+    """
 
     runs: int
+    over: int
     sound: int
     share: float
     low: float
     high: float
     influences: list[Influence]
     decided_by: str
+    words: Said
 
 
 def wilson(sound: int, runs: int) -> tuple[float, float]:
@@ -188,6 +209,10 @@ def wilson(sound: int, runs: int) -> tuple[float, float]:
 
     interval = binomtest(sound, runs).proportion_ci(0.95, "wilson")
     return float(interval.low), float(interval.high)
+
+
+FEW_RUNS = 20
+NO_SPREAD = 0.01  # of the limit: runs that differ by less show no effect of anything
 
 
 def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> StudySummary:
@@ -204,5 +229,33 @@ def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> St
         spread = float(x.std() * y.std())
         found.append(Influence(name, float(((x - x.mean()) * (y - y.mean())).mean()) / spread if spread > 0.0 else 0.0))
     found.sort(key=lambda one: -abs(one.correlation))
-    decided = found[0].name if abs(found[0].correlation) >= 2.0 / np.sqrt(max(len(over), 4)) else ""
-    return StudySummary(len(over), sound, sound / len(over), low, high, found, decided)
+    flat = max(nearness) - min(nearness) < NO_SPREAD
+    sure = abs(found[0].correlation) >= 2.0 / np.sqrt(max(len(over), 4)) and not flat
+    decided = found[0].name if sure and len(over) >= FEW_RUNS else ""
+    return StudySummary(
+        len(over),
+        sum(over),
+        sound,
+        sound / len(over),
+        low,
+        high,
+        found,
+        decided,
+        _words(over, low, high, decided, flat),
+    )
+
+
+def _words(over: list[bool], low: float, high: float, decided: str, flat: bool) -> Said:
+    """The draws, not walls; with few of them, or with no effect, that nothing can be said."""
+    runs, wrong = len(over), sum(over)
+    counted = (
+        f"{wrong} of {runs} draws from the ranges typed are over a limit; of such draws {percent(1.0 - high)} to "
+        f"{percent(1.0 - low)} would be (95 % interval). It says nothing of walls in general."
+    )
+    if runs < FEW_RUNS:
+        return said(f"{counted} With {runs} draws nothing can be said of what decides.")
+    if flat:
+        return said(f"{counted} All draws come out alike: none of the inputs typed has an effect here.")
+    if not decided:
+        return said(f"{counted} No single input decides: nothing can be said of which matters most.")
+    return said(f"{counted} What decides most is {INPUTS[decided].words} ({decided}).")  # type: ignore[index]

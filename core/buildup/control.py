@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from core.buildup.model import BuildUp, BuildUpLayer, Kind
 from core.materials.library import AirLayer, Sheet, Solid
 from core.moisture.steady import sd_of
+from core.say import Said, resistance, said, say, vapour_length
 
 INSULATING_W_MK = 0.09
 VAPOUR_SD_M = 2.0
 DRY = 0.3
 # Materials beside plasters and membranes that stop air when they are whole and joined at their edges.
-AIRTIGHT = frozenset({"concrete", "osb", "plywood", "pur_foam"})
+AIRTIGHT = frozenset({"concrete", "osb", "plywood", "pur_foam", "spray_foam_closed"})
 
 
 @dataclass(frozen=True)
@@ -20,7 +21,7 @@ class Control:
     """layer_id is None when nothing in the build-up does it."""
 
     layer_id: str | None
-    because: str
+    because: Said
 
 
 @dataclass(frozen=True)
@@ -33,49 +34,83 @@ class ControlLayers:
 
 def control_layers(build_up: BuildUp, kind: Kind, against_outside: bool = True) -> ControlLayers:
     """The four control layers of a build-up, outside to inside. Rules, not measurements: tightness needs a test."""
-    layers = list(build_up.layers)
+    inboard = list(build_up.layers[build_up.weather_side :])
     return ControlLayers(
-        rain=_rain(layers, kind, against_outside),
-        air=_air(layers),
-        vapour=_vapour(layers),
-        heat=_heat(layers),
+        rain=_rain(build_up, kind, against_outside),
+        air=_air(inboard),
+        vapour=_vapour(inboard),
+        heat=_heat(list(build_up.layers)),
     )
 
 
-def _rain(layers: list[BuildUpLayer], kind: Kind, against_outside: bool) -> Control:
+def _rain(build_up: BuildUp, kind: Kind, against_outside: bool) -> Control:
+    """Behind a gap that drains, what sheds there; the cladding itself only slows the rain. Else the outermost layer."""
     if kind == "floor" or not against_outside:
-        return Control(None, "not against rain")
-    for layer in layers:
+        return Control(None, said("not against rain"))
+    first = build_up.weather_side
+    outermost = next(layer for layer in build_up.layers if isinstance(layer.entry, Solid))
+    assert isinstance(outermost.entry, Solid)
+    lets_through = first > 0 or outermost.entry.lapped
+    start = max(first, build_up.index(outermost.id) + 1) if lets_through else 0
+    for layer in build_up.layers[start:]:
         entry = layer.entry
+        if isinstance(entry, Sheet):
+            if lets_through and entry.kind == "membrane":
+                return Control(
+                    layer.id,
+                    say("{name} sheds the water that gets behind {clad}", name=entry.name, clad=outermost.entry.name),
+                )
+            continue
         if isinstance(entry, AirLayer):
+            continue
+        if entry.weather == "must be covered":
             break
-        if isinstance(entry, Solid):
-            if entry.group == "insulation":
-                break
-            words = "takes rain up and dries again" if entry.group == "masonry" else "sheds rain"
-            return Control(layer.id, f"{entry.name} {words}")
-    return Control(None, "nothing outside sheds rain")
+        words = "takes rain up and dries again" if entry.weather == "soaks and dries" else "sheds rain"
+        return Control(layer.id, said(f"{entry.name} {words}"))
+    if lets_through:
+        return Control(None, said(f"nothing sheds the water that gets behind {outermost.entry.name}"))
+    return Control(None, said("nothing outside sheds rain"))
 
 
 def _air(layers: list[BuildUpLayer]) -> Control:
+    for layer in layers:
+        if layer.air_barrier:
+            words = "declared to be the air barrier; not tested: a blower door with this layer whole and its edges shown proves it"
+            return Control(layer.id, said(f"{layer.entry.name}, {words}"))
     for layer in reversed(layers):
         entry = layer.entry
         if isinstance(entry, Sheet) and entry.kind == "membrane":
-            return Control(layer.id, f"{entry.name}, when its laps and edges are taped")
+            return Control(layer.id, said(f"{entry.name}, when its laps and edges are taped"))
         if isinstance(entry, Solid) and entry.group == "plaster":
-            return Control(layer.id, f"{entry.name}, where it is whole and meets floor and ceiling")
+            return Control(layer.id, said(f"{entry.name}, where it is whole and meets floor and ceiling"))
         if isinstance(entry, Solid) and layer.material in AIRTIGHT:
-            return Control(layer.id, f"{entry.name}, when its joints are taped or poured")
-    return Control(None, "boards and open joints let air through")
+            return Control(layer.id, said(f"{entry.name}, when its joints are taped or poured"))
+    boards = [layer for layer in layers if isinstance(layer.entry, Solid) and layer.entry.group == "board"]
+    if boards:
+        words = "could be the air barrier when its joints and edges are sealed: declare it, and test it"
+        return Control(None, said(f"{boards[-1].entry.name} {words}"))
+    return Control(None, said("open joints let air through"))
 
 
 def _vapour(layers: list[BuildUpLayer]) -> Control:
-    values = [(sd_of(layer, DRY), layer) for layer in layers]  # a variable membrane at its tightest
+    """Inboard of the weather; a lapped covering breathes through its laps and is none."""
+    inside = [layer for layer in layers if not (isinstance(layer.entry, Solid) and layer.entry.lapped)] or layers
+    values = [(sd_of(layer, DRY), layer) for layer in inside]  # a variable membrane at its tightest
     total = sum(sd for sd, _ in values)
     sd, layer = max(values, key=lambda pair: pair[0])
-    if sd < VAPOUR_SD_M and sd < 0.5 * total:
-        return Control(None, f"open: no layer above sd {VAPOUR_SD_M:g} m, {total:.1f} m in all")
-    return Control(layer.id, f"{layer.entry.name}, sd {sd:.1f} of {total:.1f} m")
+    if (sd < VAPOUR_SD_M and sd < 0.5 * total) or (isinstance(layer.entry, Solid) and layer.entry.lapped):
+        return Control(
+            None,
+            say(
+                "open: no layer above sd {most}, {total} in all",
+                most=vapour_length(VAPOUR_SD_M),
+                total=vapour_length(total),
+            ),
+        )
+    return Control(
+        layer.id,
+        say("{name}, sd {sd} of {total}", name=layer.entry.name, sd=vapour_length(sd), total=vapour_length(total)),
+    )
 
 
 def _heat(layers: list[BuildUpLayer]) -> Control:
@@ -83,9 +118,15 @@ def _heat(layers: list[BuildUpLayer]) -> Control:
     for layer in layers:
         entry = layer.entry
         if isinstance(entry, Solid) and entry.conductivity_w_mk <= INSULATING_W_MK:
-            resistance = layer.thickness / entry.conductivity_w_mk
-            if best is None or resistance > best[0]:
-                best = (resistance, layer)
+            value = layer.thickness / entry.conductivity_w_mk
+            if best is None or value > best[0]:
+                best = (value, layer)
     if best is None:
-        return Control(None, "no insulation")
-    return Control(best[1].id, f"{best[1].entry.name}, R {best[0]:.2f} m²K/W")
+        return Control(None, said("no insulation"))
+    return Control(best[1].id, say("{name}, R {value}", name=best[1].entry.name, value=_r(best[0])))
+
+
+def _r(value: float) -> Said:
+    """R without its letter twice."""
+    pair = resistance(value)
+    return Said(metric=pair.metric, inch=pair.inch.removeprefix("R "))

@@ -15,13 +15,19 @@ from core.quantities import MAX_THICKNESS
 
 Known = Literal["seen", "probed", "drawing", "assumed"]
 Exposure = Literal["sheltered", "moderate", "exposed", "severe"]
-LeakPreset = Literal["none", "tested tight", "careful", "leaky", "q50"]
+LeakPreset = Literal["by rule", "none", "tested tight", "careful", "leaky", "q50"]
+Strip = Literal["whole", "top", "middle", "foot"]
+Ground = Literal["moist", "wet"]
+MetalKind = Literal["iron", "steel, galvanised", "stainless steel", "other"]
+MetalPart = Literal["fixings", "ties", "plates", "studs", "lintel", "cramps"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
-Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
+Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
 INDOOR_WORDS = {
     "normal": "normal occupancy (EN 15026)",
     "high": "high occupancy (EN 15026)",
     "bath": "a room with a bath",
+    "kitchen": "a kitchen (ISO 13788 class 4)",
+    "cellar": "a heated cellar (ISO 13788 class 2)",
     "cooled": "cooled in summer to 23 °C",
     "iso13788_1": "ISO 13788 class 1, stores",
     "iso13788_2": "ISO 13788 class 2, offices, homes with few people",
@@ -29,12 +35,20 @@ INDOOR_WORDS = {
     "iso13788_4": "ISO 13788 class 4, kitchens, canteens, gyms",
     "iso13788_5": "ISO 13788 class 5, laundries, pools",
 }
+ROOMS: dict[str, IndoorProfile] = {"kitchen": "iso13788_4", "cellar": "iso13788_2"}
 Kind = Literal["wall", "roof", "floor", "window", "door"]
 Adjoining = Literal["outside", "ground", "unheated"]
 ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]
 
-# Air through the element itself at 50 Pa [m³/(h m²)], of which all passes the plane where it cools. Estimates of ours.
+# Air through the element itself at 50 Pa [m³/(h m²)]. Estimates of ours.
 LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful": 1.0, "leaky": 3.0}
+# The share of it that passes through the insulation to the cold plane and wets it; the rest goes by edges and gaps that
+# stay warm. A twentieth, with ten either way: all of it would bring 0.4 to 7 kg/m² a year, far more than walls are found to take.
+ACTIVE_SHARE, ACTIVE_RANGE = 0.05, (0.005, 0.5)
+# Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
+OPEN_COVERING_LEAK = 0.001
+WORKS_ON = "05-01"
+LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
 # One year in ten or so, ours: what “bad year” means wherever it is said.
 BAD_YEAR_SHIFT_K, BAD_YEAR_RAIN, BAD_YEAR_RH = -1.5, 1.3, 0.05
 BAD_YEAR_WORDS = "a bad year: every hour 1.5 K colder, 30 % more rain, 5 points more RH inside"
@@ -54,10 +68,39 @@ class Framing(Strict):
     share: Annotated[float, Field(gt=0, lt=1)]
 
 
+class Metal(Strict):
+    """Metal that the survey states at the inner face of a layer."""
+
+    part: MetalPart = "fixings"
+    kind: MetalKind = "iron"
+
+
+class Fixings(Strict):
+    """Fixings through a layer of insulation, ISO 6946 Annex F: their number, metal and section, and how deep they go.
+
+    depth_share: 1 all through; less for recessed ones.
+    """
+
+    per_m2: Annotated[float, Field(gt=0, le=50)]
+    conductivity_w_mk: Annotated[float, Field(gt=1, le=400)] = 50.0
+    section_mm2: Annotated[float, Field(gt=0, le=500)] = 20.0
+    depth_share: Annotated[float, Field(gt=0, le=1)] = 1.0
+
+
+class InvertedRoof(Strict):
+    """Rain that runs between the insulation and the membrane below it, ISO 6946 Annex F: mean rain of the heating season
+    [mm a day], and the standard's factor of drainage × (0.04 for one layer butt-jointed with open covering)."""
+
+    rain_mm_day: Annotated[float, Field(ge=0, le=30)]
+    factor: Annotated[float, Field(ge=0, le=0.1)] = 0.04
+
+
 class BuildUpLayer(Strict):
     """One layer. Membranes and coatings have no thickness; everything else must have one.
 
-    start_rh: RH at the start of the hourly years where built-in water makes it wetter than the rest; absent: as the place.
+    start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
+    known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
+    a_value_kg_m2s05: uptake measured on this wall, in place of the library's.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -68,9 +111,16 @@ class BuildUpLayer(Strict):
     existing: bool = False
     start_rh: Annotated[float, Field(ge=0.3, le=1.0)] | None = None
     photo: Annotated[str, Field(max_length=40)] = ""
+    frost_proof: bool = False
+    metal: Metal | None = None
+    air_barrier: bool = False
+    fixings: Fixings | None = None
+    gaps: Annotated[int, Field(ge=0, le=2)] = 0
+    inverted: InvertedRoof | None = None
+    a_value_kg_m2s05: Annotated[float, Field(gt=0, le=2)] | None = None
 
     @model_validator(mode="after")
-    def _thickness_fits(self) -> BuildUpLayer:
+    def _fits(self) -> BuildUpLayer:
         from core.errors import CaseRefused
 
         try:
@@ -84,6 +134,11 @@ class BuildUpLayer(Strict):
             raise ValueError(f"{entry.name} needs a thickness in mm")
         if frame is not None and not isinstance(frame, Solid):
             raise ValueError(f"{frame.name} cannot be framing")
+        corrected = self.fixings is not None or self.gaps > 0 or self.inverted is not None
+        if corrected and not (isinstance(entry, Solid) and entry.group == "insulation"):
+            raise ValueError(f"{entry.name} is no insulation: fixings, gaps and inverted roofs belong to one")
+        if self.a_value_kg_m2s05 is not None and not (isinstance(entry, Solid) and entry.a_value_kg_m2s05 is not None):
+            raise ValueError(f"{entry.name} draws no water; a measured uptake belongs to a capillary layer")
         return self
 
     @property
@@ -97,9 +152,13 @@ class BuildUpLayer(Strict):
 
 
 class AirLeakage(Strict):
-    """Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule."""
+    """Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
 
-    preset: LeakPreset = "none"
+    “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
+    “none” has to be chosen.
+    """
+
+    preset: LeakPreset = "by rule"
     q50_m3_m2h: Annotated[float, Field(gt=0, le=50)] | None = None
     after_layer: str | None = None
 
@@ -109,23 +168,36 @@ class AirLeakage(Strict):
             raise ValueError("give q50_m3_m2h with the preset “q50”, and only there")
         return self
 
-    @property
-    def q50(self) -> float:
-        """m³/(h m²) at 50 Pa."""
-        return self.q50_m3_m2h if self.q50_m3_m2h is not None else LEAK_Q50[self.preset]
-
 
 class RainLeakage(Strict):
-    """A share of the driven rain that gets in to the inner face of a layer; absent: by rule."""
+    """A share of the rain that gets in: driven rain of a wall, falling rain of a roof. Absent: by rule.
 
-    share: Annotated[float, Field(ge=0, le=0.2)] = 0.0
+    By rule a wall has none, and a roof whose covering lies on boards without an underlay OPEN_COVERING_LEAK.
+    """
+
+    share: Annotated[float, Field(ge=0, le=0.2)] | None = None
     after_layer: str | None = None
 
 
-class BuildUp(Strict):
-    """Layers from outside to inside (roofs and floors: from above… the cold side… to the room)."""
+def is_insulation(layer: BuildUpLayer) -> bool:
+    """Whether a layer insulates."""
+    return isinstance(layer.entry, Solid) and layer.entry.group == "insulation"
 
-    layers: Annotated[list[BuildUpLayer], Field(min_length=1, max_length=40)]
+
+def bears(layer: BuildUpLayer) -> bool:
+    """Whether a layer bears or sheathes: masonry, logs and solid timber, wood-based sheets; never what is lapped, or a finish."""
+    entry = layer.entry
+    if not isinstance(entry, Solid) or entry.lapped or entry.group == "insulation":
+        return False
+    if entry.group == "masonry":
+        return layer.thickness >= LOAD_BEARING_M
+    return entry.timber is not None and layer.thickness >= SHEATHING_M
+
+
+class BuildUp(Strict):
+    """Layers from outside to inside (roofs and floors: from above… the cold side… to the room). None: not stated."""
+
+    layers: Annotated[list[BuildUpLayer], Field(max_length=40)]
     air_leak: AirLeakage = AirLeakage()
     rain_leak: RainLeakage = RainLeakage()
 
@@ -134,26 +206,166 @@ class BuildUp(Strict):
         ids = [layer.id for layer in self.layers]
         if len(set(ids)) != len(ids):
             raise ValueError("two layers share one id")
-        if not any(layer.thickness_mm for layer in self.layers):
+        if self.layers and not any(layer.thickness_mm for layer in self.layers):
             raise ValueError("a build-up needs at least one layer with thickness")
         for leak in (self.air_leak, self.rain_leak):
             if leak.after_layer is not None and leak.after_layer not in ids:
                 raise ValueError(f"a leak goes to layer “{leak.after_layer}”, which is not in the build-up")
         return self
 
-    def leak_layer(self, leak: AirLeakage | RainLeakage) -> str:
-        """Id of the layer at whose inner face a leak arrives: the one stated, or by rule.
+    @property
+    def is_stated(self) -> bool:
+        """Whether anybody stated its layers; an element that a shape gave has none until then."""
+        return bool(self.layers)
 
-        Rule: the outer face of the outermost insulation, where leaking air cools and rain that came through stops;
-        without insulation the inner face of the outermost layer.
+    def index(self, layer_id: str) -> int:
+        """Place of a layer. Raises KeyError."""
+        for index, layer in enumerate(self.layers):
+            if layer.id == layer_id:
+                return index
+        raise KeyError(layer_id)
+
+    def outermost_gap(self) -> int | None:
+        """Place of the outermost gap that drains, or is vented."""
+        return next(
+            (i for i, layer in enumerate(self.layers) if isinstance(layer.entry, AirLayer) and layer.entry.drains), None
+        )
+
+    @property
+    def weather_side(self) -> int:
+        """Place of the first layer inboard of the weather: behind the innermost drained or vented gap that has nothing but
+        cladding, battens and sheets outside it; 0 without one. Boards under a covering are no cladding: a vented gap below
+        them does not put them out of account.
         """
-        if leak.after_layer is not None:
-            return leak.after_layer
-        solid = [i for i, layer in enumerate(self.layers) if not isinstance(layer.entry, Sheet)]
-        for index in solid[1:]:
-            if self.layers[index].entry.group == "insulation":
+        behind = 0
+        covered = False
+        for index, layer in enumerate(self.layers):
+            entry = layer.entry
+            if isinstance(entry, AirLayer) and entry.drains:
+                behind = index + 1
+            elif isinstance(entry, Solid):
+                if entry.group == "insulation" or (covered and entry.timber is not None and not entry.lapped):
+                    break
+                covered = True
+        return behind if behind < len(self.layers) else 0
+
+    def between_members(self) -> int | None:
+        """Place of the outermost insulation between members: framed, or fibrous; None without."""
+        framed = [i for i, layer in enumerate(self.layers) if layer.framing is not None and is_insulation(layer)]
+        fibre = [
+            i
+            for i, layer in enumerate(self.layers)
+            if isinstance(layer.entry, Solid)
+            and layer.entry.family in ("fibrous insulation", "wood fibre")
+            and not layer.entry.capillary_active
+        ]
+        return min(framed or fibre, default=None)
+
+    def structure(self) -> int | None:
+        """Place of the outermost layer that bears or sheathes, inboard of cladding: masonry, logs, boards, a frame."""
+        for index in range(self.weather_side, len(self.layers)):
+            if bears(self.layers[index]) or self.layers[index].framing is not None:
+                return index
+        return None
+
+    @property
+    def masonry(self) -> int | None:
+        """Place of the innermost masonry layer that bears (80 mm or more), None without."""
+        found = None
+        for index, layer in enumerate(self.layers):
+            entry = layer.entry
+            if (
+                isinstance(entry, Solid)
+                and entry.group == "masonry"
+                and entry.family != "soil"
+                and layer.thickness >= LOAD_BEARING_M
+            ):
+                found = index
+        return found
+
+    def air_leak_by_rule(self) -> LeakPreset:
+        """Careful where room air can pass behind or through a lining: frames, fibre, air layers behind boards."""
+        inboard = range(self.weather_side, len(self.layers))
+        if self.between_members() is not None:
+            return "careful"
+        for index in inboard:
+            entry = self.layers[index].entry
+            if self.layers[index].framing is not None:
+                return "careful"
+            if isinstance(entry, AirLayer) and not entry.drains and any(is_insulation(layer) for layer in self.layers):
+                return "careful"
+        structure = self.structure()
+        if structure is not None and self.layers[structure].entry.group != "masonry":
+            return "careful" if any(is_insulation(layer) for layer in self.layers[:structure]) else "none"
+        return "none"
+
+    @property
+    def q50(self) -> float:
+        """Air through the element [m³/(h m²)] at 50 Pa: as stated, or by rule."""
+        leak = self.air_leak
+        if leak.q50_m3_m2h is not None:
+            return leak.q50_m3_m2h
+        return LEAK_Q50[self.air_leak_by_rule() if leak.preset == "by rule" else leak.preset]
+
+    def rain_share(self, kind: Kind) -> float:
+        """Share of the rain that leaks in: as stated, or by rule."""
+        if self.rain_leak.share is not None:
+            return self.rain_leak.share
+        return OPEN_COVERING_LEAK if kind == "roof" and self.open_covering() else 0.0
+
+    def open_covering(self) -> bool:
+        """A lapped covering with no sheet that sheds water between it and the boards or insulation behind."""
+        first = next((layer for layer in self.layers if not isinstance(layer.entry, Sheet)), None)
+        if first is None or not (isinstance(first.entry, Solid) and first.entry.lapped):
+            return False
+        for layer in self.layers[self.index(first.id) + 1 :]:
+            entry = layer.entry
+            if isinstance(entry, Sheet) and entry.kind == "membrane":
+                return False
+            if isinstance(entry, Solid):
+                return True
+        return False
+
+    def air_leak_layer(self) -> str:
+        """Id of the layer at whose inner face leaking room air cools: as stated, or by rule.
+
+        Rule: the inner face of the first sheet or sheathing outside the insulation between members; the inner face of
+        masonry that is lined inside; with insulation outside the structure only, the outer face of its sheathing.
+        """
+        if self.air_leak.after_layer is not None:
+            return self.air_leak.after_layer
+        between, masonry = self.between_members(), self.masonry
+        if masonry is not None and any(is_insulation(layer) for layer in self.layers[masonry + 1 :]):
+            inner = masonry
+            while inner + 1 < len(self.layers) and self.layers[inner + 1].entry.group in ("masonry", "plaster"):
+                inner += 1
+            return self.layers[inner].id
+        if between is not None and between > 0:
+            return self.layers[between - 1].id
+        structure = self.structure()
+        if structure is not None and structure > 0:
+            return self.layers[structure - 1].id
+        return self.layers[self._outermost_solid()].id
+
+    def rain_leak_layer(self) -> str:
+        """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
+
+        Rule: the outer face of the structure, behind outside boards and behind claddings; in masonry where its lining
+        or insulation begins; in a roof the boards under the covering.
+        """
+        if self.rain_leak.after_layer is not None:
+            return self.rain_leak.after_layer
+        structure = self.structure()
+        if structure is not None and structure > 0:
+            return self.layers[structure - 1].id
+        first = self._outermost_solid()
+        for index in range(first + 1, len(self.layers)):
+            if is_insulation(self.layers[index]):
                 return self.layers[index - 1].id
-        return self.layers[solid[0]].id
+        return self.layers[first].id
+
+    def _outermost_solid(self) -> int:
+        return next(i for i, layer in enumerate(self.layers) if not isinstance(layer.entry, Sheet))
 
     @property
     def thickness(self) -> float:
@@ -165,7 +377,9 @@ class Place(Strict):
     """Where an element stands: what the core needs to know beside its layers.
 
     rain_factors: terrain, topography, obstruction and wall factor of ISO 15927-3, where the face was surveyed in
-    steps; else the word in `exposure` stands for them.
+    steps; else the word in `exposure` stands for them. strip: which height of the face they are of. absorptance: of the
+    sun on the outer face. works_on: month-day on which the works are done; every run starts there. active_share: of the
+    air that leaks, what wets the cold plane.
     """
 
     kind: Kind = "wall"
@@ -182,12 +396,19 @@ class Place(Strict):
     bad_year: bool = False
     extra_rh: Annotated[float, Field(ge=-0.2, le=0.2)] = 0.0
     rain_scale: Annotated[float, Field(ge=0, le=5)] = 1.0
+    active_share: Annotated[float, Field(ge=0, le=1)] = ACTIVE_SHARE
+    absorptance: Annotated[float, Field(ge=0, le=1)] = 0.6
+    strip: Strip = "whole"
+    ground: Ground = "moist"
+    works_on: Annotated[str, Field(pattern=r"^\d{2}-\d{2}$")] = WORKS_ON
 
     @property
     def profile(self) -> IndoorProfile:
         """The indoor profile of the hourly years."""
         if self.occupancy in ("normal", "high"):
             return f"en15026_{self.occupancy}"  # type: ignore[return-value]
+        if self.occupancy in ROOMS:
+            return ROOMS[self.occupancy]
         return "measured" if self.occupancy.startswith("own-") else self.occupancy  # type: ignore[return-value]
 
     @property
@@ -214,10 +435,21 @@ class Limits(Strict):
 
 
 def datum_layer(as_found: BuildUp) -> BuildUpLayer:
-    """The layer whose inner face is the datum: the thickest existing solid layer as found."""
+    """The layer whose inner face is the datum: the outermost existing one that bears or sheathes.
+
+    Without one the outermost that sheds the weather; never an insulation, a sheet or a finish where anything else is
+    there. A covering that is taken off and laid again is no datum while boards lie under it.
+    """
     solid = [layer for layer in as_found.layers if isinstance(layer.entry, Solid)]
     existing = [layer for layer in solid if layer.existing] or solid or list(as_found.layers)
-    return max(existing, key=lambda layer: layer.thickness)
+    for chosen in (
+        [layer for layer in existing if bears(layer) or layer.framing is not None],
+        [layer for layer in existing if isinstance(layer.entry, Solid) and layer.entry.weather != "must be covered"],
+        [layer for layer in existing if not is_insulation(layer)],
+    ):
+        if chosen:
+            return chosen[0]
+    return existing[0]
 
 
 def growth(as_found: BuildUp, option: BuildUp) -> tuple[float, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,32 +11,44 @@ from core.buildup.model import (
     BAD_YEAR_RAIN,
     BAD_YEAR_RH,
     BAD_YEAR_SHIFT_K,
-    AirLeakage,
     BuildUp,
     BuildUpLayer,
+    Metal,
     Place,
-    RainLeakage,
 )
 from core.climate.data import shipped
 from core.errors import CaseRefused, NotAvailableYet
-from core.materials.library import AirLayer, MouldClass, Sheet, Solid, case_material, still_air_material
+from core.materials.library import (
+    AirLayer,
+    MouldClass,
+    Sheet,
+    Solid,
+    case_material,
+    coat_material,
+    still_air_material,
+)
 from core.thermal.iso6946 import heat_flow, resistances
 
-# A roof covering is taken as tight: its rain runs off. Leaks are evidence, not weather.
+# No rain is driven onto a roof's covering in the runs: what gets through it is a leak, computed at its plane.
 NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
 THIN_OUTER_M, THIN_STEP_S, THIN_CELLS, THIN_STRETCH = 0.04, 1200.0, 18, 1.3
+COAT_CELLS = 2
+SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
+SOIL_RH = {"moist": 0.99, "wet": 1.0}
 VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 CAVITY_HEIGHT_M = {"wall": 2.6, "roof": 5.0}
+START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
+GROUND_SHEET_SD_M = 10.0
 
 
 @dataclass(frozen=True)
 class WatchPoint:
     """A plane of the case and how mould is judged there. role: weathered face, inside masonry, inside, a cavity toward
-    the room, room face."""
+    the room, room face. bonded: in full contact in lime, reported and not judged."""
 
     name: str
     role: Role
@@ -43,17 +56,28 @@ class WatchPoint:
     judged: bool
     why_not: str
     after_layer_id: str
+    bonded: bool = False
 
 
 @dataclass(frozen=True)
-class TimberLayer:
-    """A wood-based layer: which entry of the case, and its dry density [kg/m³]."""
+class WoodLayer:
+    """A wood-based layer: which entry of the case, what kind of wood, its dry density [kg/m³], whether it is judged."""
 
     entry: int
     layer_id: str
     name: str
-    sheet: bool
+    kind: Literal["solid", "sheet", "fibre"]
     density: float
+    judged: bool
+
+
+@dataclass(frozen=True)
+class MetalPlace:
+    """Stated metal at a watch point."""
+
+    plane: str
+    layer_id: str
+    metal: Metal
 
 
 @dataclass(frozen=True)
@@ -62,9 +86,12 @@ class Model:
 
     case: c.Case
     watch_points: list[WatchPoint]
-    timber: list[TimberLayer]
+    wood: list[WoodLayer]
     layer_of_entry: list[str]
     groups: list[str]
+    judged_from: int = 0
+    frost_proof: frozenset[str] = frozenset()
+    metal: tuple[MetalPlace, ...] = ()
 
     def masonry(self, entry: int) -> bool:
         """Whether an entry of the case is masonry or plaster in its place outside."""
@@ -72,42 +99,90 @@ class Model:
 
     @property
     def insulation(self) -> list[int]:
-        """Entries of the case that insulate."""
-        return [index for index, group in enumerate(self.groups) if group == "insulation"]
+        """Entries of the case that insulate, inboard of the weather."""
+        return [index for index, group in enumerate(self.groups) if group == "insulation" and index >= self.judged_from]
+
+
+@dataclass(frozen=True)
+class LayerState:
+    """Depth from the layer's outer face [m], temperature [°C] and suction [Pa] of one layer at the day of the works."""
+
+    depth_m: tuple[float, ...]
+    temperature_c: tuple[float, ...]
+    suction_pa: tuple[float, ...]
+
+
+StartState = dict[str, LayerState]
+"""By layer id: how the layers that are there already stand on the day of the works."""
 
 
 def why_no_transient(build_up: BuildUp, place: Place) -> str:
     """A sentence where the hourly years are not available, or ""."""
+    if not build_up.is_stated:
+        return "the construction is not stated"
     entries = [layer.entry for layer in build_up.layers]
     if isinstance(entries[0], AirLayer) or isinstance(entries[-1], AirLayer):
         return "an air layer lies on a face: close it with a layer"
     return ""
 
 
-def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
+def run_key(case: c.Case, as_found: c.Case | None) -> str:
+    """Identity of a run: its case, and the as-found case from whose settled state its existing layers start."""
+    if as_found is None:
+        return case.hash
+    return hashlib.sha256(f"{case.hash}|from|{as_found.hash}".encode()).hexdigest()
+
+
+def model_of(
+    build_up: BuildUp, place: Place, title: str = "", start: StartState | None = None, new: bool = False
+) -> Model:
     """The case of a build-up. Raises NotAvailableYet for what this version does not compute.
 
-    Framing is left out: the case is the clear path. Coatings on either face join the film there.
+    Framing is left out: the case is the clear path. Film-forming coats on either face join the film there; mineral ones
+    outside are thin capillary layers. new: layers that are not there yet start as they are delivered; start: how those
+    that are there stand. Without both everything starts at the place's RH.
     """
     reason = why_no_transient(build_up, place)
     if reason:
         raise NotAvailableYet(reason)
     layers = list(build_up.layers)
+    rained = place.adjoining == "outside" and place.kind == "wall"
     outer_sd, rain_factor, inner_sd = 0.0, 1.0, 0.0
-    while isinstance(layers[0].entry, Sheet):
-        sheet = layers.pop(0).entry
-        assert isinstance(sheet, Sheet)
-        outer_sd += _constant_sd(sheet)
-        rain_factor *= sheet.rain_factor
-    while isinstance(layers[-1].entry, Sheet):
-        sheet = layers.pop().entry
-        assert isinstance(sheet, Sheet)
-        inner_sd += _constant_sd(sheet)
+    coats: list[BuildUpLayer] = []
+    while isinstance(outermost := layers[0].entry, Sheet):
+        if outermost.mineral is not None and rained:
+            coats.append(layers[0])
+        else:
+            outer_sd += _constant_sd(outermost)
+            rain_factor *= outermost.rain_factor
+        layers.pop(0)
+    while isinstance(innermost := layers[-1].entry, Sheet):
+        inner_sd += _constant_sd(innermost)
+        layers.pop()
 
     entries: list[c.Layer | c.Membrane] = []
     layer_of_entry: list[str] = []
-    timber: list[TimberLayer] = []
+    groups: list[str] = []
+    wood: list[WoodLayer] = []
     materials: dict[str, c.Material] = {}
+    for coat in coats:
+        sheet = coat.entry
+        assert isinstance(sheet, Sheet) and sheet.mineral is not None
+        materials[coat.material] = coat_material(sheet.name, sheet.mineral)
+        thickness = sheet.mineral.thickness_mm / 1000.0
+        entries.append(
+            c.Layer(
+                name=sheet.name,
+                material=coat.material,
+                thickness_m=thickness,
+                cells=COAT_CELLS,
+                stretch=1.0,
+                initial=_initial(coat, place, start, new),
+            )
+        )
+        layer_of_entry.append(coat.id)
+        groups.append("plaster")
+    judged_from = _judged_from(build_up, place, layers)
     resistance = resistances(layers, heat_flow(place.kind))
     for index, layer in enumerate(layers):
         entry = layer.entry
@@ -122,25 +197,43 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         elif isinstance(entry, AirLayer):
             # one material for each layer: conductivity and μ follow from thickness and faces
             own = f"{layer.material}@{layer.id}"
-            still = resistance[index] * (2.0 if 0.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
+            still = resistance[index] * (2.0 if 500.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
             materials[own] = still_air_material(entry.name, layer.thickness, still)
             # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
-            entries.append(c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, cells=3, stretch=1.0))
+            entries.append(
+                c.Layer(
+                    name=entry.name,
+                    material=own,
+                    thickness_m=layer.thickness,
+                    cells=3,
+                    stretch=1.0,
+                    initial=_initial(layer, place, start, new),
+                )
+            )
         else:
             assert isinstance(entry, Solid)
-            materials[layer.material] = case_material(entry)
-            initial = c.Initial(temperature_c=15.0, rh=layer.start_rh) if layer.start_rh is not None else None
+            own = layer.material if layer.a_value_kg_m2s05 is None else f"{layer.material}@{layer.id}"
+            materials[own] = case_material(entry, layer.a_value_kg_m2s05)
             entries.append(
-                c.Layer(name=entry.name, material=layer.material, thickness_m=layer.thickness, initial=initial)
+                c.Layer(
+                    name=entry.name,
+                    material=own,
+                    thickness_m=layer.thickness,
+                    initial=_initial(layer, place, start, new),
+                )
             )
-            if entry.timber is not None:
-                timber.append(
-                    TimberLayer(len(entries) - 1, layer.id, entry.name, entry.timber == "sheet", entry.density_kg_m3)
+            kind = "fibre" if entry.wood_fibre else entry.timber
+            if kind is not None:
+                wood.append(
+                    WoodLayer(len(entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, index >= judged_from)
                 )
         layer_of_entry.append(layer.id)
-    if _thin_outside(place, entries[0]):
-        entries[0] = entries[0].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
-    watch = _watch_points(layers, bool(inner_sd))
+        groups.append(entry.group)
+    behind = len(coats)
+    thin = _thin_outside(place, entries[behind])
+    if thin:
+        entries[behind] = entries[behind].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
+    watch = _watch_points(build_up, layers, place, judged_from, behind)
     planes = []
     for point, index, side in watch:
         planes.append(c.Plane(name=point.name, after_layer=index, side=side))
@@ -170,23 +263,75 @@ def model_of(build_up: BuildUp, place: Place, title: str = "") -> Model:
         title=title,
         climates=climates,
         materials=materials,
-        initial=c.Initial(temperature_c=15.0, rh=place.start_rh),
+        initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
         layers=entries,
         outside=_outside(place, indoor, outer_sd, rain_factor),
         inside=indoor,
         air=_air(build_up, place, layers, layer_of_entry),
         switches=c.Switches(freezing=True),
         time=c.TimeControl(
-            start="10-01",
+            start=place.works_on,
             repeat="until_settled",
             least_passes=3,
-            most_passes=8,
-            largest_step_s=THIN_STEP_S if _thin_outside(place, entries[0]) else 3600.0,
+            most_passes=12,
+            settled_water_share=SETTLED_WATER,
+            largest_step_s=THIN_STEP_S if thin or coats else 3600.0,
         ),
         output=c.Output(planes=planes),
     )
-    groups = [layer.entry.group for layer in layers]
-    return Model(case, [point for point, _, _ in watch], timber, layer_of_entry, groups)
+    by_id = {layer.id: layer for layer in build_up.layers}
+    metal = tuple(
+        MetalPlace(point.name, point.after_layer_id, stated)
+        for point, _, _ in watch
+        if point.after_layer_id in by_id and (stated := by_id[point.after_layer_id].metal) is not None
+    )
+    return Model(
+        case,
+        [point for point, _, _ in watch],
+        wood,
+        layer_of_entry,
+        groups,
+        judged_from + behind,
+        frozenset(layer.id for layer in layers if layer.frost_proof),
+        metal,
+    )
+
+
+def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: bool) -> c.Initial | None:
+    """How one layer starts: as typed; as it stands; as delivered; None for as the place says."""
+    if layer.start_rh is not None:
+        return c.Initial(temperature_c=START_C, rh=layer.start_rh)
+    if start is not None and layer.id in start:
+        state = start[layer.id]
+        depth = layer.thickness or state.depth_m[-1]
+        scale = depth / state.depth_m[-1] if state.depth_m[-1] > 0.0 else 1.0
+        return c.Initial(
+            temperature_c=[(d * scale, t) for d, t in zip(state.depth_m, state.temperature_c, strict=True)],
+            suction_pa=[(d * scale, max(s, 0.0)) for d, s in zip(state.depth_m, state.suction_pa, strict=True)],
+        )
+    if not new or (start is None and layer.existing):
+        return None
+    entry = layer.entry
+    if isinstance(entry, Solid) and entry.fresh_water_kg_m3 is not None:
+        return c.Initial(temperature_c=START_C, w_kg_m3=entry.fresh_water_kg_m3)
+    return c.Initial(temperature_c=START_C, rh=DELIVERED_RH)
+
+
+def _judged_from(build_up: BuildUp, place: Place, layers: list[BuildUpLayer]) -> int:
+    """Index in `layers` (coats outside taken off) of the first layer that is judged and not only reported.
+
+    Outside lie cladding and battens before a drained or vented gap, what is on the earth side of a ground sheet, and
+    what stands outside a drained space.
+    """
+    ids = [layer.id for layer in layers]
+    first = build_up.layers[build_up.weather_side].id
+    index = ids.index(first) if first in ids else 0
+    if place.adjoining == "ground":
+        for at, layer in enumerate(layers):
+            entry = layer.entry
+            if isinstance(entry, Sheet) and entry.sd_most_open >= GROUND_SHEET_SD_M:
+                return max(index, at + 1)
+    return index
 
 
 def _thin_outside(place: Place, entry: c.Layer | c.Membrane) -> bool:
@@ -199,7 +344,14 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
     """What lies outside: weather, soil, or an unheated space."""
     if place.adjoining == "ground":
         depth, soil = GROUND_WALL if place.kind == "wall" else GROUND_FLOOR
-        return c.GroundEnd(type="ground", climate=place.climate, depth_m=depth, soil_m=soil, coating_sd_m=coating_sd_m)
+        return c.GroundEnd(
+            type="ground",
+            climate=place.climate,
+            depth_m=depth,
+            soil_m=soil,
+            soil_rh=SOIL_RH[place.ground],
+            coating_sd_m=coating_sd_m,
+        )
     if place.adjoining == "unheated":
         return c.UnheatedEnd(
             type="unheated",
@@ -213,6 +365,7 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
         climate=place.climate,
         facing_deg=place.facing_deg,
         slope_deg=place.slope_deg,
+        absorptance=place.absorptance,
         coating_sd_m=coating_sd_m,
         coating_rain_factor=coating_rain_factor,
         rain=place.driven_rain if place.kind == "wall" else NO_RAIN,
@@ -232,21 +385,31 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_e
                 height_m=CAVITY_HEIGHT_M["roof" if place.kind == "roof" else "wall"],
                 opening_mm2_m=entry.opening_mm2_m,
             )
-            cavities.append(c.CavityAir(layer=index, by_wind_and_sun=by_wind))
+            cavities.append(c.CavityAir(layer=layer_of_entry.index(layer.id), by_wind_and_sun=by_wind))
 
-    def at(leak: AirLeakage | RainLeakage) -> int:
-        wanted = build_up.leak_layer(leak)
+    def at(wanted: str) -> int:
         if wanted not in layer_of_entry:
             raise CaseRefused("a leak goes to a coating on a face; choose a layer inside", f"layer {wanted}")
         return layer_of_entry.index(wanted)
 
-    if build_up.air_leak.q50 > 0.0 and place.adjoining != "ground":
-        by_wind_and_stack = c.StackAndWind(
-            climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=build_up.air_leak.q50
-        )
-        leaks.append(c.AirLeak(after_layer=at(build_up.air_leak), by_stack_and_wind=by_wind_and_stack))
-    if build_up.rain_leak.share > 0.0 and place.adjoining == "outside" and place.kind == "wall":
-        rain.append(c.RainLeak(after_layer=at(build_up.rain_leak), share=build_up.rain_leak.share))
+    def inside(wanted: str, stated: bool) -> bool:
+        """Whether there is a plane behind a layer for a leak to reach. Refused where somebody stated the leak."""
+        if at(wanted) < len(layer_of_entry) - 1:
+            return True
+        if stated:
+            raise CaseRefused("a leak goes to a plane inside the build-up; this one has none there", f"layer {wanted}")
+        return False
+
+    active = build_up.q50 * place.active_share
+    stated = build_up.air_leak.preset != "by rule"
+    if active > 0.0 and place.adjoining != "ground" and inside(build_up.air_leak_layer(), stated):
+        by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
+        leaks.append(c.AirLeak(after_layer=at(build_up.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
+    share = build_up.rain_share(place.kind)
+    if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
+        of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
+        if inside(build_up.rain_leak_layer(), build_up.rain_leak.share is not None):
+            rain.append(c.RainLeak(of=of, after_layer=at(build_up.rain_leak_layer()), share=share * place.rain_scale))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 
 
@@ -256,20 +419,21 @@ def _constant_sd(sheet: Sheet) -> float:
     return sheet.sd_m
 
 
-def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, int, Literal["outer", "inner"]]]:  # type: ignore[type-arg]
-    """Every face between layers, both sides of a membrane, and the room face."""
+def _watch_points(
+    build_up: BuildUp, layers: list[BuildUpLayer], place: Place, judged_from: int, behind: int
+) -> list[tuple[WatchPoint, int, Literal["outer", "inner"]]]:
+    """Every face between layers, both sides of a membrane, and the room face, with their entry in the case.
+
+    judged_from: the first layer that is judged; behind: how many coats stand before the layers in the case.
+    """
     out: list[tuple[WatchPoint, int, Literal["outer", "inner"]]] = []
     first = layers[0].entry
-    out.append(
-        (
-            WatchPoint(f"outer face of {first.name}", "face", first.mould_class, False, "a weathered face", ""),
-            -1,
-            "outer",
-        )
-    )
+    weathered = "a weathered face" if place.adjoining == "outside" else "the cold side's own face"
+    outer_name = f"outer face of {first.name}"
+    out.append((WatchPoint(outer_name, "face", first.mould_class, False, weathered, ""), behind - 1, "outer"))
     names: dict[str, int] = {}
-    vented = [i for i, layer in enumerate(layers) if isinstance(layer.entry, AirLayer) and layer.entry.ventilated]
     insulation = [i for i, layer in enumerate(layers) if layer.entry.group == "insulation"]
+    outside = "on the earth side of the sheet" if place.adjoining == "ground" else "outside the drained or vented gap"
 
     def unique(name: str) -> str:
         names[name] = names.get(name, 0) + 1
@@ -285,18 +449,23 @@ def _watch_points(layers: list, painted_inside: bool) -> list[tuple[WatchPoint, 
             name = unique(f"{here.name} / {beyond.name}")
         bonded = _bonded(here, beyond)
         why = "bonded in lime without air" if bonded else ""
+        judged = not bonded
         role: Role = "inside"
         if here.group == beyond.group == "masonry":
-            role, bonded, why = "masonry", True, "inside the masonry"
-        if vented and index < vented[-1]:
-            role, bonded, why = "face", True, "outside the ventilated cavity"
+            role, judged, why, bonded = "masonry", False, "inside the masonry", False
+        # the face between a gap and what lies inboard of it belongs to what lies inboard
+        if index < judged_from - 1 or (index == judged_from - 1 and place.adjoining == "ground"):
+            role, judged, why, bonded = "face", False, outside, False
         elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):
             role = "cavity"
-        point = WatchPoint(name, role, _worse(here.mould_class, beyond.mould_class), not bonded, why, layers[index].id)
-        out.append((point, index, "inner"))
+        mould = _worse(here.mould_class, beyond.mould_class)
+        if index == judged_from - 1 and isinstance(here, AirLayer):
+            mould = beyond.mould_class
+        point = WatchPoint(name, role, mould, judged, why, layers[index].id, bonded and not judged)
+        out.append((point, index + behind, "inner"))
     last = layers[-1].entry
     room = WatchPoint(f"room face of {last.name}", "room", last.mould_class, True, "", layers[-1].id)
-    out.append((room, len(layers) - 1, "inner"))
+    out.append((room, len(layers) - 1 + behind, "inner"))
     return out
 
 

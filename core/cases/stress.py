@@ -17,7 +17,7 @@ import numpy as np
 from core.case import Case, case_from_dict
 from core.climate.data import shipped, shipped_names
 from core.errors import CoreError
-from core.materials.library import Sheet, Solid, case_material, library, still_air_material
+from core.materials.library import Sheet, Solid, case_material, entry_of, library, still_air_material
 from core.moisture.transient.solve import simulate
 
 DAYS = 90
@@ -47,8 +47,11 @@ def random_case(seed: int) -> Case:
     for index in range(int(rng.integers(1, 6))):
         solid = solids[int(rng.integers(len(solids)))]
         materials[solid.id] = case_material(solid).model_dump(mode="json")
+        if rng.random() < 0.3:  # pores that empty within a few kPa or over decades, with or without liquid in them
+            materials[solid.id]["retention"] = _pores(rng, solid.free_saturation_kg_m3)
         if index and rng.random() < 0.3:
-            sheet = sheets[int(rng.integers(len(sheets)))]
+            sheet = sheets[int(rng.integers(len(sheets)))] if rng.random() < 0.7 else entry_of("foil_reflective")
+            assert isinstance(sheet, Sheet)
             layers.append({"kind": "membrane", "sd_m": sheet.sd_m, "sd_by_rh": sheet.sd_by_rh})
         elif index and rng.random() < 0.25:
             thickness = float(rng.uniform(0.01, 0.15))
@@ -99,10 +102,20 @@ def random_case(seed: int) -> Case:
             },
             "inside": {"type": "indoor", "climate": climate, "profile": profile},
             "air": air,
-            "switches": {"freezing": bool(rng.random() < 0.8)},
+            "switches": {"freezing": bool(rng.random() < 0.8), "liquid": bool(rng.random() < 0.95)},
             "time": {"start": f"{int(rng.integers(1, 13)):02d}-01", "length_s": DAYS * 86400},
         }
     )
+
+
+def _pores(rng: np.random.Generator, saturated: float) -> dict[str, Any]:
+    """One or two van Genuchten terms, with n from almost no corner to a sharp one."""
+    terms = [{"share": 1.0, "a": float(10 ** rng.uniform(-7, -3)), "n": float(rng.uniform(1.3, 5.0))}]
+    if rng.random() < 0.5:
+        terms[0]["share"] = float(rng.uniform(0.1, 0.9))
+        second = {"a": float(10 ** rng.uniform(-8, -5)), "n": float(rng.uniform(1.3, 2.5))}
+        terms.append({"share": 1.0 - terms[0]["share"], **second})
+    return {"form": "van_genuchten", "saturated_kg_m3": max(saturated, 1.0), "terms": terms}
 
 
 def run_one(seed: int) -> StressResult:

@@ -10,7 +10,8 @@ import numpy as np
 from scipy.optimize import brentq
 
 from core.air import ZERO_CELSIUS, saturation_pressure
-from core.buildup.model import BuildUp, BuildUpLayer, Framing, Place
+from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, InvertedRoof, Place
+from core.buildup.planes import SensitivePlane
 from core.case import Case, case_from_dict
 from core.cases import examples
 from core.climate.data import shipped
@@ -19,6 +20,7 @@ from core.moisture.steady import drying_ability
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.thermal.iso6946 import transmittance
+from core.thermal.iso13370 import GroundPlace, cellar_wall_transmittance, slab_transmittance
 
 DAY = 86400.0
 
@@ -271,10 +273,44 @@ def hand_worked() -> Iterator[Row]:
         BuildUp(layers=[_layer("b", "brick_old", 215), _layer("p", "lime_plaster", 20)]),
         Place(),
         shipped("corrie"),
-        "b",
+        SensitivePlane("b", "brick", "inner", ""),
     )
-    yield _row("Drying ability", "sd inward", "m", ability.inward_sd_m, 0.168, 0.001, source, True)
-    yield _row("Drying ability", "sd outward", "m", ability.outward_sd_m, 0.008 + 12 * 0.215, 0.001, source, True)
+    yield _row("Drying ability", "sd inward", "m", ability.inward.sd_m, 0.168, 0.001, source, True)
+    yield _row("Drying ability", "sd outward", "m", ability.outward.sd_m, 0.008 + 12 * 0.215, 0.001, source, True)
+    # corrections: 80 mm of 0.035 on 215 mm of brick: R 0.04 + 0.298611 + 2.285714 + 0.13 = 2.754325, (R1/RT)² = 0.688680
+    # 6 fixings of 20 mm² steel (50): 0.8 · 50 · 20e-6 · 6 / 0.080 = 0.060; level 1 gaps 0.01; U = 1/2.754325 + 0.07 · 0.688680
+    fixed = _layer("i", "mineral_fibre_035", 80).model_copy(
+        update={"fixings": Fixings(per_m2=6, section_mm2=20, conductivity_w_mk=50), "gaps": 1}
+    )
+    wall = transmittance(BuildUp(layers=[_layer("b", "brick_old", 215), fixed]), "wall")
+    yield _row("ISO 6946, fixings and gaps", "U", "W/m²K", wall.u_effective, 0.411274, 0.001, source, True)
+    # inverted roof: 100 mm of 0.034 above a sheet on 150 mm of concrete (1.9): R 0.04 + 2.941176 + 0.078947 + 0.10 = 3.160124
+    # 2.5 mm a day · 0.04 · (2.941176/3.160124)² = 0.086623; U = 0.316443 + 0.086623
+    above = _layer("x", "xps_034", 100).model_copy(update={"inverted": InvertedRoof(rain_mm_day=2.5)})
+    roof = transmittance(BuildUp(layers=[above, _layer("k", "concrete", 150)]), "roof")
+    yield _row("ISO 6946, inverted roof", "U", "W/m²K", roof.u_effective, 0.403066, 0.001, source, True)
+
+
+def ground() -> Iterator[Found]:
+    """Slab and cellar wall by the simple form of ISO 13370, worked by hand; saturation over ice in ISO 13788."""
+    source = "worked here, not from the standard"
+    # 12 × 8 m: A 96, P 40, B′ = 96/20 = 4.8; bare: d_t = 0.4 + 2 (0.17 + 0 + 0.04) = 0.82
+    # U = 4/(π 4.8 + 0.82) · ln(π 4.8/0.82 + 1) = 4/15.899645 · ln(19.389811) = 0.251578 · 2.964748
+    slab = GroundPlace(area_m2=96.0, perimeter_m=40.0)
+    yield _row(
+        "ISO 13370, slab 12 × 8 m", "U bare", "W/m²K", slab_transmittance(slab, 0.0), 0.745865, 0.001, source, True
+    )
+    # 80 mm of 0.035: R 2.285714, d_t = 0.4 + 2 · 2.495714 = 5.391429 > B′: U = 2/(0.457 · 4.8 + 5.391429)
+    insulated = slab_transmittance(slab, 0.08 / 0.035)
+    yield _row("ISO 13370, slab 12 × 8 m", "U with 80 mm", "W/m²K", insulated, 0.263677, 0.001, source, True)
+    # cellar wall 2 m deep, R 0.5: d_w = 2 · 0.67 = 1.34, d_t = 0.82; U = 4/(2π) (1 + 0.41/2.82) ln(2/1.34 + 1)
+    deep = GroundPlace(area_m2=96.0, perimeter_m=40.0, depth_m=2.0)
+    yield _row(
+        "ISO 13370, cellar wall", "U", "W/m²K", cellar_wall_transmittance(deep, 0.5), 0.665959, 0.001, source, True
+    )
+    # ISO 13788 over ice at −5 °C: 610.5 exp(21.875 · −5/(265.5 − 5)) = 610.5 · exp(−0.419866)
+    ice = float(saturation_pressure(268.15, "iso13788_ice"))
+    yield _row("ISO 13788, saturation over ice", "p at −5 °C", "Pa", ice, 401.18, 0.001, source, True)
 
 
 def air_flow() -> Iterator[Found]:
@@ -373,6 +409,7 @@ CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "steady": steady,
     "mould": mould,
     "hand": hand_worked,
+    "ground": ground,
     "air_flow": air_flow,
     "ice": ice,
     "closure": closure,
@@ -394,6 +431,7 @@ TITLES: dict[str, tuple[str, str]] = {
         "ISO 6946 and drying by hand",
         "A stud wall and a drying ability with the arithmetic of docs/verification.md.",
     ),
+    "ground": ("Ground", "Slab and cellar wall, worked by hand; saturation over ice."),
     "air_flow": ("Draught through a layer", "Heat and vapour carried by air against the closed form."),
     "ice": (
         "Ice in a wet layer",

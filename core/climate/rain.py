@@ -31,6 +31,11 @@ def driven_rain(climate: Climate, facing_deg: float, rain: DrivenRain) -> Array:
     return np.asarray(factor * speed * amount * front)
 
 
+def falling_rain(climate: Climate, slope_deg: float) -> Array:
+    """Rain that falls on a slope [kg/(m² h)] per hour of its own area, without wind: r cos(slope); none from 90° on."""
+    return np.asarray(climate["rain_mm"] * max(float(np.cos(np.radians(slope_deg))), 0.0))
+
+
 @lru_cache(maxsize=256)
 def rain_weighted_wind(climate_name: str, facing_deg: float) -> float:
     """Mean wind onto a face weighted by the driven rain it brings [m/s]; 0 where no rain is driven onto it."""
@@ -42,9 +47,10 @@ def rain_weighted_wind(climate_name: str, facing_deg: float) -> float:
     return float((climate["wind_speed_m_s"] * front * rain).sum() / rain.sum())
 
 
-@lru_cache(maxsize=64)
-def takes_more_than_the_mean(climate_name: str, facing_deg: float) -> bool:
-    """A rain face: its yearly driven rain lies above the mean of the eight facings, with equal factors."""
-    climate = shipped(climate_name)
-    sums = [float(driven_rain(climate, 45.0 * i, DrivenRain()).sum()) for i in range(8)]
-    return float(driven_rain(climate, facing_deg, DrivenRain()).sum()) > sum(sums) / 8.0
+RAIN_FACE_MM = 100.0
+"""Driven rain on a face in a year from which it is called a rain face; ours. The mean of a dry place is none."""
+
+
+def is_rain_face(driven_rain_mm: float) -> bool:
+    """Whether a face with so much driven rain a year, with its factors, is a rain face."""
+    return driven_rain_mm >= RAIN_FACE_MM

@@ -5,11 +5,16 @@ Coefficients from memory of those papers, cross-checked; core/cases/reference/mo
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from core.criteria.findings import Finding, Peak, Phase, Run
+from core.criteria.judging import Criterion, Judgement, Limit, LimitValues, Stated, state_of
 from core.materials.library import MouldClass
+from core.say import figure, say
 
 Array = NDArray[np.float64]
 
@@ -81,16 +86,20 @@ def _time_to(m, target, largest, k):
 
 
 def mould_index(
-    temperature_c: Array, relative_humidity: Array, mould_class: MouldClass, step_s: float = 3600.0
+    temperature_c: Array,
+    relative_humidity: Array,
+    mould_class: MouldClass,
+    step_s: float = 3600.0,
+    start: float = 0.0,
 ) -> Array:
-    """M after every step. temperature [°C], RH 0 to 1 (over 1 counts as 1), start M 0."""
+    """M after every step. temperature [°C], RH 0 to 1 (over 1 counts as 1), from M `start`."""
     coefficients = CLASSES[mould_class]
     return np.asarray(
         _index(
             np.ascontiguousarray(temperature_c, float),
             100.0 * np.ascontiguousarray(relative_humidity, float),
             step_s / 3600.0,
-            0.0,
+            start,
             *coefficients,
         )
     )
@@ -112,3 +121,98 @@ def growth_1999(temperature_c: float, relative_humidity: float, days: float) -> 
     if days <= to_one:
         return float(_grow(0.0, largest, k_low, days))
     return float(_grow(1.0, largest, k_high, days - to_one))
+
+
+# --- the criterion ------------------------------------------------------------------------------------
+
+MOST_REPEATS = 10
+
+
+class MouldFinding(Finding):
+    """for_good: of the settled year lived again and again from nothing until it repeats, ten years at most."""
+
+    criterion: Literal["mould"] = "mould"
+    role: Literal["face", "masonry", "inside", "cavity", "room"]
+    mould_class: MouldClass
+    for_good: Peak
+    drying_in: Peak | None
+
+
+def find(run: Run) -> list[MouldFinding]:
+    """Of every watch point, judged or not."""
+    found = []
+    outcome = run.outcome
+    for watch in run.model.watch_points:
+        node = outcome.planes[watch.name]
+        temperature, humidity = outcome.temperature_c(node), outcome.rh(node)
+        index = mould_index(temperature, humidity, watch.mould_class, outcome.record_step_s)
+        last, before = run.stretch("for good"), run.stretch("drying in")
+        settled = repeated_index(temperature[last], humidity[last], watch.mould_class, outcome.record_step_s)
+        top = int(settled.argmax())
+        drying_in = None
+        if before.stop > before.start:
+            first = int(index[before].argmax())
+            drying_in = Peak(value=float(index[before][first]), on=run.day_of(first))
+        found.append(
+            MouldFinding(
+                place=watch.name,
+                layer_id=watch.after_layer_id,
+                judged=watch.judged,
+                why_not=watch.why_not,
+                role=watch.role,
+                mould_class=watch.mould_class,
+                for_good=Peak(value=float(settled[top]), on=run.day_of(last.start + top)),
+                drying_in=drying_in,
+            )
+        )
+    return found
+
+
+def repeated_index(temperature_c: Array, relative_humidity: Array, mould_class: MouldClass, step_s: float) -> Array:
+    """M through the last of so many equal years, from M 0 until the year's highest value repeats to 0.01."""
+    start, before = 0.0, -1.0
+    index = np.zeros(len(temperature_c))
+    for _ in range(MOST_REPEATS):
+        index = mould_index(temperature_c, relative_humidity, mould_class, step_s, start)
+        if abs(float(index.max()) - before) < 0.01:
+            break
+        before, start = float(index.max()), float(index[-1])
+    return index
+
+
+LIMITS = (
+    Limit(key="mould.inside", name="mould index inside a build-up", default=3.0, unit="", least=0.5, most=6.0,
+          why="growth that the eye begins to see; inside, where nobody breathes it"),
+    Limit(key="mould.cavity", name="mould index where cavity air reaches the room", default=2.0, unit="", least=0.5, most=6.0,
+          why="air of the cavity gets into the room"),
+    Limit(key="mould.room", name="mould index on a face toward the room", default=1.0, unit="", least=0.3, most=6.0,
+          why="first growth under the microscope; the room's own air"),
+)  # fmt: skip
+LIMIT_OF_ROLE = {"inside": "mould.inside", "cavity": "mould.cavity", "room": "mould.room"}
+
+
+def judge(
+    finding: MouldFinding, phase: Phase, as_found: MouldFinding | None, limits: LimitValues, stated: Stated
+) -> Judgement | None:
+    peak = finding.for_good if phase == "for good" else finding.drying_in
+    if peak is None or finding.role not in LIMIT_OF_ROLE:
+        return None
+    limit = limits[LIMIT_OF_ROLE[finding.role]]
+    share = peak.value / limit
+    when = peak.on.in_phase(phase)
+    verb = "reaches" if share > 1.0 else "reaches at most"
+    sentence = say(
+        "At {place} the mould index {verb} {value} ({when}); limit {limit}.",
+        place=finding.place, verb=verb, value=figure(peak.value, 1), when=when, limit=f"{limit:g}",
+    )  # fmt: skip
+    return Judgement(
+        criterion="mould", place=finding.place, layer_id=finding.layer_id, phase=phase, value=peak.value, unit="index",
+        share=share, state=state_of(share), on=peak.on, sentence=sentence,
+    )  # fmt: skip
+
+
+CRITERION = Criterion(
+    "mould", 2, MouldFinding, find, judge, LIMITS,
+    "Mould growth index after Hukka & Viitanen 1999 and Ojanen et al. 2010, coefficients from memory. Says nothing of "
+    "spores already there, nor of planes bonded in lime, which are reported.",
+)  # fmt: skip

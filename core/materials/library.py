@@ -1,11 +1,13 @@
 """The library: generic materials read from library.json, and their translation into a case.
 
-Where only w80, free saturation and an A-value are known, Künzel 1994 fills the gap; the entry says so.
+Where only w80, free saturation and an A-value are known, Künzel 1994 fills the gap; stones, bricks, mortars and plasters
+carry a second, capillary term of the retention, an estimate; the entry says so.
 """
 
 from __future__ import annotations
 
 import json
+import math
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -20,10 +22,18 @@ MouldClass = Literal["very_sensitive", "sensitive", "medium_resistant", "resista
 APPROXIMATION = "Künzel 1994 approximation from w80, free saturation and A-value"
 
 
+Weather = Literal["sheds", "soaks and dries", "must be covered"]
+HYGROSCOPIC_SHARE = 2.0  # of w80: what the fine pores hold when full; an estimate
+
+
 class Entry(c.Strict):
+    """family: whose usual ranges hold (core.materials.bounds). weather: what it does as the outermost layer."""
+
     id: str
     name: str
     group: str
+    family: str
+    weather: Weather = "sheds"
     hatch: str
     mould_class: MouldClass
     note: str = ""
@@ -31,13 +41,27 @@ class Entry(c.Strict):
 
 
 class Solid(Entry):
+    """mu: dry cup; mu_wet: wet cup, where it is known to differ. w50: sorption at 50 % RH.
+
+    capillary_suction_pa, capillary_n: the larger pores as a second term of the retention: the suction at which half of
+    them are empty, and how sharply. fresh_water_kg_m3: water of a wet trade on the day it is put up. lapped: a covering
+    or cladding with joints; its values are those of the covering.
+    """
+
     kind: Literal["solid"]
     density_kg_m3: float
     specific_heat_j_kgk: float
     conductivity_w_mk: float
     conductivity_by_temperature_c: list[tuple[float, float]] | None = None
     mu: float
+    mu_wet: float | None = None
     w80_kg_m3: float
+    w50_kg_m3: float | None = None
+    capillary_suction_pa: float | None = None
+    capillary_n: float | None = None
+    fresh_water_kg_m3: float | None = None
+    wood_fibre: bool = False
+    lapped: bool = False
     free_saturation_kg_m3: float
     a_value_kg_m2s05: float | None
     moisture_supplement: float
@@ -48,14 +72,33 @@ class Solid(Entry):
     usual_thickness_mm: float
 
 
+class MineralCoat(c.Strict):
+    """A coat of lime or silicate as what it is: a thin capillary layer, which slows the uptake and dries at its face."""
+
+    thickness_mm: float
+    density_kg_m3: float
+    mu: float
+    w80_kg_m3: float
+    free_saturation_kg_m3: float
+    a_value_kg_m2s05: float
+    capillary_suction_pa: float
+    capillary_n: float
+
+
 class Sheet(Entry):
-    """A membrane inside, or a coating on a face: sd without thickness."""
+    """A membrane inside, or a coating on a face: sd without thickness.
+
+    rain_factor: share of the rain that a film-forming coat lets through, cracks included. cracked: an old film, which
+    holds behind it what its cracks let in.
+    """
 
     kind: Literal["membrane", "coating"]
     sd_m: float | None
     sd_by_rh: list[tuple[float, float]] | None
     rain_factor: float
     emissivity: float = 0.9
+    mineral: MineralCoat | None = None
+    cracked: bool = False
 
     @property
     def sd_most_open(self) -> float:
@@ -82,6 +125,11 @@ class AirLayer(Entry):
     ventilated: bool
     opening_mm2_m: float
     usual_thickness_mm: float
+
+    @property
+    def drains(self) -> bool:
+        """Water that gets into it runs out: drained, vented or ventilated."""
+        return self.opening_mm2_m > 0.0
 
 
 AnyEntry = Annotated[Solid | Sheet | AirLayer, Field(discriminator="kind")]
@@ -128,27 +176,98 @@ def still_air_material(name: str, thickness_m: float, resistance_m2k_w: float) -
     )
 
 
-def case_material(solid: Solid) -> c.Material:
-    """The solid as a case states it: retention (Künzel, or the sorption curve given), Künzel liquid, μ, λ(w)."""
-    liquid: Any = c.LiquidNone(form="none")
-    if solid.a_value_kg_m2s05 is not None:
-        liquid = c.LiquidKuenzel(
+def sorption_exponent(ratio: float) -> float:
+    """n of the hygroscopic term for a ratio of w at 50 % to w at 80 % RH, with twice w80 in it when full. By bisection."""
+    low, high = 1.05, 6.0
+    for _ in range(60):
+        n = 0.5 * (low + high)
+        m = 1.0 - 1.0 / n
+        at_80 = HYGROSCOPIC_SHARE ** (1.0 / m) - 1.0  # (a p80)^n
+        at_50 = (math.log(0.5) / math.log(0.8)) ** n * at_80
+        low, high = (n, high) if HYGROSCOPIC_SHARE * (1.0 + at_50) ** -m > ratio else (low, n)
+    return 0.5 * (low + high)
+
+
+def two_pore_retention(
+    w80: float, w50: float | None, free_saturation: float, suction_pa: float, n_capillary: float
+) -> c.RetentionVanGenuchten:
+    """Fine pores that follow sorption, and larger ones that hold the rest in capillaries, as two van Genuchten terms.
+
+    The two-parameter form (Künzel 1994) empties half of a stone's free water by 97 % RH, where next to none leaves:
+    pores of a micrometre hold theirs up to 99.9 %. Both terms are estimates where no retention was measured.
+    """
+    n = sorption_exponent((w50 or 0.56 * w80) / w80)
+    m = 1.0 - 1.0 / n
+    p80 = -math.log(0.8) * 1000.0 * 461.5 * 293.15
+    a = (HYGROSCOPIC_SHARE ** (1.0 / m) - 1.0) ** (1.0 / n) / p80
+    fine = min(HYGROSCOPIC_SHARE * w80 / free_saturation, 0.95)
+    terms = [
+        c.VanGenuchtenTerm(share=fine, a=a, n=n),
+        c.VanGenuchtenTerm(share=1.0 - fine, a=1.0 / suction_pa, n=n_capillary),
+    ]
+    return c.RetentionVanGenuchten(form="van_genuchten", saturated_kg_m3=free_saturation, terms=terms)
+
+
+def coat_material(name: str, coat: MineralCoat) -> c.Material:
+    """A mineral coat as a case states it."""
+    return c.Material(
+        name=name,
+        retention=two_pore_retention(
+            coat.w80_kg_m3, None, coat.free_saturation_kg_m3, coat.capillary_suction_pa, coat.capillary_n
+        ),
+        liquid=c.LiquidKuenzel(
             form="kuenzel",
-            a_value_kg_m2s05=solid.a_value_kg_m2s05,
-            free_saturation_kg_m3=solid.free_saturation_kg_m3,
-        )
-    retention: Any = c.RetentionKuenzel(
-        form="kuenzel", w80_kg_m3=solid.w80_kg_m3, free_saturation_kg_m3=solid.free_saturation_kg_m3
+            a_value_kg_m2s05=coat.a_value_kg_m2s05,
+            free_saturation_kg_m3=coat.free_saturation_kg_m3,
+        ),
+        vapour=c.Vapour(mu=coat.mu),
+        heat=c.Heat(
+            density_kg_m3=coat.density_kg_m3,
+            specific_heat_j_kgk=1000.0,
+            conductivity_w_mk=0.8,
+            moisture_supplement=0.004,
+        ),
     )
+
+
+def case_material(solid: Solid, a_value_kg_m2s05: float | None = None) -> c.Material:
+    """The solid as a case states it: retention, Künzel liquid, μ (falling from dry to wet cup), λ(w).
+
+    a_value_kg_m2s05: a measured uptake in place of the library's. Wood carries a sorption curve, stones two terms of
+    pores, the rest Künzel's two parameters. μ by RH is used where liquid hardly moves in the hygroscopic range (wood),
+    so that nothing is counted twice.
+    """
+    uptake = a_value_kg_m2s05 if a_value_kg_m2s05 is not None else solid.a_value_kg_m2s05
+    liquid: Any = c.LiquidNone(form="none")
+    if uptake is not None:
+        liquid = c.LiquidKuenzel(
+            form="kuenzel", a_value_kg_m2s05=uptake, free_saturation_kg_m3=solid.free_saturation_kg_m3
+        )
+    retention: Any
     if solid.sorption_rh_mass_percent is not None:
         # Künzel's two-parameter curve gives wood twice its sorption at 95 %: a curve is given instead.
         rows = [(rh, percent / 100.0 * solid.density_kg_m3) for rh, percent in solid.sorption_rh_mass_percent]
         retention = c.RetentionTable(form="table", argument="rh", rows=rows)
+    elif solid.capillary_suction_pa is not None and solid.capillary_n is not None:
+        retention = two_pore_retention(
+            solid.w80_kg_m3,
+            solid.w50_kg_m3,
+            solid.free_saturation_kg_m3,
+            solid.capillary_suction_pa,
+            solid.capillary_n,
+        )
+    else:
+        retention = c.RetentionKuenzel(
+            form="kuenzel", w80_kg_m3=solid.w80_kg_m3, free_saturation_kg_m3=solid.free_saturation_kg_m3
+        )
+    vapour = c.Vapour(mu=solid.mu)
+    if solid.mu_wet is not None:  # dry cup: 0 to 50 % RH, 25 % in the mean; wet cup: 50 to 93 %, about 72 %
+        vapour = c.Vapour(mu=solid.mu, factor_by_rh=[(0.0, 1.0), (0.25, 1.0), (0.72, solid.mu / solid.mu_wet)])
     return c.Material(
         name=solid.name,
         retention=retention,
         liquid=liquid,
-        vapour=c.Vapour(mu=solid.mu),
+        vapour=vapour,
         heat=c.Heat(
             density_kg_m3=solid.density_kg_m3,
             specific_heat_j_kgk=solid.specific_heat_j_kgk,

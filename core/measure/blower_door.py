@@ -16,6 +16,7 @@ from scipy import stats
 
 from core.case import Celsius, Positive, Strict
 from core.errors import OutOfRange
+from core.say import Said, read_quantities
 
 Direction = Literal["pressurise", "depressurise"]
 STANDARD_TEMPERATURE_K, STANDARD_PRESSURE_PA = 293.15, 101325.0
@@ -72,7 +73,7 @@ class Check:
 
     name: str
     met: bool
-    words: str
+    words: Said
 
 
 @dataclass(frozen=True)
@@ -190,7 +191,7 @@ def _checks(test: BlowerDoorTest, fits: list[Fit], present: list[Direction]) -> 
     checks: list[Check] = []
 
     def add(name: str, met: bool, words: str) -> None:
-        checks.append(Check(name, met, words))
+        checks.append(Check(name, met, read_quantities(words)))
 
     for fit in fits:
         pressures = [dp for dp, _ in fit.points]
@@ -210,7 +211,10 @@ def _checks(test: BlowerDoorTest, fits: list[Fit], present: list[Direction]) -> 
     add("zero-flow pressure", zero <= 5.0, f"{zero:.1f} Pa; 5 Pa is the most")
     if test.height_m is not None:
         product = test.height_m * abs(test.inside_c - test.outside_c)
-        add("height × temperature", product <= 250.0, f"{product:.0f} m·K; above 250 the zero pressure is too large")
+        words = "{product} m·K; above 250 the zero pressure is too large"
+        inch = f"{product * 3.28084 * 1.8:.0f} ft·°F; above 1476 the zero pressure is too large"
+        said_both = Said(metric=words.format(product=f"{product:.0f}"), inch=inch)
+        checks.append(Check("height × temperature", product <= 250.0, said_both))
     if test.wind_m_s is not None:
-        add("wind", test.wind_m_s <= 6.0, f"{test.wind_m_s:.1f} m/s; 6 m/s is the most")
+        add("wind", test.wind_m_s <= 6.0, f"{{{test.wind_m_s:.1f} m/s}}; {{6 m/s}} is the most")
     return checks

@@ -9,6 +9,7 @@ from typing import Annotated
 from pydantic import Field
 
 from core.case import Celsius, Strict
+from core.say import Said, read_quantities, said
 
 # Inside surface resistance and how far it may lie from that on a real wall [m²K/W].
 R_SI = {"wall": (0.13, 0.03), "roof": (0.10, 0.02), "floor": (0.17, 0.04)}
@@ -36,7 +37,7 @@ class EstimatedU:
     u_w_m2k: float | None
     low: float | None
     high: float | None
-    worth_nothing: list[str]
+    worth_nothing: list[Said]
     f_rsi: float | None
 
 
@@ -48,21 +49,23 @@ def estimated_u(reading: ThermalReading, kind: str = "wall") -> EstimatedU:
     r_si, r_error = R_SI.get(kind, R_SI["wall"])
     inside, outside, surface = reading.inside_air_c, reading.outside_air_c, reading.surface_c
     difference, step = inside - outside, inside - surface
-    reasons: list[str] = []
+    reasons: list[Said] = []
     if abs(difference) < 10.0:
-        reasons.append(f"only {abs(difference):.1f} K between inside and outside; 10 K is the least")
+        reasons.append(
+            read_quantities(f"only {{{abs(difference):.1f} K}} between inside and outside; {{10 K}} is the least")
+        )
     if reading.hours_since_sun is not None and reading.hours_since_sun < 12.0:
-        reasons.append(f"sun on the face {reading.hours_since_sun:.0f} h ago; wait 12 h")
+        reasons.append(said(f"sun on the face {reading.hours_since_sun:.0f} h ago; wait 12 h"))
     if reading.steady_hours is not None and reading.steady_hours < 24.0:
-        reasons.append(f"heating steady for {reading.steady_hours:.0f} h only; 24 h is the least")
+        reasons.append(said(f"heating steady for {reading.steady_hours:.0f} h only; 24 h is the least"))
     if reading.wet_or_raining:
-        reasons.append("the face is wet or it rains")
+        reasons.append(said("the face is wet or it rains"))
     if reading.shiny:
-        reasons.append("a shiny surface shows the room's reflection, not its own temperature")
+        reasons.append(said("a shiny surface shows the room's reflection, not its own temperature"))
     if reading.near_heater:
-        reasons.append("a heater warms the place")
+        reasons.append(said("a heater warms the place"))
     if difference * step <= 0:
-        reasons.append("the surface is not between the two air temperatures' order; check the readings")
+        reasons.append(said("the surface is not between the two air temperatures' order; check the readings"))
     f_rsi = (surface - outside) / difference if abs(difference) >= 1.0 else None
     if difference * step <= 0 or abs(difference) < 1.0:
         return EstimatedU(None, None, None, reasons, f_rsi)

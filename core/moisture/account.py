@@ -48,9 +48,10 @@ def water_account(outcome: Outcome) -> WaterAccount:
         kilograms = values * seconds
         return AccountRow(name, float(np.maximum(kilograms, 0.0).sum()), float(np.maximum(-kilograms, 0.0).sum()))
 
+    soil = outcome.case.outside.type == "ground"
     rows = [
-        row("rain taken up by the outer face", flux[:, 0, LIQUID]),
-        row("vapour through the outer face", flux[:, 0, VAPOUR]),
+        row("water from the soil" if soil else "rain taken up by the outer face", flux[:, 0, LIQUID]),
+        row("vapour from and to the soil" if soil else "vapour through the outer face", flux[:, 0, VAPOUR]),
         *(row(WORDS[kind], gained[:, index]) for index, kind in enumerate(GAINS)),
         row("vapour through the room face", flux[:, 1, VAPOUR]),
         row("liquid through the room face", flux[:, 1, LIQUID]),

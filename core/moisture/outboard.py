@@ -17,7 +17,7 @@ from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import Climate
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, entry_of
-from core.moisture.steady import conditions, sd_of, steady_layers
+from core.moisture.steady import FORMULA, conditions, sd_of, steady_layers
 from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
 School = Literal["room air", "diffusion"]
@@ -77,7 +77,7 @@ def outboard(
         if school == "diffusion":
             through = sd_out + entry.mu * thickness
             pressure = air.outside_pa + (air.inside_pa - air.outside_pa) * through / max(through + sd_in, 1e-9)
-        return np.asarray(pressure / saturation_pressure(plane_c + ZERO_CELSIUS))
+        return np.asarray(pressure / saturation_pressure(plane_c + ZERO_CELSIUS, FORMULA))
 
     grid = np.arange(0.0, MOST_M + STEP_M / 2, STEP_M)
     peaks = np.array([months(d).max() for d in grid])

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
+from core.air import ZERO_CELSIUS, SaturationFormula, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
+from core.buildup.planes import SensitivePlane
 from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means, shipped
 from core.climate.indoor import indoor_state
 from core.errors import OutOfRange
@@ -22,6 +23,8 @@ from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 
+FORMULA: SaturationFormula = "iso13788_ice"  # the standard's own: over ice below 0 °C
+DRAINED_ONLY_MM2_M = 400.0  # a gap open less than this drains and hardly changes its air
 DELTA_AIR = 2.0e-10  # kg/(m s Pa), ISO 13788
 STILL_AIR_SD = 0.01
 MOULD_SURFACE_RH = 0.8
@@ -66,13 +69,31 @@ class Condensation:
 
 
 @dataclass(frozen=True)
-class DryingAbility:
-    """From a plane held at 100 % RH, April to September, steady vapour only [g/m²]; sd to each side [m]."""
+class DryingSide:
+    """One way out of a plane held at 100 % RH: steady vapour, April to September [g/m²]; sd [m] in September.
 
-    outward_g_m2: float
-    inward_g_m2: float
-    outward_sd_m: float
-    inward_sd_m: float
+    to: where the vapour goes. liquid: names of capillary layers that touch the plane on this way: they dry it by liquid
+    too, which this figure leaves out.
+    """
+
+    g_m2: float
+    sd_m: float
+    to: str
+    liquid: list[str]
+
+
+@dataclass(frozen=True)
+class DryingAbility:
+    """Outward and inward apart. vapour_only: liquid dries it too and is not in the figure."""
+
+    plane: str
+    outward: DryingSide
+    inward: DryingSide
+
+    @property
+    def total_g_m2(self) -> float:
+        """What leaves on both sides; a side that brings water counts nothing."""
+        return max(self.outward.g_m2, 0.0) + max(self.inward.g_m2, 0.0)
 
 
 def conditions(place: Place, climate: Climate) -> Conditions:
@@ -121,17 +142,23 @@ def pieces(build_up: BuildUp, kind: str, rh: float = 0.6) -> list[Piece]:
 
 
 def why_not_judged(build_up: BuildUp, place: Place) -> str:
-    """A sentence where ISO 13788 does not judge, or ""."""
-    entries = [layer.entry for layer in build_up.layers]
-    if any(isinstance(e, Solid) and e.capillary_active for e in entries):
-        return "does not judge this wall: a capillary-active lining moves liquid water, which ISO 13788 leaves out"
-    outer = next((e for e in entries if isinstance(e, Solid)), None)
-    cavity = any(isinstance(e, AirLayer) and e.ventilated for e in entries)
-    rained = place.kind == "wall" and place.adjoining == "outside" and not cavity
-    if rained and outer is not None and (outer.a_value_kg_m2s05 or 0.0) > 0.0:
-        return "does not judge this wall: rain soaks into its face, which ISO 13788 leaves out"
+    """A sentence where ISO 13788 does not judge, or "".
+
+    Liquid is what it leaves out: rain in a capillary face, and linings that move it. A roof or floor that nothing
+    capillary is rained on is judged, wood-fibre boards or not.
+    """
     if place.adjoining == "ground":
         return "does not judge this element: wet soil, which ISO 13788 leaves out"
+    if place.kind != "wall" or place.adjoining != "outside":
+        return ""
+    masonry = build_up.masonry
+    lining = build_up.layers[masonry + 1 :] if masonry is not None else []
+    if any(isinstance(layer.entry, Solid) and layer.entry.capillary_active for layer in lining):
+        return "does not judge this wall: a capillary-active lining moves liquid water, which ISO 13788 leaves out"
+    first = build_up.layers[build_up.weather_side :]
+    outer = next((layer.entry for layer in first if isinstance(layer.entry, Solid)), None)
+    if build_up.weather_side == 0 and outer is not None and (outer.a_value_kg_m2s05 or 0.0) > 0.0:
+        return "does not judge this wall: rain soaks into its face, which ISO 13788 leaves out"
     return ""
 
 
@@ -154,7 +181,7 @@ def condensation(build_up: BuildUp, place: Place, climate: Climate) -> Condensat
     for year in range(2):
         for month in order:
             face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
-            saturation = saturation_pressure(face_c + ZERO_CELSIUS)
+            saturation = saturation_pressure(face_c + ZERO_CELSIUS, FORMULA)
             seconds = DAYS_IN_MONTHS[month] * 86400.0
             water = _one_month(water, inner, depth_sd, saturation, air.outside_pa[month], air.inside_pa[month], seconds)
             history[month] = water
@@ -186,7 +213,7 @@ def _first_wet_month(air: Conditions, depth_r: Array, depth_sd: Array, total: fl
     for month in range(12):
         face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
         line = air.outside_pa[month] + (air.inside_pa[month] - air.outside_pa[month]) * depth_sd / depth_sd[-1]
-        wet.append(bool(np.any(line[1:-1] > saturation_pressure(face_c[1:-1] + ZERO_CELSIUS))))
+        wet.append(bool(np.any(line[1:-1] > saturation_pressure(face_c[1:-1] + ZERO_CELSIUS, FORMULA))))
     for month in range(12):
         if wet[month] and not wet[month - 1]:
             return month
@@ -240,7 +267,7 @@ def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, flo
     total = EXTERNAL_SURFACE + sum(resistances(steady_layers(build_up), flow)) + R_SURFACE_MOULD
     factor = 1.0 - R_SURFACE_MOULD / total
     grid = np.linspace(-30.0, 40.0, 7001)
-    curve = saturation_pressure(grid + ZERO_CELSIUS)
+    curve = np.asarray(saturation_pressure(grid + ZERO_CELSIUS, FORMULA))
     needed_surface = np.interp(air.inside_pa / MOULD_SURFACE_RH, curve, grid)
     cold = air.inside_c - air.outside_c > 1.0
     needed = np.where(
@@ -250,33 +277,88 @@ def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, flo
     return month, factor, float(needed[month])
 
 
-def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane_after: str) -> DryingAbility:
-    """Steady vapour from the inner face of layer `plane_after` held at 100 % RH, outward and inward apart.
+def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane: SensitivePlane) -> DryingAbility:
+    """Steady vapour from a plane held at 100 % RH, outward and inward apart, by monthly means.
 
-    Monthly means, April to September, g/m² per half-year; months in which vapour would flow to the plane
-    count against it. Variable sheets at the mean of 100 % and the air's RH on their side. Liquid drying is left out.
+    A way ends where the air is: outside, in the room, or in a vented or ventilated gap. Months in which vapour would
+    flow to the plane count against it. Variable sheets at the mean of 100 % and the air's RH on their side.
     """
     air = conditions(place, climate)
     flow = heat_flow(place.kind)
-    layers = steady_layers(build_up)
+    layers = list(build_up.layers)
+    split = build_up.index(plane.layer_id) + (1 if plane.face == "inner" else 0)
+    outer, outer_gap = _until_gap(list(reversed(layers[:split])))
+    inner, inner_gap = _until_gap(layers[split:])
     resistance = np.array(resistances(layers, flow))
-    split = next((i + 1 for i, layer in enumerate(layers) if layer.id == plane_after), len(layers))
-    to_plane = EXTERNAL_SURFACE + resistance[:split].sum()
-    total = EXTERNAL_SURFACE + resistance.sum() + INTERNAL_SURFACE[flow]
-    outward = inward = 0.0
-    sd_out = sd_in = 0.0
-    for month in DRYING_MONTHS:
-        plane_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * to_plane / total
-        pressure = float(saturation_pressure(plane_c + ZERO_CELSIUS))
-        out_rh = air.outside_pa[month] / saturation_pressure(air.outside_c[month] + ZERO_CELSIUS)
-        in_rh = air.inside_pa[month] / saturation_pressure(air.inside_c[month] + ZERO_CELSIUS)
-        # 0.008 m of still air stands for the surface film on each side (1/β at the usual coefficients).
-        sd_out = 0.008 + sum(sd_of(layer, 0.5 * (1.0 + float(out_rh))) for layer in layers[:split])
-        sd_in = 0.008 + sum(sd_of(layer, 0.5 * (1.0 + float(in_rh))) for layer in layers[split:])
-        seconds = DAYS_IN_MONTHS[month] * 86400.0
-        outward += DELTA_AIR * (pressure - air.outside_pa[month]) / sd_out * seconds
-        inward += DELTA_AIR * (pressure - air.inside_pa[month]) / sd_in * seconds
-    return DryingAbility(outward * 1000.0, inward * 1000.0, sd_out, sd_in)
+    # the thermal picture ends at a ventilated gap, whose air is that outside
+    first = next((i + 1 for i in range(split - 1, -1, -1) if _ventilated(layers[i])), 0)
+    last = next((i for i in range(split, len(layers)) if _ventilated(layers[i])), len(layers))
+    r_out = EXTERNAL_SURFACE + resistance[first:split].sum()
+    r_in = resistance[split:last].sum() + (INTERNAL_SURFACE[flow] if last == len(layers) else EXTERNAL_SURFACE)
+    inside_c = air.inside_c if last == len(layers) else air.outside_c
+    out_rh = air.outside_pa / saturation_pressure(air.outside_c + ZERO_CELSIUS, FORMULA)
+    room_rh = air.inside_pa / saturation_pressure(air.inside_c + ZERO_CELSIUS, FORMULA)
+    plane_c = air.outside_c + (inside_c - air.outside_c) * r_out / (r_out + r_in)
+    pressure = saturation_pressure(plane_c + ZERO_CELSIUS, FORMULA)
+    cold = {"outside": "outside air", "unheated": "the unheated space", "ground": "the soil"}[place.adjoining]
+
+    def side(path: list[BuildUpLayer], air_pa: Array, air_rh: Array, to: str) -> DryingSide:
+        total, sd = 0.0, 0.0
+        for month in DRYING_MONTHS:
+            # 0.008 m of still air stands for the film at the end of the way (1/β at the usual coefficients).
+            sd = 0.008 + sum(sd_of(layer, 0.5 * (1.0 + float(air_rh[month]))) for layer in path)
+            total += DELTA_AIR * float(pressure[month] - air_pa[month]) / sd * DAYS_IN_MONTHS[month] * 86400.0
+        return DryingSide(total * 1000.0, sd, to, _liquid_from_plane(path))
+
+    outward = side(outer, air.outside_pa, out_rh, "air of the gap" if outer_gap else cold)
+    inward_pa, inward_rh = (air.outside_pa, out_rh) if inner_gap else (air.inside_pa, room_rh)
+    inward = side(inner, inward_pa, inward_rh, "air of the gap" if inner_gap else "the room")
+    return DryingAbility(plane.words, outward, inward)
+
+
+def _ventilated(layer: BuildUpLayer) -> bool:
+    return isinstance(layer.entry, AirLayer) and layer.entry.ventilated
+
+
+def _until_gap(path: list[BuildUpLayer]) -> tuple[list[BuildUpLayer], bool]:
+    """The layers of a way out up to the first vented or ventilated gap, and whether it ends there."""
+    for index, layer in enumerate(path):
+        if isinstance(layer.entry, AirLayer) and layer.entry.opening_mm2_m > DRAINED_ONLY_MM2_M:
+            return path[:index], True
+    return path, False
+
+
+def _liquid_from_plane(path: list[BuildUpLayer]) -> list[str]:
+    """Names of the capillary layers of a way that touch the plane one after another."""
+    found = []
+    for layer in path:
+        entry = layer.entry
+        if isinstance(entry, Sheet) and entry.mineral is not None:
+            continue
+        if not isinstance(entry, Solid) or entry.a_value_kg_m2s05 is None or entry.timber is not None:
+            break
+        found.append(entry.name)
+    return found
+
+
+@dataclass(frozen=True)
+class DryingLeft:
+    """Drying ability of an option over that of as found, or why there is no such figure."""
+
+    share: float | None
+    why_not: str
+
+
+def drying_left(option: DryingAbility | None, as_found: DryingAbility | None, why_not: str = "") -> DryingLeft:
+    """The share that is left at the same material plane. None where one of both dries inward by liquid and the other not."""
+    if option is None or as_found is None:
+        return DryingLeft(None, why_not or "the plane exists in only one of them")
+    if bool(option.inward.liquid) != bool(as_found.inward.liquid):
+        who = "as found dries" if as_found.inward.liquid else "the option dries"
+        return DryingLeft(None, f"{who} inward by liquid too, which vapour figures leave out: see the wetting test")
+    if as_found.total_g_m2 <= 0.0:
+        return DryingLeft(None, "as found it dries on neither side")
+    return DryingLeft(option.total_g_m2 / as_found.total_g_m2, "")
 
 
 @dataclass(frozen=True)
@@ -315,7 +397,7 @@ def free_drying(build_up: BuildUp, place: Place, climate: Climate, layer_id: str
     for step in range(MOST_MONTHS):
         month = (FIRST_DRYING_MONTH + step) % 12
         face_c = air.outside_c[month] + (air.inside_c[month] - air.outside_c[month]) * depth_r / total
-        saturation = saturation_pressure(face_c + ZERO_CELSIUS)
+        saturation = saturation_pressure(face_c + ZERO_CELSIUS, FORMULA)
         seconds = DAYS_IN_MONTHS[month] * 86400.0
         water = _one_month(water, inner, depth_sd, saturation, air.outside_pa[month], air.inside_pa[month], seconds)
         left.append(float(water.sum() * 1000.0))

@@ -1,58 +1,106 @@
-"""Traps: two vapour-tight planes with something between that can hold water, found by rule and said in words."""
+"""Traps: something that can hold water between two sides that let none out, found by rule and said in words."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 from core.buildup.model import BuildUp, BuildUpLayer
-from core.materials.library import AirLayer, Sheet
-from core.moisture.steady import sd_of
+from core.materials.library import AirLayer, Sheet, Solid
+from core.moisture.steady import STILL_AIR_SD, sd_of
+from core.say import Said, say, vapour_length
 
-TIGHT_SD_M = 10.0
-# Thicker than this a layer is no plane: it holds the water itself.
-THICKEST_PLANE_M = 0.03
+TIGHT_SD_M, THROTTLED_SD_M = 10.0, 2.0
 DRY = 0.3
+# Families that hold next to no water themselves.
+HOLDS_NONE = frozenset({"foam", "metal sheet", "glass", "tiles"})
 
 
 @dataclass(frozen=True)
 class Trap:
-    """Ids of the two planes and what lies between, and the sentence."""
+    """Ids of the planes that close either side and what lies between; tight: a trap, else throttled both ways.
+
+    holds_wood: what lies between could rot or mould.
+    """
 
     outer: str
     inner: str
     between: list[str]
-    sentence: str
+    tight: bool
+    holds_wood: bool
+    sentence: Said
 
 
 def _sd(layer: BuildUpLayer) -> float:
-    """sd of a plane [m], a variable membrane at its most open; 0 for what is no plane."""
+    """sd [m] of a layer as one side of a trap: a variable membrane at its most open, foams by thickness times μ.
+
+    Capillary masonry and plaster count nothing: what is behind them dries by liquid too.
+    """
     entry = layer.entry
     if isinstance(entry, Sheet):
         return entry.sd_most_open
-    if isinstance(entry, AirLayer) or layer.thickness > THICKEST_PLANE_M:
+    if isinstance(entry, AirLayer):
+        return STILL_AIR_SD
+    if entry.group in ("masonry", "plaster") and entry.a_value_kg_m2s05 is not None:
         return 0.0
     return sd_of(layer, DRY)
 
 
+def _holds_water(layer: BuildUpLayer) -> bool:
+    entry = layer.entry
+    return isinstance(entry, Solid) and entry.family not in HOLDS_NONE and not entry.lapped
+
+
 def traps(build_up: BuildUp) -> list[Trap]:
-    """Neighbouring planes of sd 10 m or more with a layer between them; a ventilated cavity between lets the water out."""
-    layers = build_up.layers
-    tight = [index for index, layer in enumerate(layers) if _sd(layer) >= TIGHT_SD_M]
-    found = []
-    for outer, inner in zip(tight, tight[1:], strict=False):
-        between = [layer for layer in layers[outer + 1 : inner] if not isinstance(layer.entry, Sheet)]
-        vented = any(isinstance(layer.entry, AirLayer) and layer.entry.ventilated for layer in between)
-        if not between or vented:
-            continue
-        first, second = layers[outer], layers[inner]
-        names = ", ".join(dict.fromkeys(layer.entry.name for layer in between))
-        found.append(
-            Trap(
-                first.id,
-                second.id,
-                [layer.id for layer in between],
-                f"A trap: {names} between {first.entry.name} (sd {_sd(first):.0f} m) and {second.entry.name} "
-                f"(sd {_sd(second):.0f} m). What gets in by rain, leak or air hardly gets out.",
-            )
-        )
-    return found
+    """Every pair of sides that close something in: 10 m or more on both, or 2 m or more on both (throttled).
+
+    A gap that drains or is vented lets the water out: only what lies inboard of it, and outboard of the next, counts.
+    """
+    found: list[Trap] = []
+    for stretch in _between_gaps(build_up.layers):
+        values = [_sd(layer) for layer in stretch]
+        for index, layer in enumerate(stretch):
+            if not _holds_water(layer):
+                continue
+            outward, inward = sum(values[:index]), sum(values[index + 1 :])
+            if min(outward, inward) < THROTTLED_SD_M:
+                continue
+            outer = max(range(index), key=lambda i: values[i])
+            inner = max(range(index + 1, len(stretch)), key=lambda i: values[i])
+            found.append(_trap(stretch, outer, inner, outward, inward))
+    tight = [trap for trap in found if trap.tight]
+    kept: dict[tuple[str, str], Trap] = {}
+    for trap in tight or found:
+        kept.setdefault((trap.outer, trap.inner), trap)
+    return list(kept.values())
+
+
+def _between_gaps(layers: list[BuildUpLayer]) -> list[list[BuildUpLayer]]:
+    stretches: list[list[BuildUpLayer]] = [[]]
+    for layer in layers:
+        if isinstance(layer.entry, AirLayer) and layer.entry.drains:
+            stretches.append([])
+        else:
+            stretches[-1].append(layer)
+    return [stretch for stretch in stretches if len(stretch) > 2]
+
+
+def _trap(stretch: list[BuildUpLayer], outer: int, inner: int, outward: float, inward: float) -> Trap:
+    between = [layer for layer in stretch[outer + 1 : inner] if _holds_water(layer)]
+    names = ", ".join(dict.fromkeys(layer.entry.name for layer in between))
+    tight = min(outward, inward) >= TIGHT_SD_M
+    template = (
+        "A trap: {names} between {first} (sd {out} outward) and {second} (sd {into} inward). What gets in by rain, leak or air "
+        "hardly gets out."
+        if tight
+        else "Throttled both ways: {names} between {first} (sd {out} outward) and {second} (sd {into} inward). It dries slowly."
+    )
+    sentence = say(
+        template, names=names, first=stretch[outer].entry.name, second=stretch[inner].entry.name,
+        out=vapour_length(outward), into=vapour_length(inward),
+    )  # fmt: skip
+    wood = any(
+        layer.framing is not None
+        or (isinstance(layer.entry, Solid) and (layer.entry.timber is not None or layer.entry.wood_fibre))
+        for layer in between
+    )
+    return Trap(stretch[outer].id, stretch[inner].id, [layer.id for layer in between], tight, wood, sentence)

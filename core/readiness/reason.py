@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Annotated, Literal
 
@@ -15,7 +15,15 @@ from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.readiness.rules import FACTS, POINTS_TO, POSSIBLE, Facts, Remedy, rules
 
 View = Literal["elevation", "plan", "section"]
-Comes = Literal["not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always"]
+Comes = Literal[
+    "not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always", "damp_weather", "dry_weather",
+    "clear_nights",
+]  # fmt: skip
+Part = Literal["face", "joist end", "sill", "socket or pipe", "partition", "post or plate"]
+SaltSource = Literal["none", "flue", "byre", "ground", "gypsum", "road"]
+Made = Literal["not stated", "masonry", "frame", "log", "concrete", "metal"]
+Cladding = Literal["none", "boards", "leaf", "metal", "render"]
+Gap = Literal["none", "drained", "ventilated"]
 Extent = Literal["spot", "patch", "band", "whole"]
 EvidenceKind = Literal[
     "efflorescence",
@@ -31,6 +39,15 @@ EvidenceKind = Literal[
     "frost",
     "condensation",
     "animals",
+    "damp",
+    "algae",
+    "cracks",
+    "hollow",
+    "lifted",
+    "standing_water",
+    "vegetation",
+    "insects",
+    "nothing_found",
 ]
 State = Literal["not looked at", "open", "ready", "ready by override"]
 
@@ -58,7 +75,7 @@ class PinPlace(Strict):
 
 
 class Pin(Strict):
-    """One piece of evidence as it was seen."""
+    """One piece of evidence as it was seen. layer_id, depth_mm: inside which layer, how far from its outer face."""
 
     kind: EvidenceKind
     place: PinPlace = PinPlace()
@@ -68,6 +85,10 @@ class Pin(Strict):
     comes: Comes = "not_known"
     pipes_near: bool = False
     wet_work: bool = False
+    part: Part = "face"
+    salt_source: SaltSource = "none"
+    layer_id: Annotated[str, Field(max_length=40)] = ""
+    depth_mm: Annotated[float, Field(ge=0, le=3000)] | None = None
     seen_on: date | None = None
     note: Annotated[str, Field(max_length=2000)] = ""
     readings: Readings = Readings()
@@ -92,17 +113,24 @@ class Surroundings:
     inner_sheet: bool = False
     leak_near: bool = False
     neighbours: tuple[str, ...] = ()
+    floors_m: tuple[float, ...] = ()
+    heated: bool = True
+    joist_wall_rained: bool | None = None
+    made: Made = "not stated"
+    cladding: Cladding = "none"
+    gap: Gap = "none"
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """One mechanism with its score, in words, and the reasons that add up to it."""
+    """One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first."""
 
     mechanism: str
     name: str
     score: int
     words: Literal["points to", "possible"]
     reasons: list[str]
+    tied: bool = False
 
 
 def surface_humidity(readings: Readings) -> float | None:
@@ -145,7 +173,18 @@ def facts_of(pin: Pin, around: Surroundings) -> Facts:
         "leak_near": ["yes" if around.leak_near else "no"],
         "pipes": ["yes" if pin.pipes_near else "no"],
         "wet_work": ["yes" if pin.wet_work else "no"],
+        "part": [pin.part],
+        "salt_source": [pin.salt_source],
+        "room": ["heated" if around.heated else "unheated"],
+        "make": [around.made],
+        "cladding": [around.cladding],
+        "gap": [around.gap],
     }
+    if around.joist_wall_rained is not None:
+        facts["joist_in"] = ["rain wall" if around.joist_wall_rained else "other wall"]
+    below = [level for level in around.floors_m if level <= place.y_m + 0.05]
+    if pin.side == "inside" and place.view != "plan" and below:
+        facts["over_floor"] = ["foot" if place.y_m - max(below) <= FOOT_M else "middle"]
     if place.view == "plan" and around.element == "floor":
         facts["height"] = ["foot"]
     if place.view != "plan":
@@ -194,7 +233,9 @@ def proposals(facts: Facts) -> list[Proposal]:
             words: Literal["points to", "possible"] = "points to" if score >= POINTS_TO else "possible"
             reasons = [("against it: " if clue.weight < 0 else "") + clue.because for clue in ordered]
             found.append(Proposal(mechanism.id, mechanism.name, score, words, list(dict.fromkeys(reasons))))
-    return sorted(found, key=lambda proposal: -proposal.score)
+    found.sort(key=lambda proposal: -proposal.score)
+    top = [proposal for proposal in found if proposal.score == found[0].score]
+    return [replace(p, tied=True) for p in top] + found[len(top) :] if len(top) > 1 else found
 
 
 def remedies(mechanism: str, facts: Facts) -> list[Remedy]:
@@ -227,6 +268,11 @@ class ElementWater:
     uncovered: int
     open_items: int
     override: str = ""
+    overdue: int = 0
+    unshown: int = 0
+    wet_readings: int = 0
+    assumed: int = 0
+    stated: bool = True
 
 
 def readiness(water: ElementWater) -> Readiness:
@@ -238,6 +284,11 @@ def readiness(water: ElementWater) -> Readiness:
         "unexplained": ["some" if water.unexplained else "none"],
         "uncovered": ["some" if water.uncovered else "none"],
         "items": ["some open" if water.open_items else "none open"],
+        "overdue": ["some" if water.overdue else "none"],
+        "unshown": ["some" if water.unshown else "none"],
+        "readings": ["some wet" if water.wet_readings else "none"],
+        "assumed": ["some" if water.assumed else "none"],
+        "construction": ["stated" if water.stated else "not stated"],
     }
     fitting = [rule for rule in rules().readiness if rule.fits(facts)]
     first = fitting[0]
@@ -247,6 +298,10 @@ def readiness(water: ElementWater) -> Readiness:
         "unexplained": f"{_count(water.unexplained, 'piece')} of evidence without a confirmed cause",
         "uncovered": f"{_count(water.uncovered, 'confirmed cause')} without a water item",
         "items": f"{_count(water.open_items, 'water item')} open",
+        "overdue": f"{_count(water.overdue, 'water item')} past their date",
+        "unshown": f"{_count(water.unshown, 'water item')} closed without what had to be shown",
+        "readings": f"{_count(water.wet_readings, 'reading')} wet, with no later dry one",
+        "assumed": f"{_count(water.assumed, 'layer')} only assumed",
     }
     reasons = []
     for rule in fitting:

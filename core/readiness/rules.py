@@ -12,6 +12,7 @@ from pathlib import Path
 from pydantic import model_validator
 
 from core.case import Strict
+from core.say import Said, read_quantities
 
 FILE = Path(__file__).with_name("rules.json")
 POINTS_TO, POSSIBLE = 4, 2
@@ -28,13 +29,34 @@ FACTS: dict[str, tuple[str, tuple[str, ...]]] = {
     ),
     "corner": ("within 0.6 m of the end of the face", ("no", "yes")),
     "opening": ("place at a window or door, within 0.7 m", ("none", "under_sill", "beside", "head")),
-    "rain_face": ("the face takes more driven rain than the mean of eight facings", ("no", "yes")),
+    "rain_face": ("the face takes 100 mm of driven rain a year or more, with its factors", ("no", "yes")),
     "eaves_shelter": ("under eaves deep enough to keep it dry", ("no", "yes")),
     "season": ("season of the day it was seen", ("not known", "winter", "spring", "summer", "autumn")),
     "comes": (
         "when it comes, as the people of the house say",
-        ("not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always"),
+        (
+            "not_known",
+            "after_rain",
+            "cold_spells",
+            "humid_heat",
+            "after_use",
+            "always",
+            "damp_weather",
+            "dry_weather",
+            "clear_nights",
+        ),
     ),
+    "make": ("what bears it, as found", ("not stated", "masonry", "frame", "log", "concrete", "metal")),
+    "cladding": ("what stands before it, as found", ("none", "boards", "leaf", "metal", "render")),
+    "gap": ("gap behind the cladding", ("none", "drained", "ventilated")),
+    "part": (
+        "which part of the element",
+        ("face", "joist end", "sill", "socket or pipe", "partition", "post or plate"),
+    ),
+    "joist_in": ("the wall that a joist end sits in", ("none", "rain wall", "other wall")),
+    "salt_source": ("where salts may come from", ("none", "flue", "byre", "ground", "gypsum", "road")),
+    "room": ("the space behind", ("heated", "unheated")),
+    "over_floor": ("height above the floor inside: foot up to 0.5 m", ("not known", "foot", "middle")),
     "extent": ("how far it reaches", ("patch", "spot", "band", "whole")),
     "near": ("kinds of other evidence within 2 m on the same face", ()),
     "gutters": ("gutters above", ("sound", "faulty")),
@@ -96,6 +118,16 @@ class Remedy(_When):
     title: str
     shown_by: str
     who: str
+    school: str = ""
+
+    @property
+    def title_said(self) -> Said:
+        """In both unit systems."""
+        return read_quantities(self.title)
+
+    @property
+    def shown_by_said(self) -> Said:
+        return read_quantities(self.shown_by)
 
 
 class ReadinessRule(_When):
@@ -110,6 +142,11 @@ READINESS_FACTS: dict[str, str] = {
     "unexplained": "pins whose mechanism is not confirmed",
     "uncovered": "confirmed mechanisms without a water item",
     "items": "water items of the element",
+    "overdue": "open items past their date",
+    "unshown": "items closed without the photo that had to be shown",
+    "readings": "wood readings of 20 % or more without a later dry one",
+    "assumed": "layers as found that are only assumed",
+    "construction": "whether its layers are stated",
 }
 
 
@@ -208,7 +245,8 @@ def as_markdown() -> str:
         for remedy in (r for r in table.remedies if r.stage == stage.id):
             names = ", ".join(table.mechanism_name(m) for m in remedy.mechanisms)
             lines.append(
-                f"| {remedy.title} | {names} | {_when_words(remedy.when)} | {remedy.shown_by} | {remedy.who} |"
+                f"| {remedy.title_said.metric}{f' (school: {remedy.school})' if remedy.school else ''} | {names} "
+                f"| {_when_words(remedy.when)} | {remedy.shown_by_said.metric} | {remedy.who} |"
             )
         lines.append("")
     lines += [

@@ -12,8 +12,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from core.buildup.model import EXPOSURE_FACTORS, Exposure
+from core.buildup.model import EXPOSURE_FACTORS, Exposure, Strip
 from core.case import Strict
+from core.say import Said, length, said, say, speed, thickness
 from core.survey.shape import Site, Terrain
 
 WallForm = Literal["gable", "eaves", "flat_roofed"]
@@ -69,20 +70,36 @@ class Step:
 
     name: str
     value: float
-    because: str
+    because: Said
     ours: bool = False
 
 
 @dataclass(frozen=True)
+class StripFactor:
+    """A third of the height and the share of the face's rain that reaches it."""
+
+    strip: Strip
+    factor: float
+
+
+@dataclass(frozen=True)
 class ExposureSteps:
-    """The factors as the runs take them, and how they came about."""
+    """The factors as the runs take them, and how they came about. wall_factor is that of the worst strip."""
 
     terrain_factor: float
     topography_factor: float
     obstruction_factor: float
     wall_factor: float
     steps: list[Step]
-    not_in_the_runs: list[str]
+    not_in_the_runs: list[Said]
+    strips: list[StripFactor]
+
+    @property
+    def worst_strip(self) -> Strip:
+        """The strip that takes most rain: the foot under an overhang, the whole face without one."""
+        if not self.strips:
+            return "whole"
+        return max(reversed(self.strips), key=lambda strip: strip.factor).strip
 
     @property
     def product(self) -> float:
@@ -118,8 +135,25 @@ def overhang_share(overhang_m: float, height_m: float, wind_m_s: float) -> float
     return min(sheltered / height_m, 0.9)
 
 
+def strip_factors(overhang_m: float, height_m: float, wind_m_s: float) -> list[StripFactor]:
+    """Share of the rain that reaches the top, middle and foot third under an overhang, which shelters from the top down."""
+    if overhang_m <= 0.0:
+        return []
+    dry = overhang_share(overhang_m, height_m, wind_m_s) * height_m
+    third = height_m / 3.0
+    found: list[StripFactor] = []
+    strips: tuple[Strip, ...] = ("top", "middle", "foot")
+    for index, strip in enumerate(strips):
+        sheltered = min(max(dry - index * third, 0.0), third) / third
+        found.append(StripFactor(strip, 1.0 - sheltered))
+    return found
+
+
 def exposure_steps(site: Site, face: FaceExposure, wind_m_s: float) -> ExposureSteps:
-    """The factors of one face. wind_m_s: mean wind onto the face weighted by its driven rain."""
+    """The factors of one face. wind_m_s: mean wind onto the face weighted by its driven rain.
+
+    An overhang keeps the top dry and the foot takes the rain: the runs are of the worst third.
+    """
     c_r = roughness_coefficient(site.terrain, face.height_m)
     k_r, z0, z_min, words = TERRAIN[site.terrain]
     s = TOPOGRAPHY_S[site.position]
@@ -131,59 +165,69 @@ def exposure_steps(site: Site, face: FaceExposure, wind_m_s: float) -> ExposureS
         Step(
             "terrain C_R",
             c_r,
-            f"category {site.terrain}, {words}; {k_r:g} × ln({max(face.height_m, z_min):.1f} m / {z0:g} m)",
+            say(
+                "category {site}, {words}; {k} × ln({height} / {z0})",
+                site=site.terrain, words=words, k=f"{k_r:g}", height=length(max(face.height_m, z_min), 1), z0=length(z0),
+            ),
         ),
         Step(
             "topography C_T",
             c_t,
-            "level ground" if c_t == 1.0 else f"upwind slope {site.upwind_slope:.2f}, {site.position} (s {s:g})",
+            said("level ground" if c_t == 1.0 else f"upwind slope {site.upwind_slope:.2f}, {site.position} (s {s:g})"),
             ours=c_t != 1.0,
         ),
         Step(
             "obstruction O",
             o,
-            "nothing as high within 120 m"
+            say("nothing as high within {far}", far=length(120.0))
             if o == 1.0
-            else f"nearest obstacle as high as the wall at {face.obstruction_m:.0f} m",
+            else say("nearest obstacle as high as the wall at {far}", far=length(face.obstruction_m or 0.0, 0)),
         ),
-        Step("wall W", w, f"{form[face.wall_form]}, {face.storeys} storey{'s' if face.storeys > 1 else ''}"),
-    ]
+        Step("wall W", w, said(f"{form[face.wall_form]}, {face.storeys} storey{'s' if face.storeys > 1 else ''}")),
+    ]  # fmt: skip
+    strips = strip_factors(face.overhang_m, face.height_m, wind_m_s)
     share = overhang_share(face.overhang_m, face.height_m, wind_m_s)
+    worst = max((strip.factor for strip in strips), default=1.0)
     if share > 0:
+        words_of = ", ".join(f"{strip.strip} third {strip.factor:.2f}" for strip in strips)
         steps.append(
             Step(
                 "overhang",
-                1.0 - share,
-                f"{face.overhang_m * 1000:.0f} mm keep the upper {share * face.height_m:.1f} m dry in wind of {wind_m_s:.1f} m/s",
+                worst,
+                say(
+                    "{much} keep the upper {dry} dry in wind of {wind}: {words}; the runs are of the {strip}",
+                    much=thickness(face.overhang_m), dry=length(share * face.height_m, 1), wind=speed(wind_m_s),
+                    words=words_of, strip=max(reversed(strips), key=lambda one: one.factor).strip,
+                ),
                 ours=True,
             )
-        )
+        )  # fmt: skip
     if face.wind_funnel:
-        steps.append(Step("wind funnel", FUNNEL_FACTOR, "a gap or passage speeds the wind up", ours=True))
+        steps.append(Step("wind funnel", FUNNEL_FACTOR, said("a gap or passage speeds the wind up"), ours=True))
         c_t *= FUNNEL_FACTOR
-    wall = w * (1.0 - share)
+    wall = w * worst
     if face.typed_factor is not None:
         product = c_r * c_t * o * wall
         steps.append(
-            Step("typed", face.typed_factor / max(product, 1e-9), f"the product was typed: {face.typed_factor:g}")
+            Step("typed", face.typed_factor / max(product, 1e-9), said(f"the product was typed: {face.typed_factor:g}"))
         )
         wall *= face.typed_factor / max(product, 1e-9)
-    return ExposureSteps(c_r, c_t, o, wall, steps, _not_in_the_runs(face))
+    return ExposureSteps(c_r, c_t, o, wall, steps, _not_in_the_runs(face), strips)
 
 
-def _not_in_the_runs(face: FaceExposure) -> list[str]:
+def _not_in_the_runs(face: FaceExposure) -> list[Said]:
     found = []
     if face.splash != "none":
         ground = {"gravel": "gravel", "grass": "grass", "paved": "paving"}[face.splash]
         height = {"gravel": 0.2, "grass": 0.2, "paved": 0.5}[face.splash]
-        found.append(f"splash from {ground}, up to about {height:g} m above it")
+        found.append(say("splash from {ground}, up to about {height} above it", ground=ground, height=length(height)))
     if face.gutters != "sound":
         words = {"none": "no gutter", "leaking": "a leaking gutter", "blocked": "a blocked gutter"}
-        found.append(f"run-off from {words.get(face.gutters, 'a blocked parapet gutter')}")
+        found.append(said(f"run-off from {words.get(face.gutters, 'a blocked parapet gutter')}"))
     if face.sprinklers:
-        found.append("sprinklers that reach the wall")
+        found.append(said("sprinklers that reach the wall"))
     if face.reservoir_cladding:
-        found.append("cladding that soaks and holds rain, driven inward by the sun")
+        found.append(said("cladding that soaks and holds rain, driven inward by the sun"))
     return found
 
 
@@ -191,9 +235,9 @@ def word_steps(word: Exposure) -> ExposureSteps:
     """The factors behind one of the four words, where the face was not surveyed in steps."""
     terrain, obstruction, wall = EXPOSURE_FACTORS[word]
     steps = [
-        Step("terrain C_R", terrain, f"“{word}”, not surveyed in steps", ours=True),
-        Step("topography C_T", 1.0, "taken as level"),
-        Step("obstruction O", obstruction, f"“{word}”", ours=True),
-        Step("wall W", wall, f"“{word}”", ours=True),
+        Step("terrain C_R", terrain, said(f"“{word}”, not surveyed in steps"), ours=True),
+        Step("topography C_T", 1.0, said("taken as level")),
+        Step("obstruction O", obstruction, said(f"“{word}”"), ours=True),
+        Step("wall W", wall, said(f"“{word}”"), ours=True),
     ]
-    return ExposureSteps(terrain, 1.0, obstruction, wall, steps, [])
+    return ExposureSteps(terrain, 1.0, obstruction, wall, steps, [], [])

@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from core.buildup.model import Adjoining, Kind
 from core.errors import OutOfRange
+from core.say import Said, read_quantities, said
 from core.survey.openings import window_values
 from core.survey.planes import (
     Edge,
@@ -48,7 +49,7 @@ class Derived:
     gross_area_m2: float
     openings_m2: float
     factor_b: float
-    arithmetic: str
+    arithmetic: Said
     perimeter_m: float | None = None
     height_m: float | None = None
     u_w_m2k: float | None = None
@@ -68,8 +69,8 @@ class Building:
     floor_area_m2: float
     footprint_m2: float
     envelope_m2: float
-    notes: list[str] = field(default_factory=list)
-    arithmetic: list[str] = field(default_factory=list)
+    notes: list[Said] = field(default_factory=list)
+    arithmetic: list[Said] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -87,10 +88,12 @@ def derive(shape: Shape) -> Building:
     # What stands against what is judged by the outer faces, so that a corner's own thickness is no gap.
     outer = [wall for body in shape.bodies for wall in _walls(shape, body, "external")]
     elements: list[Derived] = []
-    notes: list[str] = []
+    notes: list[Said] = []
     for body in shape.bodies:
         if not body.heated:
-            notes.append(f"“{body.name}” is not heated: it is drawn, and what adjoins it adjoins an unheated space")
+            notes.append(
+                said(f"“{body.name}” is not heated: it is drawn, and what adjoins it adjoins an unheated space")
+            )
             continue
         own = [wall for wall in walls if wall.body is body]
         for wall in own:
@@ -106,7 +109,9 @@ def derive(shape: Shape) -> Building:
             "correct an opening or the outline",
         )
     if _roofs_meet(shape):
-        notes.append("where the roof of one body runs into that of another, the valley is not cut out: correct by hand")
+        notes.append(
+            said("where the roof of one body runs into that of another, the valley is not cut out: correct by hand")
+        )
     return _totals(shape, elements, notes)
 
 
@@ -171,7 +176,9 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
                     gross_area_m2=common.area,
                     openings_m2=0.0,
                     factor_b=FACTOR_UNHEATED,
-                    arithmetic=f"{common.area:.2f} m² lie against “{other.body.name}”, which is not heated",
+                    arithmetic=read_quantities(
+                        f"{{{common.area:.2f} m²}} lie against “{other.body.name}”, which is not heated"
+                    ),
                 )
             )
     if open_air.area < 1e-4:
@@ -184,14 +191,14 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
             continue
         opened = sum(o.area_m2 for o in openings if _cut_of(body, o) == index)
         height = extent.bounds[3] - extent.bounds[1]
-        words = f"{edge.length:.2f} m long, up to {height:.2f} m high: {extent.area:.2f} m² gross"
+        words = f"{{{edge.length:.2f} m}} long, up to {{{height:.2f} m}} high: {{{extent.area:.2f} m²}} gross"
         lost = wall.extent.area - open_air.area
         if lost > 1e-4 and len(cuts) == 1:
-            words += f" after {lost:.2f} m² against other bodies"
+            words += f" after {{{lost:.2f} m²}} against other bodies"
         base = f"{body.id}/{edge.letter}" + (f"/{storey}" if len(cuts) > 1 else "")
         name = f"{body.name}, face {edge.letter}" + (f", {body.storeys[storey].name}" if len(cuts) > 1 else "")
         for part, share in _parts(shape, body.id, edge.letter):
-            said = f" × {share:.0%} {part.name}" if part else ""
+            of_it = f" × {share:.0%} {part.name}" if part else ""
             found.append(
                 Derived(
                     key=base + (f"/{part.id}" if part else ""),
@@ -205,7 +212,7 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
                     gross_area_m2=extent.area * share,
                     openings_m2=opened * share,
                     factor_b=1.0,
-                    arithmetic=f"{words}{said}, less {opened * share:.2f} m² of openings",
+                    arithmetic=read_quantities(f"{words}{of_it}, less {{{opened * share:.2f} m²}} of openings"),
                     height_m=height,
                 )
             )
@@ -254,7 +261,7 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
                 gross_area_m2=area,
                 openings_m2=0.0,
                 factor_b=FACTOR_ATTIC,
-                arithmetic=f"plan area {area:.2f} m²; the attic above is not heated",
+                arithmetic=read_quantities(f"plan area {{{area:.2f} m²}}; the attic above is not heated"),
             )
         ]
     found = []
@@ -275,7 +282,9 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
                 gross_area_m2=area,
                 openings_m2=0.0,
                 factor_b=1.0,
-                arithmetic=f"plan {region.area:.2f} m² / cos {slope:.1f}° = {area:.2f} m², overhangs not counted",
+                arithmetic=read_quantities(
+                    f"plan {{{region.area:.2f} m²}} / cos {slope:.1f}° = {{{area:.2f} m²}}, overhangs not counted"
+                ),
             )
         )
     return found
@@ -305,7 +314,9 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
             gross_area_m2=area,
             openings_m2=0.0,
             factor_b=factor,
-            arithmetic=f"plan {area:.2f} m²; {perimeter:.2f} m of its edge face outside (B′ = A / ½P = {_b_dash(area, perimeter)})",
+            arithmetic=read_quantities(
+                f"plan {{{area:.2f} m²}}; {{{perimeter:.2f} m}} of its edge face outside (B′ = A / ½P = {_b_dash(area, perimeter)})"
+            ),
             perimeter_m=perimeter,
         )
     ]
@@ -345,7 +356,7 @@ def _cellar_walls(shape: Shape, body: Body, own: list[_Wall]) -> list[Derived]:
                     gross_area_m2=length * height,
                     openings_m2=0.0,
                     factor_b=factor,
-                    arithmetic=f"{length:.2f} m × {height:.2f} m {words}",
+                    arithmetic=read_quantities(f"{{{length:.2f} m}} × {{{height:.2f} m}} {words}"),
                     height_m=height,
                 )
             )
@@ -378,7 +389,8 @@ def _opening_element(shape: Shape, opening: Opening) -> Derived:
         gross_area_m2=opening.area_m2,
         openings_m2=0.0,
         factor_b=1.0,
-        arithmetic=f"{opening.count} × {opening.width_m:.2f} m × {opening.height_m:.2f} m; {values.words}",
+        arithmetic=read_quantities(f"{opening.count} × {{{opening.width_m:.2f} m}} × {{{opening.height_m:.2f} m}}; ")
+        + values.words,
         u_w_m2k=round(values.u_w_m2k, 3),
         g_value=round(values.g_value, 3),
     )
@@ -408,9 +420,9 @@ def _corners(region: BaseGeometry) -> Points:
     return [(x, y) for part in parts if isinstance(part, Polygon) for x, y in part.exterior.coords]
 
 
-def _totals(shape: Shape, elements: list[Derived], notes: list[str]) -> Building:
+def _totals(shape: Shape, elements: list[Derived], notes: list[Said]) -> Building:
     volume = floor = footprint = 0.0
-    arithmetic: list[str] = [f"{shape.areas.capitalize()} dimensions; heights floor to floor, as typed."]
+    arithmetic = [said(f"{shape.areas.capitalize()} dimensions; heights floor to floor, as typed.")]
     for body in shape.bodies:
         outline = _counted(shape, body)
         area = Polygon(outline).area
@@ -419,18 +431,20 @@ def _totals(shape: Shape, elements: list[Derived], notes: list[str]) -> Building
             continue
         height = body.eaves_m - body.level_m
         own = area * height
-        words = f"{body.name}: {area:.2f} m² × {height:.2f} m"
+        words = f"{body.name}: {{{area:.2f} m²}} × {{{height:.2f} m}}"
         counted = area * len(body.storeys)
         if body.roof.room and body.roof.form != "flat":
             planes = roof_planes(body, outline)
             attic = volume_above(planes, outline, body.eaves_m)
             usable = area_with_headroom(planes, outline, body.eaves_m, HEADROOM_M)
             own, counted = own + attic, counted + usable
-            words += f" + {attic:.2f} m³ under the roof; {usable:.2f} m² of it with {HEADROOM_M:g} m of headroom"
+            words += (
+                f" + {{{attic:.2f} m³}} under the roof; {{{usable:.2f} m²}} of it with {{{HEADROOM_M:g} m}} of headroom"
+            )
         if body.below == "heated_cellar":
             own, counted = own + area * body.below_height_m, counted + area
-            words += f" + cellar {area:.2f} m² × {body.below_height_m:.2f} m"
+            words += f" + cellar {{{area:.2f} m²}} × {{{body.below_height_m:.2f} m}}"
         volume, floor = volume + own, floor + counted
-        arithmetic.append(f"{words} = {own:.1f} m³, floor {counted:.1f} m²")
+        arithmetic.append(read_quantities(f"{words} = {{{own:.1f} m³}}, floor {{{counted:.1f} m²}}"))
     envelope = sum(e.net_area_m2 for e in elements)
     return Building(elements, volume, floor, footprint, envelope, notes, arithmetic)

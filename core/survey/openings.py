@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from core.say import Said, say, u_value
 from core.survey.shape import Opening
 
 # Centre-pane U [W/(m² K)] and g, and edge ψ [W/(m K)] of common glazing; rounded, from ISO 10077-1 style tables.
@@ -33,7 +34,7 @@ class WindowValues:
 
     u_w_m2k: float
     g_value: float
-    words: str
+    words: Said
 
 
 def window_values(opening: Opening) -> WindowValues:
@@ -59,4 +60,6 @@ def window_values(opening: Opening) -> WindowValues:
         words += ", with secondary glazing"
     if opening.u_w_m2k is not None:
         u, words = opening.u_w_m2k, "U typed"
-    return WindowValues(u, g if opening.g_value is None else opening.g_value, f"{words}: U {u:.2f} W/m²K")
+    return WindowValues(
+        u, g if opening.g_value is None else opening.g_value, say("{words}: {u}", words=words, u=u_value(u))
+    )

@@ -18,7 +18,7 @@ from core.climate.data import first_hour, shipped
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.transient.boundary import build_boundary
-from core.moisture.transient.grid import build_grid, cell_sizes, plane_node
+from core.moisture.transient.grid import build_grid, cell_sizes, plane_place
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.tests.helpers import case, film, small
@@ -258,18 +258,38 @@ class GridAndPlanes(TestCase):
             self.assertTrue(np.allclose(sizes, sizes[::-1]))
             self.assertEqual(len(cell_sizes(Layer(material="m", thickness_m=thickness), thickness, 3)), 3 * len(sizes))
 
-    def test_planes_find_their_face_or_cell(self) -> None:
+    def test_planes_find_their_face_or_depth(self) -> None:
         built = case()
         grid = build_grid(built, {"stone": 0, "fibre": 1})
-        self.assertEqual(plane_node(built, grid, Plane(name="o", after_layer=-1)), 0)
-        between = plane_node(built, grid, Plane(name="b", after_layer=0))
-        self.assertAlmostEqual(grid.depth[between], 0.2)
-        self.assertEqual(grid.volume[between], 0.0)
-        self.assertNotEqual(grid.material_left[between], grid.material_right[between])
-        inside = plane_node(built, grid, Plane(name="d", after_layer=0, depth_m=0.05))
-        self.assertAlmostEqual(grid.depth[inside], 0.05, delta=0.02)
+        self.assertEqual(plane_place(built, grid, Plane(name="o", after_layer=-1)).node, 0)
+        between = plane_place(built, grid, Plane(name="b", after_layer=0))
+        self.assertAlmostEqual(grid.depth[between.node], 0.2)
+        self.assertEqual(grid.volume[between.node], 0.0)
+        self.assertNotEqual(grid.material_left[between.node], grid.material_right[between.node])
+        inside = plane_place(built, grid, Plane(name="d", after_layer=0, depth_m=0.05))
+        first, second = grid.depth[inside.node], grid.depth[inside.next_node]
+        self.assertAlmostEqual(first + (second - first) * inside.share, 0.05, places=9)
         with self.assertRaisesRegex(CaseRefused, "deeper"):
-            plane_node(built, grid, Plane(name="x", after_layer=0, depth_m=0.3))
+            plane_place(built, grid, Plane(name="x", after_layer=0, depth_m=0.3))
+
+    def test_water_on_either_side_of_a_face(self) -> None:
+        """Stone and fibre share a face and its RH; each side has the water of its own material, and a profile both."""
+        planes = [
+            {"name": "stone side", "after_layer": 0, "side": "outer"},
+            {"name": "fibre side", "after_layer": 0, "side": "inner"},
+            {"name": "in the stone", "after_layer": 0, "depth_m": 0.1999},
+        ]
+        outcome = simulate(case(output={"planes": planes}, time={"length_s": 86400}))
+        stone, fibre, near = (outcome.plane_series(plane["name"]) for plane in planes)
+        self.assertEqual(stone[1].tolist(), fibre[1].tolist())
+        self.assertGreater(stone[2][-1], 30.0 * fibre[2][-1])
+        self.assertAlmostEqual(float(near[2][-1]), float(stone[2][-1]), delta=0.2)
+        profile = outcome.profile(-1)
+        both = [w for depth, w in zip(profile["depth_m"], profile["w_kg_m3"], strict=True) if abs(depth - 0.2) < 1e-12]
+        self.assertEqual([round(w, 6) for w in both], [round(float(s[2][-1]), 6) for s in (stone, fibre)])
+        at = outcome.profile_at(-1, [0.19999, 0.20001])["w_kg_m3"]
+        self.assertAlmostEqual(at[0], both[0], delta=0.05)
+        self.assertAlmostEqual(at[1], both[1], delta=0.01)
 
     def test_result_document_says_it_all(self) -> None:
         built = case(

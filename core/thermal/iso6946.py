@@ -29,6 +29,15 @@ SLIGHTLY_VENTILATED = 500.0  # mm² of opening for each metre
 
 
 @dataclass(frozen=True)
+class Correction:
+    """One ΔU [W/(m² K)] of ISO 6946 Annex F, of one layer."""
+
+    layer_id: str
+    cause: Literal["fixings", "air gaps", "inverted roof"]
+    delta_u: float
+
+
+@dataclass(frozen=True)
 class Transmittance:
     """Resistances in m²K/W, transmittances in W/(m² K). U effective is of the combined method."""
 
@@ -41,6 +50,7 @@ class Transmittance:
     u_clear: float
     u_parallel_paths: float
     u_isothermal_planes: float
+    corrections: list[Correction]  # ΔU for fixings, air gaps, inverted roofs; in U effective
     layers: dict[str, float]  # R of the clear path by layer id
     internal_surface: float
     external_surface: float
@@ -116,12 +126,40 @@ def _framing_resistance(layer: BuildUpLayer) -> float:
     return layer.thickness / entry.conductivity_w_mk
 
 
+# ISO 6946 Annex F: ΔU'' of air gaps by level [W/(m² K)], and α of fixings all through.
+GAP_DELTA_U = (0.0, 0.01, 0.04)
+FIXING_ALPHA = 0.8
+
+
+def _corrections(layers: list[BuildUpLayer], clear: list[float], total: float) -> list[Correction]:
+    """ΔU of fixings, air gaps and inverted roofs (ISO 6946 Annex F, as commonly printed).
+
+    Fixings: α λ_f A_f n_f / d₀ · (R₁/R_T)², α = 0.8 × share of the layer's thickness d₀ that they go through; gaps:
+    ΔU'' (R₁/R_T)²; inverted: p f x (R₁/R_T)², p mm a day.
+    """
+    found = []
+    for layer, resistance in zip(layers, clear, strict=True):
+        share = (resistance / total) ** 2
+        if layer.fixings is not None:
+            f = layer.fixings
+            alpha = FIXING_ALPHA * f.depth_share
+            conducts = f.conductivity_w_mk * f.section_mm2 * 1e-6 * f.per_m2 / layer.thickness
+            found.append(Correction(layer.id, "fixings", alpha * conducts * share))
+        if layer.gaps:
+            found.append(Correction(layer.id, "air gaps", GAP_DELTA_U[layer.gaps] * share))
+        if layer.inverted is not None:
+            found.append(
+                Correction(layer.id, "inverted roof", layer.inverted.rain_mm_day * layer.inverted.factor * share)
+            )
+    return found
+
+
 def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
     """ISO 6946:2017, 6.7.2: R_T = (R'_T + R''_T)/2 from the upper and the lower limit.
 
     A well-ventilated cavity ends the build-up: it and all outside it are left out and the outer surface
     resistance becomes the inner one (6.9.4). Raises CaseRefused where the limits lie further apart
-    than 1.5 or metal bridges insulation.
+    than 1.5 or metal bridges insulation. Corrections of Annex F are in U effective.
     """
     flow = heat_flow(kind)
     inner, outer = INTERNAL_SURFACE[flow], EXTERNAL_SURFACE
@@ -160,7 +198,8 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             f"the upper limit {upper:.2f} and the lower limit {lower:.2f} m²K/W lie further apart than "
             f"{LIMIT_RATIO}: ISO 6946's combined method does not hold; use a two-dimensional calculation"
         )
-    effective = 0.5 * (upper + lower)
+    corrections = _corrections(layers, clear, r_clear)
+    effective = 1.0 / (2.0 / (upper + lower) + sum(one.delta_u for one in corrections))
     insulation = sum(
         resistance
         for layer, resistance in zip(layers, clear, strict=True)
@@ -176,6 +215,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
         u_clear=1.0 / r_clear,
         u_parallel_paths=upper_u,
         u_isothermal_planes=1.0 / lower,
+        corrections=corrections,
         layers={layer.id: r for layer, r in zip(layers, clear, strict=True)},
         internal_surface=inner,
         external_surface=outer,

@@ -9,16 +9,27 @@ from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 
+from core.buildup.levers import LEVERS, LeverKey, with_lever
 from core.buildup.model import BuildUp
 from core.buildup.variants import membrane_variants
 from core.climate.data import shipped_names
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
 from core.survey.geometry import derive
 from server.problems import Problem
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
-from server.projects.schemas import ElementFields, NewElement, NewOption, OptionBody, ProjectFields
+from server.projects.schemas import (
+    ElementFields,
+    GiveBody,
+    LimitsBody,
+    NewElement,
+    NewOption,
+    OptionBody,
+    ProjectFields,
+)
 
 User = AbstractBaseUser | AnonymousUser
-DEFAULT_LAYER = {"id": "structure", "material": "brick_old", "thickness_mm": 215, "known": "assumed", "existing": True}
+NOT_STATED: dict[str, Any] = {"layers": []}  # nobody has said what it is made of; nothing is made up
 
 
 def visible_project(user: User, project_id: int) -> Project:
@@ -102,6 +113,8 @@ def delete_project(user: User, project_id: int) -> None:
 def _check_element(fields: ElementFields) -> None:
     if fields.kind in ("window", "door") and fields.u_w_m2k is None:
         raise Problem(422, "u_missing", f"A {fields.kind} needs its U-value.", "Type U of frame and glass together.")
+    if fields.occupancy.startswith("own-"):
+        raise Problem(422, "own_series", "A measured indoor series belongs to the project.", "Set it in the project.")
     if fields.adjoining == "outside" and fields.factor_b != 1.0:
         raise Problem(
             422, "factor_b", "Factor b belongs to ground or an unheated space; outside it is 1.", "Set b to 1."
@@ -115,7 +128,7 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
     values = fields.model_dump(exclude={"build_up"})
     element = Element.objects.create(project=project, position=project.elements.count(), **values)
     if element.has_build_up:
-        build_up = fields.build_up or BuildUp.model_validate({"layers": [DEFAULT_LAYER]})
+        build_up = fields.build_up or BuildUp.model_validate(NOT_STATED)
         Option.objects.create(
             element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
         )
@@ -158,8 +171,85 @@ def delete_element(user: User, element_id: int) -> None:
 
 
 @transaction.atomic
+def give_construction(user: User, project_id: int, body: GiveBody) -> int:
+    """The as-found construction of one element to others of the project; layers keep how they are known, photos stay.
+
+    Refused where one has no layers, or has options drawn on other layers already.
+    """
+    project = visible_project(user, project_id)
+    rows = {element.pk: element for element in project.elements.prefetch_related("options")}
+    source = rows.get(body.from_element)
+    if source is None or not source.has_build_up or not source.as_found.current.is_stated:
+        raise Problem(422, "nothing_to_give", "There is no construction to give.", "State its layers first.")
+    given = 0
+    for pk in dict.fromkeys(body.to_elements):
+        element = rows.get(pk)
+        if element is None or not element.has_build_up:
+            raise Problem(422, "no_build_up", "One of the elements has no layers.", "Choose walls, roofs and floors.")
+        if element.pk == source.pk:
+            continue
+        if len(element.options.all()) > 1:
+            raise Problem(
+                409,
+                "has_options",
+                f"“{element.name}” has options drawn on its own layers.",
+                "Remove them first, or state its layers by hand.",
+            )
+        found = element.as_found
+        layers = [{**layer.model_dump(mode="json"), "photo": ""} for layer in source.as_found.current.layers]
+        found.build_up, found.draft = {**source.as_found.build_up, "layers": layers}, None
+        found.revision += 1
+        found.save()
+        given += 1
+    HistoryEntry.write(
+        project, user, "give construction", f"gave the construction of “{source.name}” to {given} elements"
+    )
+    project.save(update_fields=["changed_at"])
+    return given
+
+
+@transaction.atomic
+def edit_limits(user: User, project_id: int, body: LimitsBody) -> Project:
+    """Limits that differ from their defaults; verdicts follow at once, without a run."""
+    project = visible_project(user, project_id)
+    edited = {limit.key: limit.value for limit in body.limits}
+    values = checked_limits(LIMITS, edited)  # refuses what is no limit, or out of its range
+    defaults = checked_limits(LIMITS, {})
+    project.limits = {key: value for key, value in values.items() if value != defaults[key]}
+    project.save(update_fields=["limits", "changed_at"])
+    HistoryEntry.write(project, user, "edit limits", f"{len(project.limits)} limits differ from their defaults")
+    return project
+
+
+@transaction.atomic
+def try_lever(user: User, option_id: int, key: LeverKey) -> Element:
+    """A new option: this one with something outside that keeps the rain out."""
+    option = visible_option(user, option_id)
+    element = option.element
+    build_up = with_lever(option.current, key)
+    position = max(element.options.values_list("position", flat=True), default=0) + 1
+    name = f"{option.name[:70]}, with {LEVERS[key].split(',')[0]}"
+    Option.objects.create(
+        element=element,
+        position=position,
+        name=name[:120],
+        school=option.school,
+        build_up=build_up.model_dump(mode="json"),
+    )
+    HistoryEntry.write(element.project, user, "try lever", f"added “{name[:120]}” to “{element.name}”")
+    return element
+
+
+def _check_stated(build_up: BuildUp) -> None:
+    """Only what was found may be unknown; an option is drawn."""
+    if not build_up.is_stated:
+        raise Problem(422, "no_layers", "An option without layers is no option.", "Draw its layers.")
+
+
+@transaction.atomic
 def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     element = visible_element(user, element_id)
+    _check_stated(fields.build_up)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
     position = max(element.options.values_list("position", flat=True), default=0) + 1
@@ -212,6 +302,8 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
             "Your edit is kept here. Take theirs, or keep yours as a new option.",
             revision=option.revision,
         )
+    if option.role != Option.AS_FOUND:
+        _check_stated(body.build_up)
     # a body that says nothing of leaks leaves them as they are
     unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
     kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}

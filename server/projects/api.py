@@ -10,6 +10,7 @@ from django.db.models import Count
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema, UploadedFile
 
+from core.buildup.levers import LeverKey
 from core.buildup.model import INDOOR_WORDS, BuildUp
 from core.climate import importer
 from core.climate.data import shipped, shipped_names
@@ -22,11 +23,15 @@ from server.projects import climates as climates_of
 from server.projects import figures as fig
 from server.projects.models import ClimateFile, Option, Project
 from server.projects.schemas import (
+    Body,
     ChoiceBody,
     DraftBody,
     ElementFields,
     ElementOut,
+    GiveBody,
     HeatOut,
+    LimitsBody,
+    LimitsOut,
     NewElement,
     NewOption,
     OptionBody,
@@ -41,6 +46,7 @@ from server.projects.schemas import (
 from server.projects.schemas import (
     Sheet as SheetOut,
 )
+from server.runs.actions import look_at
 
 router = Router(tags=["projects"])
 
@@ -66,6 +72,9 @@ class MaterialOut(Schema):
     sd_by_rh: list[list[float]] | None = None
     usual_thickness_mm: float | None = None
     capillary_active: bool = False
+    family: str = ""
+    weather: str = ""
+    mu_wet: float | None = None
 
 
 class ClimateOut(Schema):
@@ -104,6 +113,16 @@ class LookOut(Schema):
     signature: str
     remembered: Mapping | None
     units: dict[str, dict[str, tuple[float, float]]]
+
+
+class Given(Schema):
+    """To how many elements."""
+
+    given: int
+
+
+class LeverBody(Body):
+    key: LeverKey
 
 
 class LibraryOut(Schema):
@@ -218,6 +237,23 @@ def delete_project(request: HttpRequest, project_id: int) -> tuple[int, None]:
     return 204, None
 
 
+@router.get("/projects/{project_id}/limits", response=LimitsOut)
+def read_limits(request: HttpRequest, project_id: int) -> LimitsOut:
+    """Every limit in force, as it is by default, and why."""
+    return fig.limits_out(actions.visible_project(request.user, project_id))
+
+
+@router.put("/projects/{project_id}/limits", response=LimitsOut)
+def edit_limits(request: HttpRequest, project_id: int, body: LimitsBody) -> LimitsOut:
+    return fig.limits_out(actions.edit_limits(request.user, project_id, body))
+
+
+@router.post("/projects/{project_id}/constructions", response=Given)
+def give_construction(request: HttpRequest, project_id: int, body: GiveBody) -> Given:
+    """One construction to many elements at once."""
+    return Given(given=actions.give_construction(request.user, project_id, body))
+
+
 @router.get("/projects/{project_id}/export")
 def export_project(request: HttpRequest, project_id: int) -> FileResponse:
     project = actions.visible_project(request.user, project_id)
@@ -248,7 +284,9 @@ def delete_element(request: HttpRequest, element_id: int) -> tuple[int, None]:
 
 @router.get("/elements/{element_id}/sheet", response=SheetOut)
 def read_sheet(request: HttpRequest, element_id: int) -> SheetOut:
-    return fig.sheet(_with_layers(request, element_id))
+    element = _with_layers(request, element_id)
+    look_at(request.user, element.pk)
+    return fig.sheet(element)
 
 
 def _with_layers(request: HttpRequest, element_id: int) -> Any:
@@ -265,7 +303,9 @@ def preview_build_up(request: HttpRequest, element_id: int, body: PreviewBody) -
     build_up = body.build_up
     if body.typing is not None:
         build_up = _typed(build_up, body.typing.layer_id, body.typing.text, body.typing.unit)
-    return fig.figures(element, element.as_found.current, build_up)
+    found = element.as_found
+    is_found = body.option_id == found.pk
+    return fig.figures(element, build_up if is_found else found.current, build_up, is_found)
 
 
 def _typed(build_up: BuildUp, layer_id: str, text: str, unit: str) -> BuildUp:
@@ -277,7 +317,7 @@ def _typed(build_up: BuildUp, layer_id: str, text: str, unit: str) -> BuildUp:
             mm = round(parse_thickness(text, conductivity, unit) * 1000.0, 3)
             layer = layer.model_copy(update={"thickness_mm": mm})
         layers.append(layer)
-    return BuildUp.model_validate({"layers": [layer.model_dump() for layer in layers]})
+    return BuildUp.model_validate({**build_up.model_dump(), "layers": [layer.model_dump() for layer in layers]})
 
 
 @router.post("/elements/{element_id}/options", response={201: OptionOut})
@@ -294,6 +334,12 @@ def _option_out(option: Option) -> OptionOut:
 def compare_membranes(request: HttpRequest, option_id: int) -> SheetOut:
     """The same option with none, variable and tight membranes, beside it; the whole sheet comes back."""
     return fig.sheet(actions.compare_membranes(request.user, option_id))
+
+
+@router.post("/options/{option_id}/lever", response=SheetOut)
+def try_lever(request: HttpRequest, option_id: int, body: LeverBody) -> SheetOut:
+    """The same option with a coat, a render or a cladding outside, beside it; the whole sheet comes back."""
+    return fig.sheet(actions.try_lever(request.user, option_id, body.key))
 
 
 @router.get("/options/{option_id}", response=OptionOut)

@@ -12,11 +12,13 @@ from typing import IO, Annotated, Any, Literal
 
 from django.conf import settings
 from django.db import transaction
-from pydantic import ConfigDict, Field, ValidationError
+from pydantic import ConfigDict, Field, ValidationError, model_validator
 
 from core.brief import Brief
 from core.buildup.model import BuildUp
 from core.case import describe_problems
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
 from core.measure.blower_door import BlowerDoorTest
 from core.measure.thermal import ThermalReading
 from core.measure.wood_moisture import MeterReading
@@ -28,7 +30,7 @@ from server.problems import Problem
 from server.projects import climates
 from server.projects.actions import User, _check_element, check_climate, option_values
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
-from server.projects.schemas import Body, ElementFields, Name, ProjectFields
+from server.projects.schemas import Body, EditedLimit, ElementFields, Name, ProjectFields
 from server.survey.actions import add_photo, forget_photos
 from server.survey.models import Evidence, Measurement, WaterItem
 from server.survey.schemas import Uid
@@ -108,7 +110,7 @@ class FileWaterItem(Body):
     shown_by: str = ""
     who: str = ""
     due: date | None = None
-    state: Literal["open", "closed", "not needed"] = "open"
+    state: Literal["open", "closed", "not needed", "planned"] = "open"
     closed_by: str = ""
     closed_on: date | None = None
     reason: str = ""
@@ -137,14 +139,19 @@ class FileMeasurement(Body):
 
 class FileProject(ProjectFields):
     corrected: list[str] = []
+    limits: Annotated[list[EditedLimit], Field(max_length=60)] = []
 
 
 class ProjectFile(Body):
-    """project.json, version 2 (version 1 had no survey). Its JSON Schema is docs/project.schema.json."""
+    """project.json, version 3. Its JSON Schema is docs/project.schema.json.
+
+    Version 1 had no survey. Up to version 2 a build-up that said nothing of leaks was written with “none”, which nobody
+    had chosen: read as *by rule*.
+    """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
     format: Literal["wendrick-project"] = "wendrick-project"
-    version: Literal[1, 2] = 2
+    version: Literal[1, 2, 3] = 3
     project: FileProject
     brief: Brief = Brief()
     shape: Shape = Shape()
@@ -153,6 +160,32 @@ class ProjectFile(Body):
     evidence: Annotated[list[FileEvidence], Field(max_length=5000)] = []
     water: Annotated[list[FileWaterItem], Field(max_length=5000)] = []
     measurements: Annotated[list[FileMeasurement], Field(max_length=2000)] = []
+
+    @model_validator(mode="before")
+    @classmethod
+    def _older(cls, raw: Any) -> Any:
+        return _leaks_by_rule(raw)
+
+
+def _leaks_by_rule(raw: Any) -> Any:
+    """Build-ups of a file up to version 2: leaks that were only written out as defaults are by rule."""
+    if isinstance(raw, dict) and raw.get("version", 1) in (1, 2) and isinstance(raw.get("elements"), list):
+        for element in raw["elements"]:
+            for option in element.get("options", []) if isinstance(element, dict) else []:
+                for key in ("build_up", "draft"):
+                    unsaid_leaks(option.get(key) if isinstance(option, dict) else None)
+    return raw
+
+
+def unsaid_leaks(build_up: Any) -> None:
+    """In place: “none” and a share of 0 as older versions wrote them become *by rule*."""
+    if not isinstance(build_up, dict):
+        return
+    air, rain = build_up.get("air_leak"), build_up.get("rain_leak")
+    if isinstance(air, dict) and air.get("preset", "none") == "none":
+        build_up["air_leak"] = {**air, "preset": "by rule"}
+    if isinstance(rain, dict) and not rain.get("share"):
+        build_up["rain_leak"] = {**rain, "share": None}
 
 
 def _plain(row: Any, names: tuple[str, ...]) -> dict[str, Any]:
@@ -193,7 +226,10 @@ def document(project: Project) -> dict[str, Any]:
             }
         elements.append(values)
     raw = {
-        "project": _plain(project, (*ProjectFields.model_fields, "corrected")),
+        "project": {
+            **_plain(project, (*ProjectFields.model_fields, "corrected")),
+            "limits": [{"key": key, "value": value} for key, value in sorted(project.limits.items())],
+        },
         "brief": project.brief,
         "shape": project.shape,
         "elements": elements,
@@ -408,11 +444,14 @@ def _bring_photos(project: Project, content: ProjectFile, stream: IO[bytes]) -> 
 def import_project(user: User, content: ProjectFile) -> Project:
     """A new project from checked content, without the files of its photos."""
     check_climate(user, content.project)
+    limits = {limit.key: limit.value for limit in content.project.limits}
+    checked_limits(LIMITS, limits)
     project = Project.objects.create(
         owner=signed_in(user),
         **{name: getattr(content.project, name) for name in (*ProjectFields.model_fields, "corrected")},
         brief=content.brief.model_dump(mode="json"),
         shape=content.shape.model_dump(mode="json"),
+        limits=limits,
     )
     elements: list[Element] = []
     for position, entry in enumerate(content.elements):

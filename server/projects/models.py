@@ -8,13 +8,17 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 from django.db.models import Q
 
-from core.brief import Brief, limits_with_brief
+from core.brief import Brief, LimitSaid, limits_with_brief
 from core.buildup.model import BuildUp, Limits, Place
 from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, word_steps
 from core.survey.shape import Shape
+from core.thermal.iso13370 import GroundPlace
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
+
+
+USUAL_ABSORPTANCE = 0.6
 
 
 def signed_in(user: AbstractBaseUser | AnonymousUser | None) -> User:
@@ -43,6 +47,9 @@ class Project(models.Model):
     air_kind = models.CharField(max_length=10, default="n50")
     air_value = models.FloatField(null=True)
     air_value_after = models.FloatField(null=True)
+    works_on = models.CharField(max_length=5, default="05-01")
+    soil = models.CharField(max_length=16, default="sand or gravel")
+    limits = models.JSONField(default=dict)  # edited limits of the criteria by key; the others are the defaults
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
     shape = models.JSONField(default=dict)
@@ -117,6 +124,12 @@ class Element(models.Model):
     adjoining = models.CharField(max_length=10, default="outside")
     factor_b = models.FloatField(default=1.0)
     exposure = models.CharField(max_length=10, default="moderate")
+    occupancy = models.CharField(max_length=20, default="", blank=True)  # of the room behind it; empty: the project's
+    set_point_c = models.FloatField(null=True)
+    absorptance = models.FloatField(null=True)
+    ground = models.CharField(max_length=6, default="moist")
+    perimeter_m = models.FloatField(null=True)
+    depth_m = models.FloatField(null=True)
     room_limit_mm = models.FloatField(null=True)
     outside_limit_mm = models.FloatField(null=True)
     target_u_w_m2k = models.FloatField(null=True)
@@ -165,10 +178,30 @@ class Element(models.Model):
                 "exposure": self.exposure,
                 "rain_factors": self._rain_factors,
                 "climate": project.climate,
-                "occupancy": project.occupancy,
-                "set_point_c": project.set_point_c,
+                "occupancy": self.occupancy or project.occupancy,
+                "set_point_c": self.set_point_c or project.set_point_c,
                 "start_rh": project.start_rh,
+                "absorptance": USUAL_ABSORPTANCE if self.absorptance is None else self.absorptance,
+                "ground": self.ground,
+                "strip": self.exposure_steps.worst_strip if self.rain is not None else "whole",
+                "works_on": project.works_on,
             }
+        )
+
+    @property
+    def ground_place(self) -> GroundPlace | None:
+        """Size, perimeter and soil for ISO 13370; None where the perimeter is not known."""
+        perimeter = self.perimeter_m or self.derived.get("perimeter_m")
+        if self.adjoining != "ground" or not perimeter or self.kind != "floor":
+            return None
+        bodies = {body.id: body for body in self.project.current_shape.bodies}
+        wall = bodies[self.body].wall_mm / 1000.0 if self.body in bodies else 0.4
+        return GroundPlace(
+            area_m2=self.area_m2,
+            perimeter_m=perimeter,
+            wall_m=wall,
+            soil=self.project.soil,
+            depth_m=self.depth_m or 0.0,
         )
 
     @property
@@ -205,10 +238,14 @@ class Element(models.Model):
         wind = rain_weighted_wind(self.project.climate, self.facing_deg)
         return exposure_steps(self.project.current_shape.site, FaceExposure.model_validate(self.rain), wind)
 
-    def limits_said(self) -> tuple[Limits, dict[str, str]]:
-        """The limits and target in force, and the words of those that the brief sets."""
+    def limits_said(self) -> tuple[Limits, list[LimitSaid]]:
+        """The limits and target in force, and the words of those that are not its own."""
         own = Limits(room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k)
-        return limits_with_brief(own, self.project.current_brief, self.kind, self.body, self.facing_deg)  # type: ignore[arg-type]
+        body = next((one for one in self.project.current_shape.bodies if one.id == self.body), None)
+        overhang = None
+        if body is not None and self.kind == "wall" and self.adjoining == "outside":
+            overhang = body.roof.eaves_overhang_m * 1000.0 or None
+        return limits_with_brief(own, self.project.current_brief, self.kind, self.body, self.facing_deg, overhang)  # type: ignore[arg-type]
 
     @property
     def limits(self) -> Limits:
@@ -216,7 +253,10 @@ class Element(models.Model):
 
     @property
     def as_found(self) -> Option:
-        """The as-found build-up. Raises Option.DoesNotExist for windows and doors."""
+        """The as-found build-up; the one read with its element where that was so. Raises for windows and doors."""
+        known = getattr(self, "_prefetched_objects_cache", {}).get("options")
+        if known is not None:
+            return next(option for option in known if option.role == Option.AS_FOUND)
         return self.options.get(role=Option.AS_FOUND)
 
     def __str__(self) -> str:

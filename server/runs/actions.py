@@ -3,34 +3,68 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import Q
 from django.http import Http404
 
-from core.buildup.to_case import model_of
-from server.projects.actions import User, visible_option
-from server.projects.models import HistoryEntry
-from server.runs.models import Run
+from core.criteria.run_findings import FOUND_WITH
+from core.errors import CoreError
+from core.moisture.transient.outcome import SOLVER
+from core.runs import asked
+from server.projects.actions import User, visible_option, visible_project
+from server.projects.models import HistoryEntry, Option
+from server.runs.models import Findings, Run
 
 
 @transaction.atomic
-def ask_run(user: User, option_id: int) -> Run:
+def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
     """A run of the option as committed; the one under way or done for the same case when there is one.
 
-    Raises NotAvailableYet for what the solver does not do yet.
+    One that an older solver computed does not count. looked_at: somebody waits for it. Raises NotAvailableYet for what the
+    solver does not do yet.
     """
     option = visible_option(user, option_id)
     element = option.element
-    case_hash = model_of(option.current, element.place).case.hash
-    known = option.runs.years().filter(case_hash=case_hash, status__in=(Run.WAITING, Run.RUNNING, Run.DONE)).first()
-    if known is not None:
+    as_found = None if option.role == Option.AS_FOUND else element.as_found.current
+    wanted = asked(option.current, element.place, as_found)
+    under_way = Q(status__in=(Run.WAITING, Run.RUNNING)) | Q(status=Run.DONE, solver=SOLVER)
+    known = option.runs.years().filter(under_way, case_hash=wanted.key).first()
+    if known is not None and (
+        known.status != Run.DONE or Findings.objects.filter(key=wanted.key, found_with=FOUND_WITH)
+    ):
         return known
     run = Run.objects.create(
         option=option,
-        case_hash=case_hash,
+        case_hash=wanted.key,
         build_up=option.build_up,
         place=element.place.model_dump(mode="json"),
+        as_found=as_found.model_dump(mode="json") if wanted.found_key is not None and as_found is not None else None,
+        found_key=wanted.found_key or "",
+        solver=SOLVER,
+        looked_at=looked_at,
     )
     HistoryEntry.write(element.project, user, "run years", f"asked for the hourly years of “{option.name}”")
     return run
+
+
+@transaction.atomic
+def ask_again(user: User, project_id: int) -> int:
+    """Run everything anew that an older solver computed; how many were asked for."""
+    project = visible_project(user, project_id)
+    count = 0
+    for option in Option.objects.filter(element__project=project).order_by("element__position", "position"):
+        if option.runs.years().filter(status=Run.DONE).exclude(solver=SOLVER).exists():
+            try:
+                count += ask_run(user, option.pk, looked_at=False).status == Run.WAITING
+            except CoreError:
+                continue  # the sheet says why it does not run any more
+    return count
+
+
+def look_at(user: User, element_id: int) -> None:
+    """Somebody looks at an element's sheet: its waiting runs come before those nobody waits for."""
+    waiting = Run.objects.visible_to(user).filter(option__element=element_id, status=Run.WAITING, looked_at=False)
+    if waiting.exists():
+        waiting.update(looked_at=True)
 
 
 def visible_run(user: User, run_id: int) -> Run:

@@ -10,19 +10,22 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from core.buildup.model import BuildUp, Place
-from core.buildup.to_case import Model, model_of
+from core.buildup.to_case import Model
 from core.climate.data import first_hour, shipped
-from core.criteria.mould import mould_index
-from core.criteria.timber import timber_moisture
-from core.criteria.verdict import MOULD_LIMITS, date_of
+from core.criteria.findings import Run as Finished
+from core.criteria.mould import LIMIT_OF_ROLE, mould_index
+from core.criteria.timber import wettest_window
 from core.moisture.account import WaterAccount, water_account
 from core.moisture.transient.outcome import Outcome
+from core.runs import asked, started_model
 from server.problems import Problem
 from server.projects.actions import visible_option
-from server.projects.figures import facing_word
+from server.projects.figures import Waiting, facing_word, run_state, test_words
+from server.projects.models import Option
 from server.projects.schemas import RunState
 from server.runs import actions
-from server.runs.models import Run
+from server.runs.models import Run, folder_of
+from server.runs.verdicts import Kept, limits_of
 
 router = Router(tags=["runs"])
 FIELD_ROWS = 150
@@ -133,6 +136,16 @@ def ask_run(request: HttpRequest, option_id: int) -> tuple[int, RunOut]:
     return 202, _out(actions.ask_run(request.user, option_id))
 
 
+class AskedAgain(Schema):
+    asked: int
+
+
+@router.post("/projects/{project_id}/runs/again", response={202: AskedAgain})
+def run_again(request: HttpRequest, project_id: int) -> tuple[int, AskedAgain]:
+    """Everything that an older solver computed, anew."""
+    return 202, AskedAgain(asked=actions.ask_again(request.user, project_id))
+
+
 @router.get("/runs", response=list[RunOut])
 def list_runs(request: HttpRequest) -> list[RunOut]:
     """My runs, newest first."""
@@ -153,8 +166,9 @@ def cancel_run(request: HttpRequest, run_id: int) -> RunOut:
 @lru_cache(maxsize=24)
 def _loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
     run = Run.objects.get(pk=run_id)
-    model = model_of(BuildUp.model_validate(run.build_up), Place.model_validate(run.place))
-    return Outcome.load(run.folder), model
+    as_found = BuildUp.model_validate(run.as_found) if run.as_found else None
+    wanted = asked(BuildUp.model_validate(run.build_up), Place.model_validate(run.place), as_found)
+    return Outcome.load(run.folder), wanted.model
 
 
 def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
@@ -189,7 +203,7 @@ def _edges(outcome: Outcome, model: Model) -> list[LayerEdge]:
     return edges
 
 
-def _lines(outcome: Outcome, model: Model, every: int) -> list[Line]:
+def _lines(outcome: Outcome, model: Model, limits: dict[str, float], every: int) -> list[Line]:
     def thin(values: np.ndarray) -> list[float]:
         usable = len(values) // every * every
         return [round(float(v), 4) for v in values[:usable].reshape(-1, every).mean(axis=1)]
@@ -200,16 +214,27 @@ def _lines(outcome: Outcome, model: Model, every: int) -> list[Line]:
         humidity = outcome.rh(node)
         lines.append(Line(key=f"rh:{point.name}", name=point.name, kind="rh", unit="%", judged=point.judged, limit=None, values=thin(np.minimum(humidity, 1.0) * 100)))  # fmt: skip
         index = mould_index(outcome.temperature_c(node), humidity, point.mould_class, outcome.record_step_s)
-        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=MOULD_LIMITS.get(point.role), values=thin(index)))  # fmt: skip
-    for layer in model.timber:
-        moisture = timber_moisture(outcome, layer)
-        hourly = np.repeat(moisture.daily_percent, 24)[: len(outcome.z)]
-        lines.append(Line(key=f"wood:{layer.layer_id}", name=layer.name, kind="wood", unit="mass-%", judged=True, limit=moisture.limit, values=thin(hourly)))  # fmt: skip
+        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=limits.get(LIMIT_OF_ROLE.get(point.role, "")), values=thin(index)))  # fmt: skip
+    told = {"solid": "timber.caution_percent", "sheet": "sheet.percent"}
+    for layer in model.wood:
+        days = wettest_window(Finished(model, outcome), layer)
+        hourly = np.repeat(days.percent, 24)[: len(outcome.z)]
+        limit = limits.get(told.get(layer.kind, ""))
+        lines.append(Line(key=f"wood:{layer.layer_id}", name=layer.name, kind="wood", unit="mass-%", judged=layer.judged, limit=limit, values=thin(hourly)))  # fmt: skip
     total = outcome.layer_water.sum(axis=1)
     lines.append(
         Line(key="water", name="total water", kind="water", unit="kg/m²", judged=True, limit=None, values=thin(total))
     )
     return lines
+
+
+def _state(run: Run) -> RunState:
+    """The verdict of this very run, with what the tests of its option say."""
+    element, option = run.option.element, run.option
+    kept = Kept({run.case_hash, run.found_key})
+    as_found = element.as_found.current
+    tests = test_words(element, option, limits_of(element.project))
+    return run_state(element, option, as_found, run.case_hash, "", [run], kept, tests, Waiting())
 
 
 @router.get("/runs/{run_id}/year", response=Year)
@@ -223,16 +248,14 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
         option_id=option.pk,
         option_name=option.name,
         role=option.role,
-        state=RunState(
-            state="current", run_id=run.pk, progress=1.0, doing="", error="", verdict=run.verdict, summary=run.summary
-        ),
+        state=_state(run),
         hours=len(outcome.z),
         passes=outcome.passes,
         hours_per_pass=outcome.records_per_pass,
         start_hour_of_year=first_hour(outcome.case.time.start),
         edges=_edges(outcome, model),
         planes={name: float(outcome.depth[node] * 1000.0) for name, node in outcome.planes.items()},
-        lines=_lines(outcome, model, every),
+        lines=_lines(outcome, model, limits_of(option.element.project), every),
         every=every,
         rows=FIELD_ROWS,
         depth_mm=float(outcome.depth[-1] * 1000.0),
@@ -269,7 +292,7 @@ def read_field(
 @router.get("/runs/{run_id}/moment", response=Moment)
 def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
     """The profile at an hour of the run, and that hour's weather."""
-    run, outcome, _ = _result(request, run_id)
+    run, outcome, model = _result(request, run_id)
     record = max(0, min(hour, len(outcome.z) - 1))
     profile = outcome.profile(record)
     place = Place.model_validate(run.place)
@@ -277,7 +300,7 @@ def read_moment(request: HttpRequest, run_id: int, hour: int) -> Moment:
     at = (first_hour(outcome.case.time.start) + record % outcome.records_per_pass) % climate.hours
     return Moment(
         hour=record,
-        date=f"{date_of(outcome, record)}, {at % 24:02d}:00",
+        date=f"{Finished(model, outcome).day_of(record).in_phase('drying in')}, {at % 24:02d}:00",
         depth_mm=[x * 1000.0 for x in profile["depth_m"]],
         temperature_c=profile["temperature_c"],
         rh=profile["rh"],
@@ -306,9 +329,17 @@ def hourly_csv(request: HttpRequest, run_id: int) -> HttpResponse:
 
 @router.get("/options/{option_id}/case.json")
 def case_file(request: HttpRequest, option_id: int) -> HttpResponse:
-    """The case of an option as committed, every default written out: `python -m core simulate` reads it."""
+    """The case of an option as committed, every default written out: `python -m core simulate` reads it.
+
+    Where as found was run, the start of its existing layers is written out too; else everything starts as it says.
+    """
     option = visible_option(request.user, option_id)
-    model = model_of(option.current, option.element.place, f"{option.element.name}: {option.name}")
+    element = option.element
+    as_found = None if option.role == Option.AS_FOUND else element.as_found.current
+    wanted = asked(option.current, element.place, as_found, f"{element.name}: {option.name}")
+    folder = folder_of(wanted.found_key) if wanted.found_key else None
+    found = Outcome.load(folder) if folder is not None and (folder / "outcome.json").exists() else None
+    model = started_model(wanted, found)
     response = HttpResponse(model.case.model_dump_json(indent=1), content_type="application/json")
     response["Content-Disposition"] = f'attachment; filename="case-{option.pk}.json"'
     return response

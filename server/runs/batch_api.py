@@ -4,31 +4,64 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import datetime
-from typing import Any, Literal, cast
+from typing import Literal, cast
 
 from django.http import HttpRequest
 from ninja import Router, Schema
+from pydantic import BaseModel
 
-from core.buildup.model import BAD_YEAR_WORDS, datum_layer
+from core.buildup.model import BAD_YEAR_WORDS
+from core.buildup.planes import opening_plane
 from core.climate.data import shipped
+from core.criteria.judging import State
+from core.criteria.verdict import Verdict
 from core.moisture.outboard import outboard
-from core.study import INPUTS, StudySummary
+from core.say import Said
+from core.study import INPUTS, InputName, StudySettings, StudySummary, summarise
 from server.projects.actions import visible_element, visible_option
 from server.projects.schemas import Body
-from server.runs import batches
+from server.runs import batches, verdicts
+from server.runs.answers import BriefAnswer, WettingAnswer
 from server.runs.models import Batch, Run
 
 router = Router(tags=["batches"])
 
 
 class AskBatch(Body):
+    """settings of its kind; absent where the defaults will do."""
+
     kind: batches.BatchKind
     option_id: int | None = None
-    settings: dict[str, Any]
+    study: StudySettings | None = None
+    plane: batches.PlaneSettings | None = None
+    outboard: batches.OutboardSettings | None = None
+    wetting: batches.WettingSettings | None = None
+
+    @property
+    def settings(self) -> BaseModel:
+        by_kind = {"study": self.study, "outboard": self.outboard, "wetting": self.wetting}
+        return by_kind.get(self.kind, self.plane) or batches.PlaneSettings()
+
+
+class Drawn(Schema):
+    """One uncertain input and the value a run has of it."""
+
+    name: InputName
+    value: float
+
+
+class ShortRun(Schema):
+    """What a short run says: the answer that is kept, and the verdict as it is now."""
+
+    answer: BriefAnswer
+    state: State
+    headline: Said
+    sentence: Said
+    nearness: float
 
 
 class BatchRun(Schema):
-    """One run of a batch. result: of a brief run state, headline, nearness, daily_rh …; of a wetting test days, rh …"""
+    """One run of a batch. brief: of short runs; wetting: of the wetting test. facing_deg, thickness_mm: what it varies."""
 
     id: int
     option_id: int
@@ -36,8 +69,12 @@ class BatchRun(Schema):
     status: str
     progress: float
     error: str
-    inputs: dict[str, Any]
-    result: dict[str, Any] | None
+    draw: list[Drawn]
+    plane: str
+    facing_deg: float | None
+    thickness_mm: float | None
+    brief: ShortRun | None
+    wetting: WettingAnswer | None
 
 
 class BatchOut(Schema):
@@ -47,7 +84,8 @@ class BatchOut(Schema):
     kind: batches.BatchKind
     option_id: int | None
     option_name: str
-    settings: dict[str, Any]
+    study_settings: StudySettings | None
+    plane: str
     asked_by: str
     asked_at: datetime
     status: str
@@ -60,7 +98,7 @@ class BatchOut(Schema):
 
 
 class StudyInput(Schema):
-    name: str
+    name: InputName
     words: str
     unit: str
     low: float
@@ -102,14 +140,31 @@ def _status(runs: list[Run]) -> str:
     return "failed" if Run.FAILED in states else "done"
 
 
+def _brief(run: Run, found: Verdict | None) -> ShortRun | None:
+    if run.result is None or run.kind != Run.BRIEF or found is None:
+        return None
+    worst = found.worst
+    return ShortRun(
+        answer=BriefAnswer.model_validate(run.result),
+        state=found.state,
+        headline=found.headline,
+        sentence=worst.sentence if worst is not None else found.headline,
+        nearness=worst.share if worst is not None else 0.0,
+    )
+
+
 def _out(batch: Batch) -> BatchOut:
     runs = list(batch.runs.order_by("pk"))
+    drawn = verdicts.Drawn(batch, runs)
+    briefs = {run.pk: _brief(run, drawn.by_run.get(run.pk)) for run in runs}
+    plane = next((str(run.inputs["plane"]) for run in runs if isinstance(run.inputs.get("plane"), str)), "")
     return BatchOut(
         id=batch.pk,
         kind=cast(batches.BatchKind, batch.kind),
         option_id=batch.option_id,
         option_name=batch.option.name if batch.option is not None else "",
-        settings=batch.settings,
+        study_settings=StudySettings.model_validate(batch.settings) if batch.kind == Batch.STUDY else None,
+        plane=plane,
         asked_by=batch.asked_by,
         asked_at=batch.asked_at,
         status=_status(runs),
@@ -125,12 +180,28 @@ def _out(batch: Batch) -> BatchOut:
                 status=run.status,
                 progress=run.progress,
                 error=run.error,
-                inputs=run.inputs,
-                result=run.result,
-            )  # fmt: skip
+                draw=[Drawn(name=name, value=value) for name, value in run.inputs.get("draw", {}).items()],
+                plane=plane,
+                facing_deg=run.inputs.get("facing_deg"),
+                thickness_mm=run.inputs.get("thickness_mm") if run.kind == Run.BRIEF else None,
+                brief=briefs[run.pk],
+                wetting=WettingAnswer.model_validate(run.result) if run.result and run.kind == Run.WETTING else None,
+            )
             for run in runs
         ],
-        study=batches.study_summary(runs) if batch.kind == Batch.STUDY else None,
+        study=_study(runs, briefs) if batch.kind == Batch.STUDY else None,
+    )
+
+
+def _study(runs: list[Run], briefs: dict[int, ShortRun | None]) -> StudySummary | None:
+    """What the finished runs of a study say together; None before the first."""
+    done = [(run, brief) for run in runs if (brief := briefs[run.pk]) is not None]
+    if not done:
+        return None
+    return summarise(
+        [run.inputs["draw"] for run, _ in done],
+        [brief.state == verdicts.OVER for _, brief in done],
+        [brief.nearness for _, brief in done],
     )
 
 
@@ -177,7 +248,7 @@ def resume_batch(request: HttpRequest, batch_id: int) -> BatchOut:
 def steady_outboard(request: HttpRequest, option_id: int, body: OutboardBody) -> OutboardOut:
     """The least thickness outside by monthly means, while one types."""
     option = visible_option(request.user, option_id)
-    plane = body.plane or datum_layer(option.element.as_found.current).id
+    plane = body.plane or opening_plane(option.current, option.element.as_found.current)
     place = option.element.place
     found = outboard(option.current, place, shipped(place.climate), plane, body.material, body.most_rh, body.school)
     return OutboardOut(

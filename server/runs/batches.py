@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -9,10 +10,12 @@ from django.db import transaction
 from django.http import Http404
 from pydantic import BaseModel, ConfigDict, Field
 
-from core.buildup.model import BuildUp, Place, datum_layer
+from core.buildup.model import BuildUp, Place
+from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensitive_plane
 from core.buildup.to_case import model_of
 from core.moisture.outboard import with_outboard
-from core.study import StudySettings, StudySummary, drawn_model, draws, summarise
+from core.runs import asked
+from core.study import PASSES, StudySettings, drawn_model, draws
 from server.problems import Problem
 from server.projects.actions import User, visible_element
 from server.projects.models import Element, HistoryEntry, Option
@@ -23,12 +26,16 @@ FACING_WORDS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
 OUTBOARD_STEPS = 5
 
 
+RAIN_SCALES = (1.0, 0.5, 0.25, 0.1, 0.05, 0.0)
+RAIN_YEARS = 8  # a soaked wall takes years to dry when the rain is kept off
+
+
 class Settings(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class PlaneSettings(Settings):
-    """plane: the layer at whose inner face one looks; absent: the datum of the as-found build-up."""
+    """plane: the layer at whose inner face one looks; absent: the first cold plane that could rot, mould or freeze."""
 
     plane: str | None = None
 
@@ -40,21 +47,23 @@ class OutboardSettings(Settings):
 
 
 class WettingSettings(Settings):
-    """1 kg/m² into the inner `thickness_mm` of a layer on a day (month-day)."""
+    """1 kg/m² into `thickness_mm` at a face of a layer on a day; absent: the plane that could rot, mould or freeze first."""
 
     layer: str | None = None
-    on: Annotated[str, Field(pattern=r"^\d{2}-\d{2}$")] = "04-01"
+    face: Literal["outer", "inner"] = "inner"
+    on: Literal["04-01", "10-01"] = "04-01"
     thickness_mm: Annotated[float, Field(gt=0, le=100)] = 10.0
     dose_kg_m2: Annotated[float, Field(gt=0, le=10)] = 1.0
 
 
-BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting"]
+BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting", "less rain"]
 SETTINGS: dict[str, type[BaseModel]] = {
     Batch.STUDY: StudySettings,
     Batch.FACINGS: PlaneSettings,
     Batch.BAD_YEAR: PlaneSettings,
     Batch.OUTBOARD: OutboardSettings,
     Batch.WETTING: WettingSettings,
+    Batch.LESS_RAIN: PlaneSettings,
 }
 
 
@@ -67,16 +76,16 @@ def visible_batch(user: User, batch_id: int) -> Batch:
 
 
 @transaction.atomic
-def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | None, raw: dict[str, Any]) -> Batch:
+def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | None, asked_settings: BaseModel) -> Batch:
     """A new batch with its runs waiting. Raises what the settings or the build-up refuse; nothing is kept then."""
     element = visible_element(user, element_id)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"{element.name} has no build-up.", "Choose a wall, roof or floor.")
-    settings = SETTINGS[kind].model_validate(raw)
+    settings = SETTINGS[kind].model_validate(asked_settings.model_dump())
     option = None
     if kind != Batch.WETTING:
         option = element.options.filter(pk=option_id or 0).first()
-        if option is None:
+        if option is None or not option.current.is_stated:
             raise Problem(422, "no_option", "Say which option this is asked of.", "Choose an option of this element.")
     runs = _RUNS[kind](element, option, settings)
     batch = Batch.objects.create(
@@ -85,87 +94,132 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
         kind=kind,
         settings=settings.model_dump(mode="json"),
         build_up=option.build_up if option is not None else None,
+        as_found=element.as_found.build_up,
         place=element.place.model_dump(mode="json"),
         asked_by=user.get_username(),
     )
     for run in runs:
-        run.batch = batch
+        run.batch, run.looked_at = batch, kind != Batch.STUDY  # somebody sits and waits for all but a study
     Run.objects.bulk_create(runs)
     what = f"of “{option.name}”" if option is not None else "of every option"
     HistoryEntry.write(element.project, user, f"ask {kind}", f"asked for {len(runs)} runs ({kind}) {what}")
     return batch
 
 
-def _datum(element: Element) -> str:
-    return datum_layer(element.as_found.current).id
+def _plane(element: Element, option: Option, asked_for: str | None) -> str:
+    return asked_for or opening_plane(option.current, element.as_found.current)
 
 
 def _brief(
-    option: Option, place: Place, build_up: BuildUp, draw: dict[str, float], plane: str, label: str, **shown: Any
+    option: Option,
+    element: Element,
+    build_up: BuildUp,
+    draw: dict[str, float],
+    plane: str,
+    label: str,
+    place: Place | None = None,
+    years: int = PASSES,
+    **shown: Any,
 ) -> Run:
-    model = drawn_model(build_up, place, draw)
+    """One short run, its existing layers starting from as found in the element's own place."""
+    where = place or element.place
+    model = drawn_model(build_up, where, draw)
     plane_of(model, plane)  # raises where there is none
+    as_found = None if option.role == Option.AS_FOUND else element.as_found.current
+    found_key = ""
+    if as_found is not None:
+        found_key = asked(as_found, element.place, None).key
     return Run(
         option=option,
         kind=Run.BRIEF,
         label=label,
-        inputs={"draw": draw, "plane": plane, **shown},
-        case_hash=answer_key(model, Run.BRIEF, plane),
+        inputs={
+            "draw": draw,
+            "plane": plane,
+            "years": years,
+            "found_place": element.place.model_dump(mode="json"),
+            **shown,
+        },
+        case_hash=answer_key(model, Run.BRIEF, f"{plane}|{years}", found_key),
         build_up=build_up.model_dump(mode="json"),
-        place=place.model_dump(mode="json"),
+        place=where.model_dump(mode="json"),
+        as_found=as_found.model_dump(mode="json") if as_found is not None else None,
+        found_key=found_key,
     )
 
 
 def _study(element: Element, option: Option, settings: StudySettings) -> list[Run]:
     return [
-        _brief(option, element.place, option.current, draw, settings.plane, f"run {number + 1}")
+        _brief(option, element, option.current, draw, settings.plane, f"run {number + 1}")
         for number, draw in enumerate(draws(settings))
     ]
 
 
 def _facings(element: Element, option: Option, settings: PlaneSettings) -> list[Run]:
-    plane = settings.plane or _datum(element)
-    return [
-        _brief(
-            option,
-            element.place.model_copy(update={"facing_deg": 45.0 * i}),
-            option.current,
-            {},
-            plane,
-            word,
-            facing_deg=45.0 * i,
-        )  # fmt: skip
-        for i, word in enumerate(FACING_WORDS)
-    ]
+    plane = _plane(element, option, settings.plane)
+    runs = []
+    for i, word in enumerate(FACING_WORDS):
+        place = element.place.model_copy(update={"facing_deg": 45.0 * i})
+        runs.append(_brief(option, element, option.current, {}, plane, word, place, facing_deg=45.0 * i))
+    return runs
 
 
 def _bad_year(element: Element, option: Option, settings: PlaneSettings) -> list[Run]:
-    plane = settings.plane or _datum(element)
+    plane = _plane(element, option, settings.plane)
     return [
-        _brief(option, element.place, option.current, {"weather year": year}, plane, label)
+        _brief(option, element, option.current, {"weather year": year}, plane, label)
         for year, label in ((0.0, "usual year"), (1.0, "bad year"))
     ]
 
 
+def _less_rain(element: Element, option: Option, settings: PlaneSettings) -> list[Run]:
+    """How much less rain would do: the same wall with a half of the rain, a quarter, a tenth … none."""
+    plane = _plane(element, option, settings.plane)
+    return [
+        _brief(
+            option, element, option.current, {"rain exposure": scale}, plane, f"{scale:g} of the rain", years=RAIN_YEARS
+        )
+        for scale in RAIN_SCALES
+    ]
+
+
 def _outboard(element: Element, option: Option, settings: OutboardSettings) -> list[Run]:
-    plane = settings.plane or _datum(element)
+    plane = _plane(element, option, settings.plane)
     runs = []
     for thickness in np.linspace(0.0, settings.most_mm, OUTBOARD_STEPS):
         build_up = with_outboard(option.current, plane, settings.material, float(thickness) / 1000.0)
         label = f"{thickness:g} mm"
-        runs.append(_brief(option, element.place, build_up, {}, plane, label, thickness_mm=float(thickness)))
+        runs.append(_brief(option, element, build_up, {}, plane, label, thickness_mm=float(thickness)))
     return runs
 
 
 def _wetting(element: Element, option: None, settings: WettingSettings) -> list[Run]:
-    layer = settings.layer or _datum(element)
+    as_found = element.as_found.current
+    plane = sensitive_plane(as_found)
+    if settings.layer is not None:
+        layer = next((one for one in as_found.layers if one.id == settings.layer), None)
+        if layer is None:
+            raise Problem(
+                422,
+                "no_layer",
+                f"As found has no layer “{settings.layer}”.",
+                "Choose a layer of the as-found build-up.",
+            )
+        plane = SensitivePlane(layer.id, layer.entry.name, settings.face, "chosen here")
+    if plane is None:
+        raise Problem(422, "no_plane", "Nothing as found could rot, mould or freeze.", "Choose a layer to wet.")
     runs = []
     for each in element.options.all():
         build_up = each.current
-        if not any(one.id == layer for one in build_up.layers):
+        if plane_in(build_up, plane)[0] is None:
             continue
-        inputs = {**settings.model_dump(mode="json"), "layer": layer}
-        looked_at = f"{layer}|{settings.on}|{settings.thickness_mm}|{settings.dose_kg_m2}"
+        inputs = {
+            "on": settings.on,
+            "thickness_mm": settings.thickness_mm,
+            "dose_kg_m2": settings.dose_kg_m2,
+            "plane": asdict(plane),
+        }
+        looked_at = f"{plane.layer_id}|{plane.face}|{settings.on}|{settings.thickness_mm}|{settings.dose_kg_m2}"
         runs.append(
             Run(
                 option=each,
@@ -177,10 +231,6 @@ def _wetting(element: Element, option: None, settings: WettingSettings) -> list[
                 place=element.place.model_dump(mode="json"),
             )
         )
-    if not runs:
-        raise Problem(
-            422, "no_layer", f"No option has the layer “{layer}”.", "Choose a layer of the as-found build-up."
-        )
     return runs
 
 
@@ -190,6 +240,7 @@ _RUNS: dict[str, Any] = {
     Batch.BAD_YEAR: _bad_year,
     Batch.OUTBOARD: _outboard,
     Batch.WETTING: _wetting,
+    Batch.LESS_RAIN: _less_rain,
 }
 
 
@@ -216,16 +267,3 @@ def resume_batch(user: User, batch_id: int) -> Batch:
         run.mark_waiting_again()
     HistoryEntry.write(batch.element.project, user, f"resume {batch.kind}", f"resumed {len(again)} runs")
     return batch
-
-
-def study_summary(runs: list[Run]) -> StudySummary | None:
-    """What the finished runs of a study say together; None before the first."""
-    done = [run for run in runs if run.status == Run.DONE and run.result]
-    if not done:
-        return None
-    results = [run.result or {} for run in done]
-    return summarise(
-        [run.inputs["draw"] for run in done],
-        [result["state"] == "over a limit" for result in results],
-        [result["nearness"] for result in results],
-    )

@@ -11,10 +11,17 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.utils import timezone
 
+from core.criteria.run_findings import FOUND_WITH, RunFindings
+from core.moisture.transient.outcome import SOLVER
 from server.projects.models import Element, Option, signed_in
 
 STALE_AFTER = timedelta(seconds=20)
 MOST_ATTEMPTS = 3
+
+
+def folder_of(key: str, solver: int = SOLVER) -> Path:
+    """Where the arrays of a run are kept: under the solver that made them, and its identity."""
+    return Path(settings.RESULTS) / f"solver-{solver}" / key[:2] / key
 
 
 class BatchQuerySet(models.QuerySet["Batch"]):
@@ -34,23 +41,50 @@ class RunQuerySet(models.QuerySet["Run"]):
         return self.filter(status__in=(Run.WAITING, Run.RUNNING))
 
     def claim_next(self) -> Run | None:
-        """Take the oldest waiting run whose case nobody computes now; None when there is none.
+        """Take the next waiting run whose case nobody computes now; None when there is none.
 
-        Short batches, for which somebody sits and waits, come before the years of options, studies after them.
+        Somebody who asked for little comes before somebody with much under way (people take turns); a person's short
+        batches, for which they sit and wait, come before the years of options, studies after them; what starts from an
+        as-found run that is under way waits for it.
 
         The conditional UPDATE makes sure that of two runners only one gets it.
         """
-        study = models.When(batch__kind=Batch.STUDY, then=2)
-        priority = models.Case(study, models.When(batch=None, then=1), default=0)
         busy = self.filter(status=Run.RUNNING).values("case_hash")
-        for run in self.filter(status=Run.WAITING).exclude(case_hash__in=busy).order_by(priority, "pk")[:5]:
-            taken = self.filter(pk=run.pk, status=Run.WAITING).update(
+        waiting = self.filter(status=Run.WAITING).exclude(case_hash__in=busy).exclude(found_key__in=busy)
+        for pk in waiting.in_turn()[:5]:
+            taken = self.filter(pk=pk, status=Run.WAITING).update(
                 status=Run.RUNNING, attempts=models.F("attempts") + 1, heartbeat=timezone.now(), doing="starting"
             )
             if taken:
-                run.refresh_from_db()
-                return run
+                return self.get(pk=pk)
         return None
+
+    def in_turn(self) -> list[int]:
+        """Ids of these waiting runs in the order they will be taken: the person who waits longest for least first.
+
+        Each person's runs stand in their own order (somebody's looked-at years first, as found before its options, studies
+        last); the queue takes one from each person in turn, the one with fewest runs under way first.
+        """
+        study = models.When(batch__kind=Batch.STUDY, then=3)
+        found = models.When(batch=None, option__role=Option.AS_FOUND, then=1)
+        priority = models.Case(study, found, models.When(batch=None, then=2), default=0)
+        rows = (
+            self.filter(status=Run.WAITING)
+            .order_by("-looked_at", priority, "pk")
+            .values_list("pk", "option__element__project__owner_id")
+        )
+        own: dict[int, list[int]] = {}
+        for pk, owner in rows:
+            own.setdefault(owner, []).append(pk)
+        running = dict(
+            Run.objects.filter(status=Run.RUNNING)
+            .order_by()
+            .values_list("option__element__project__owner_id")
+            .annotate(count=models.Count("pk"))
+        )
+        people = sorted(own, key=lambda owner: (running.get(owner, 0), own[owner][0]))
+        turns = max((len(line) for line in own.values()), default=0)
+        return [own[owner][turn] for turn in range(turns) for owner in people if turn < len(own[owner])]
 
     def release_orphans(self, everything: bool = False) -> int:
         """Rows of a runner that is gone wait again, or fail after too many attempts. Returns how many."""
@@ -67,6 +101,7 @@ class Batch(models.Model):
     """Runs asked for together: a study, the eight facings, an outboard curve, a bad year, the wetting test."""
 
     STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
+    LESS_RAIN = "less rain"
 
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="batches")
     option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="batches", null=True)
@@ -74,6 +109,7 @@ class Batch(models.Model):
     settings = models.JSONField()
     build_up = models.JSONField(null=True)  # of the option when it was asked: tells whether it is out of date
     place = models.JSONField(null=True)  # of the element then
+    as_found = models.JSONField(null=True)  # what the runs start from
     asked_by = models.CharField(max_length=150)
     asked_at = models.DateTimeField(auto_now_add=True)
 
@@ -85,8 +121,9 @@ class Batch(models.Model):
 
     @property
     def out_of_date(self) -> bool:
-        """The option or the place of the element has changed since."""
+        """The option, as found or the place of the element has changed since."""
         changed = self.option is not None and self.option.build_up != self.build_up
+        changed = changed or self.element.as_found.build_up != self.as_found
         return changed or self.element.place.model_dump(mode="json") != self.place
 
 
@@ -117,8 +154,11 @@ class Run(models.Model):
     attempts = models.PositiveIntegerField(default=0)
     heartbeat = models.DateTimeField(null=True)
     error = models.TextField(default="", blank=True)
-    verdict = models.JSONField(null=True)
-    summary = models.JSONField(null=True)
+    as_found = models.JSONField(null=True)  # the as-found layers its existing layers start from
+    found_key = models.CharField(max_length=64, default="", blank=True)  # identity of that as-found run
+    solver = models.PositiveIntegerField(default=1)  # number of the solver it was computed with
+    looked_at = models.BooleanField(default=False)  # somebody looks at it while it waits
+    seconds = models.FloatField(null=True)
     asked_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
 
@@ -129,8 +169,8 @@ class Run(models.Model):
 
     @property
     def folder(self) -> Path:
-        """Where the arrays of this case are kept."""
-        return Path(settings.RESULTS) / self.case_hash[:2] / self.case_hash
+        """Where the arrays of this run are kept."""
+        return folder_of(self.case_hash, self.solver)
 
     def _leave(self, *states: str) -> None:
         if self.status not in states:
@@ -143,18 +183,18 @@ class Run(models.Model):
         )
         return bool(Run.objects.filter(pk=self.pk).values_list("cancel_asked", flat=True).first() is not False)
 
-    def mark_done(self, verdict: dict[str, Any], summary: dict[str, Any]) -> None:
+    def mark_done(self, seconds: float) -> None:
         self._leave(Run.RUNNING)
-        self.verdict, self.summary, self.status = verdict, summary, Run.DONE
+        self.status, self.seconds, self.solver = Run.DONE, seconds, SOLVER
         self.progress, self.doing, self.finished_at = 1.0, "done", timezone.now()
-        self.save(update_fields=["verdict", "summary", "status", "progress", "doing", "finished_at"])
+        self.save(update_fields=["status", "seconds", "solver", "progress", "doing", "finished_at"])
 
     def mark_answered(self, result: dict[str, Any]) -> None:
         """Done, with the small answer of a run in a batch."""
         self._leave(Run.RUNNING)
-        self.result, self.status = result, Run.DONE
+        self.result, self.status, self.solver = result, Run.DONE, SOLVER
         self.progress, self.doing, self.finished_at = 1.0, "done", timezone.now()
-        self.save(update_fields=["result", "status", "progress", "doing", "finished_at"])
+        self.save(update_fields=["result", "status", "solver", "progress", "doing", "finished_at"])
 
     def mark_waiting_again(self) -> None:
         """A cancelled or failed run of a batch is taken up again."""
@@ -171,3 +211,29 @@ class Run(models.Model):
         self._leave(Run.RUNNING, Run.WAITING)
         self.status, self.doing, self.finished_at = Run.CANCELLED, "cancelled", timezone.now()
         self.save(update_fields=["status", "doing", "finished_at"])
+
+
+class FindingsQuerySet(models.QuerySet["Findings"]):
+    def newest_of(self, key: str) -> Findings | None:
+        """The findings of a run as the program is now, else those of an older one."""
+        rows = list(self.filter(key=key).order_by("-pk"))
+        return next((row for row in rows if row.found_with == FOUND_WITH), rows[0] if rows else None)
+
+
+class Findings(models.Model):
+    """What the criteria found in one run, under its identity and the versions of solver and criteria. Never a verdict."""
+
+    key = models.CharField(max_length=64)
+    found_with = models.CharField(max_length=200)
+    document = models.JSONField()
+
+    objects = FindingsQuerySet.as_manager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["key", "found_with"], name="one_finding_a_run_and_version")]
+
+    @staticmethod
+    def keep(key: str, found: RunFindings) -> None:
+        """Once for each run and version."""
+        document = found.model_dump(mode="json")
+        Findings.objects.update_or_create(key=key, found_with=found.found_with, defaults={"document": document})

@@ -6,6 +6,12 @@ import os
 import shutil
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from core.buildup.to_case import Model, StartState
+    from core.moisture.transient.outcome import Outcome
+    from server.runs.models import Run
 
 REPORT_EVERY_S = 0.4
 
@@ -31,7 +37,7 @@ def execute(run_id: int) -> str:
     run = Run.objects.select_related("option__element__project").get(pk=run_id)
     try:
         if run.kind == Run.YEARS:
-            verdict, summary = _compute(run)
+            seconds = _compute(run)
         else:
             result = _answer(run)
     except Cancelled:
@@ -47,7 +53,7 @@ def execute(run_id: int) -> str:
     else:
         run.refresh_from_db()
         if run.kind == Run.YEARS:
-            run.mark_done(verdict, summary)
+            run.mark_done(seconds)
         else:
             run.mark_answered(result)
     return run.status
@@ -63,7 +69,7 @@ def django_ready() -> bool:
 class _Watch:
     """Reports a run's progress now and then, and hears of a cancel or of a runner that is gone."""
 
-    def __init__(self, run) -> None:  # type: ignore[no-untyped-def]
+    def __init__(self, run: Run) -> None:
         self.run, self.asked, self.last = run, False, 0.0
         self.parent = int(os.environ.get("WENDRICK_RUNNER_PID", "0"))
 
@@ -79,52 +85,86 @@ class _Watch:
         return self.asked
 
 
-def _answer(run) -> dict:  # type: ignore[no-untyped-def, type-arg]
+def _answer(run: Run) -> dict[str, Any]:
     """The small answer of a run in a batch; taken from another run of the same case where there is one."""
     from core.buildup.model import BuildUp, Place
+    from core.moisture.transient.outcome import SOLVER
     from server.runs.answers import brief_answer, wetting_answer
-    from server.runs.models import Run
+    from server.runs.models import Findings, Run
 
-    same = Run.objects.filter(case_hash=run.case_hash, kind=run.kind, status=Run.DONE, result__isnull=False).first()
-    if same is not None:
+    same = Run.objects.filter(
+        case_hash=run.case_hash, kind=run.kind, status=Run.DONE, result__isnull=False, solver=SOLVER
+    ).first()
+    if same is not None and (run.kind == Run.WETTING or Findings.objects.newest_of(run.case_hash) is not None):
         return dict(same.result or {})
     build_up, place = BuildUp.model_validate(run.build_up), Place.model_validate(run.place)
     watch = _Watch(run)
-    answer = wetting_answer if run.kind == Run.WETTING else brief_answer
-    return answer(build_up, place, run.inputs, watch.progress, watch.cancelled)
+    if run.kind == Run.WETTING:
+        return wetting_answer(build_up, place, run.inputs, watch.progress, watch.cancelled)
+    start = _found_start(run, watch) if run.as_found is not None else None
+    found, answer = brief_answer(build_up, place, run.inputs, start, watch.progress, watch.cancelled)
+    Findings.keep(run.case_hash, found)
+    return answer
 
 
-def _compute(run) -> tuple[dict, dict]:  # type: ignore[no-untyped-def, type-arg]
+def _compute(run: Run) -> float:
+    """Run the years where their arrays are not there yet, find what the criteria look for; the seconds it took."""
     from core.buildup.model import BuildUp, Place
-    from core.buildup.to_case import model_of
-    from core.criteria.verdict import judge
+    from core.criteria.run_findings import find_all
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
+    from core.runs import asked, started_model
+    from server.runs.models import Findings, folder_of
 
-    model = model_of(BuildUp.model_validate(run.build_up), Place.model_validate(run.place))
-    folder = run.folder
+    as_found = BuildUp.model_validate(run.as_found) if run.as_found is not None else None
+    wanted = asked(BuildUp.model_validate(run.build_up), Place.model_validate(run.place), as_found)
+    folder = folder_of(wanted.key)
+    watch = _Watch(run)
+    found = None
+    if wanted.found_model is not None and wanted.found_key is not None:
+        found = _outcome_of(wanted.found_model, wanted.found_key, watch, share=0.5)
+    model = started_model(wanted, found)
     if not (folder / "outcome.json").exists():
-        watch = _Watch(run)
-        outcome = simulate(model.case, watch.progress, watch.cancelled)
-        temporary = Path(f"{folder}.{os.getpid()}.tmp")
-        shutil.rmtree(temporary, ignore_errors=True)
-        outcome.save(temporary)
-        shutil.rmtree(folder, ignore_errors=True)
-        folder.parent.mkdir(parents=True, exist_ok=True)
-        temporary.replace(folder)
+        begins = 0.5 if found is not None else 0.0
+        report = lambda share, what: watch.progress(begins + (1.0 - begins) * share, what)  # noqa: E731
+        _keep(simulate(model.case, report, watch.cancelled), folder)
     outcome = Outcome.load(folder)
-    return judge(model, outcome, _as_found(run)).as_document(), outcome.summary()
+    Findings.keep(wanted.key, find_all(model, outcome))
+    return outcome.seconds
 
 
-def _as_found(run) -> dict | None:  # type: ignore[no-untyped-def, type-arg]
-    """What the as-found run of the element says for comparison; None for as found itself, or when it has not run."""
-    from server.projects.models import Option
-    from server.runs.models import Run
+def _outcome_of(model: Model, key: str, watch: _Watch, share: float) -> Outcome:
+    """The outcome of as found: from disk, or computed here first; its findings with it, so that nothing waits for its own run."""
+    from core.criteria.run_findings import FOUND_WITH, find_all
+    from core.moisture.transient.outcome import Outcome
+    from core.moisture.transient.solve import simulate
+    from server.runs.models import Findings, folder_of
 
-    if run.option.role == Option.AS_FOUND:
-        return None
-    found = Run.objects.years().filter(
-        option__element=run.option.element, option__role=Option.AS_FOUND, status=Run.DONE
-    )
-    newest = found.first()
-    return (newest.verdict or {}).get("compared") if newest is not None else None
+    folder = folder_of(key)
+    if not (folder / "outcome.json").exists():
+        tell = lambda part, what: watch.progress(share * part, f"as found first: {what}")  # noqa: E731
+        _keep(simulate(model.case, tell, watch.cancelled), folder)
+    outcome = Outcome.load(folder)
+    if not Findings.objects.filter(key=key, found_with=FOUND_WITH).exists():
+        Findings.keep(key, find_all(model, outcome))
+    return outcome
+
+
+def _found_start(run: Run, watch: _Watch) -> StartState:
+    """How the existing layers stand on the day of the works, from the as-found run of the element as it is."""
+    from core.buildup.model import BuildUp, Place
+    from core.runs import asked, start_from
+
+    place = Place.model_validate(run.inputs.get("found_place") or run.place)
+    wanted = asked(BuildUp.model_validate(run.as_found), place, None)
+    return start_from(wanted.model, _outcome_of(wanted.model, wanted.key, watch, share=0.3))
+
+
+def _keep(outcome: Outcome, folder: Path) -> None:
+    """Written beside and then renamed, so that there is all of it or nothing."""
+    temporary = Path(f"{folder}.{os.getpid()}.tmp")
+    shutil.rmtree(temporary, ignore_errors=True)
+    outcome.save(temporary)
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    temporary.replace(folder)

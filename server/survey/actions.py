@@ -13,14 +13,14 @@ from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 
-from core.buildup.model import BuildUp
+from core.buildup.control import control_layers
 from core.measure.blower_door import airtightness
 from core.readiness.reason import facts_of, proposals, remedies
 from core.readiness.rules import rules
 from core.survey.geometry import Building, Derived, derive
 from core.survey.shape import Shape
 from server.problems import Problem
-from server.projects.actions import DEFAULT_LAYER, User, visible_element, visible_project
+from server.projects.actions import NOT_STATED, User, visible_element, visible_project
 from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
 from server.survey import photos
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
@@ -96,7 +96,7 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
     for entry in building.elements:
         element = elements.pop(entry.key, None)
         if element is None:
-            _make_element(project, shape, entry, position)
+            _make_element(project, entry, position)
             position, made = position + 1, made + 1
         elif _follow(element, entry):
             changed += 1
@@ -130,11 +130,11 @@ def _record(entry: Derived) -> dict[str, Any]:
         "openings_m2": round(entry.openings_m2, 3),
         "perimeter_m": None if entry.perimeter_m is None else round(entry.perimeter_m, 3),
         "height_m": None if entry.height_m is None else round(entry.height_m, 3),
-        "arithmetic": entry.arithmetic,
+        "arithmetic": entry.arithmetic.metric,
     }
 
 
-def _make_element(project: Project, shape: Shape, entry: Derived, position: int) -> Element:
+def _make_element(project: Project, entry: Derived, position: int) -> Element:
     element = Element.objects.create(
         project=project,
         position=position,
@@ -143,15 +143,8 @@ def _make_element(project: Project, shape: Shape, entry: Derived, position: int)
         derived=_record(entry),
         **_values(entry),
     )
-    if element.has_build_up:
-        thickness = shape.body(entry.body).wall_mm if entry.kind == "wall" else 200.0
-        layer = {**DEFAULT_LAYER, "thickness_mm": thickness}
-        if entry.kind != "wall":
-            layer = {**layer, "material": "softwood", "thickness_mm": 25.0}
-        build_up = BuildUp.model_validate({"layers": [layer]})
-        Option.objects.create(
-            element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
-        )
+    if element.has_build_up:  # a shape says where a wall stands, not what it is made of
+        Option.objects.create(element=element, role=Option.AS_FOUND, name="As found", build_up=NOT_STATED)
     return element
 
 
@@ -307,13 +300,14 @@ def confirm_cause(user: User, project_id: int, uid: str, body: CauseBody) -> Evi
         raise Problem(422, "no_such_mechanism", f"There is no mechanism “{body.mechanism}”.", "Choose one of the list.")
     facts = facts_of(row.seen, Survey(row.project).of(row))
     found = proposals(facts)
-    overruled = bool(body.mechanism) and (not found or found[0].mechanism != body.mechanism)
+    first = {proposal.mechanism for proposal in found if proposal.score == found[0].score}  # ties are told as ties
+    overruled = bool(body.mechanism) and body.mechanism not in first
     if overruled and not body.reason.strip():
-        first = found[0].name if found else "nothing"
+        names_first = " and ".join(p.name for p in found if p.mechanism in first) or "nothing"
         raise Problem(
             422,
             "reason_missing",
-            f"The rules point to {first} first; overruling them needs a reason.",
+            f"The rules point to {names_first} first; overruling them needs a reason.",
             "Write what you saw.",
         )
     row.confirm(body.mechanism, body.reason, _person(user))
@@ -341,8 +335,8 @@ def _propose_items(row: Evidence, element: Element, mechanism: str, facts: dict[
                 uid=uuid.uuid4().hex,
                 remedy=remedy.id,
                 stage=remedy.stage,
-                title=remedy.title,
-                shown_by=remedy.shown_by,
+                title=remedy.title_said.metric,
+                shown_by=remedy.shown_by_said.metric,
                 who=remedy.who,
             )
             item.elements.add(element)
@@ -356,6 +350,23 @@ def _propose_items(row: Evidence, element: Element, mechanism: str, facts: dict[
 
 
 # --- water ----------------------------------------------------------------------------------------
+
+
+def _planned_in(elements: list[Element]) -> str:
+    """Names of the chosen options that plan an air barrier for every element; refused where one does not."""
+    names = []
+    for element in elements:
+        option = element.chosen
+        air = None if option is None else control_layers(option.current, element.kind).air  # type: ignore[arg-type]
+        if option is None or air is None or air.layer_id is None:
+            raise Problem(
+                422,
+                "not_planned",
+                f"No chosen option of “{element.name}” plans an airtight layer.",
+                "Choose an option with a membrane, plaster or declared air barrier first.",
+            )
+        names.append(f"“{option.name}”")
+    return ", ".join(dict.fromkeys(names))
 
 
 @transaction.atomic
@@ -380,6 +391,8 @@ def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) 
             row.close(_person(user), body.closed_on)
         elif body.state == WaterItem.NOT_NEEDED:
             row.strike_out(_person(user), body.reason)
+        elif body.state == WaterItem.PLANNED:
+            row.plan(_person(user), _planned_in([element for element in elements if element is not None]))
         else:
             row.reopen()
     row.save()

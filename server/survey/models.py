@@ -90,7 +90,7 @@ class Evidence(SiteRow):
 class WaterItem(SiteRow):
     """Something that must be dry, tight or drained before elements are covered."""
 
-    OPEN, CLOSED, NOT_NEEDED = "open", "closed", "not needed"
+    OPEN, CLOSED, NOT_NEEDED, PLANNED = "open", "closed", "not needed", "planned"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="water_items")
     elements: ManyRelatedManager[Element, Any] = models.ManyToManyField(Element, related_name="water_items")  # type: ignore[assignment]
@@ -121,6 +121,11 @@ class WaterItem(SiteRow):
                 422, "reason_missing", "Striking an item out needs its reason.", "Write why it is not needed."
             )
         self.state, self.closed_by, self.closed_on = self.NOT_NEEDED, by, timezone.localdate()
+
+    def plan(self, by: str, options: str) -> None:
+        """An airtight layer is planned in the chosen options; they close it once built and tested."""
+        self.state, self.closed_by, self.closed_on = self.PLANNED, by, timezone.localdate()
+        self.reason = f"planned in {options}" if not self.reason.strip() else self.reason
 
     def reopen(self) -> None:
         self.state, self.closed_by, self.closed_on = self.OPEN, "", None

@@ -15,6 +15,7 @@ from core.measure.blower_door import AirtightnessResult, BlowerDoorTest
 from core.measure.thermal import EstimatedU, ThermalReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
 from core.readiness.reason import Pin, Proposal, Readiness
+from core.say import Said
 from core.survey.drawings import DrawnLine, Elevation, Joint, Room
 from core.survey.exposure import ExposureSteps, FaceExposure
 from core.survey.geometry import Derived
@@ -43,7 +44,7 @@ class BriefOut(Schema):
     missing: list[str]
     example_targets: dict[str, dict[str, float]]
     example_note: str
-    affected: list[str]
+    affected: list[Said]
     bodies: list[NamedOut]
 
 
@@ -80,8 +81,8 @@ class ShapeOut(Schema):
     floor_area_m2: float
     footprint_m2: float
     envelope_m2: float
-    notes: list[str]
-    arithmetic: list[str]
+    notes: list[Said]
+    arithmetic: list[Said]
     refused: str
     elevations: list[Elevation]
     disagreements: list[Disagreement]
@@ -103,6 +104,8 @@ class FaceRain(Schema):
     product: float
     driven_rain_mm: float
     rain_face: bool
+    rain_face_from_mm: float
+    strip: str
 
 
 class PhotoOut(Schema):
@@ -161,7 +164,7 @@ class WaterItemBody(Body):
     shown_by: Annotated[str, Field(max_length=400)] = ""
     who: Annotated[str, Field(max_length=120)] = ""
     due: date | None = None
-    state: Literal["open", "closed", "not needed"] = "open"
+    state: Literal["open", "closed", "not needed", "planned"] = "open"
     closed_on: date | None = None
     reason: Annotated[str, Field(max_length=2000)] = ""
     photos: PhotoUids = []
@@ -177,6 +180,9 @@ class WaterItemOut(Schema):
     stage: str
     title: str
     shown_by: str
+    title_said: Said
+    shown_by_said: Said
+    school: str
     who: str
     due: date | None
     state: str
@@ -288,6 +294,7 @@ class MadeElement(Schema):
     kind: str
     layers: list[MadeLayer]
     drafted: bool
+    stated: bool
     finish_stated: bool
 
 
@@ -335,7 +342,10 @@ class HouseListed(Schema):
 
 
 class HouseElement(Schema):
+    """years: state of the as-found years, so that *not run* is told apart from *dry*."""
+
     element_id: int
+    years: str
     name: str
     kind: str
     readiness: Readiness
@@ -361,7 +371,7 @@ class Break(Schema):
     joint: str
     at: tuple[float, float]
     line: str
-    words: str
+    words: Said
     stops: bool
 
 

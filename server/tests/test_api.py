@@ -27,7 +27,10 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/options/{option_id}/draft"): {"build_up": BUILD_UP},
     ("PUT", "/api/elements/{element_id}/choice"): {"option_id": None, "reason": ""},
     ("GET", "/api/runs/{run_id}/moment"): None,
-    ("POST", "/api/elements/{element_id}/batches"): {"kind": "facings", "option_id": 1, "settings": {}},
+    ("POST", "/api/elements/{element_id}/batches"): {"kind": "facings", "option_id": 1},
+    ("PUT", "/api/projects/{project_id}/limits"): {"limits": [{"key": "mould.room", "value": 2}]},
+    ("POST", "/api/projects/{project_id}/constructions"): {"from_element": 1, "to_elements": [1]},
+    ("POST", "/api/options/{option_id}/lever"): {"key": "coat"},
     ("POST", "/api/options/{option_id}/outboard"): {"material": "cork_board"},
     ("PUT", "/api/projects/{project_id}/brief"): {"revision": None, "brief": {"aims": "dry and warm"}},
     ("PUT", "/api/projects/{project_id}/shape"): {"revision": None, "shape": {}},
@@ -164,8 +167,35 @@ class Actions(TestCase):
     def sheet(self, element: int) -> Any:
         return self.client.get(f"/api/elements/{element}/sheet").json()
 
-    def test_every_action_has_its_effect_and_one_entry(self) -> None:
+    def test_an_element_without_layers_is_not_stated_and_heat_is_not_known(self) -> None:
         project, element = self.make()
+        found = self.sheet(element)["options"][0]
+        self.assertEqual((found["build_up"]["layers"], found["run"]["state"]), ([], "not available"))
+        heat = self.client.get(f"/api/projects/{project}/heat").json()
+        self.assertFalse(heat["complete"])
+        self.assertIn("not stated", heat["missing"][0])
+
+    def test_one_construction_to_many(self) -> None:
+        project, first = self.make(build_up=BUILD_UP)
+        others = [
+            send(self.client, "POST", f"/api/projects/{project}/elements", {**ELEMENT, "name": name}).json()["id"]
+            for name in ("B", "C")
+        ]
+        path = f"/api/projects/{project}/constructions"
+        before = self.entries()
+        given = send(self.client, "POST", path, {"from_element": first, "to_elements": [*others, first]})
+        self.assertEqual(given.json(), {"given": 2})
+        self.assertEqual(self.entries(), before + 1)
+        for other in others:
+            layers = self.sheet(other)["options"][0]["build_up"]["layers"]
+            self.assertEqual(layers[0]["material"], BUILD_UP["layers"][0]["material"])
+        option = {"name": "x", "build_up": BUILD_UP}
+        send(self.client, "POST", f"/api/elements/{others[0]}/options", option)
+        refused = send(self.client, "POST", path, {"from_element": first, "to_elements": others})
+        self.assertEqual((refused.status_code, refused.json()["code"]), (409, "has_options"))
+
+    def test_every_action_has_its_effect_and_one_entry(self) -> None:
+        project, element = self.make(build_up=BUILD_UP)
         found = self.sheet(element)["options"][0]
         new = {
             "name": "Inside",
@@ -309,9 +339,9 @@ class Actions(TestCase):
         self.assertEqual(self.client.get(f"/api/elements/{window}/sheet").json()["code"], "no_build_up")
 
     def test_what_the_years_do_not_take_says_why(self) -> None:
-        _, roof = self.make(kind="roof", slope_deg=40)
+        _, roof = self.make(kind="roof", slope_deg=40, build_up=BUILD_UP)
         self.assertEqual(self.sheet(roof)["options"][0]["run"]["state"], "not run")
-        _, floor = self.make(kind="floor", adjoining="ground", factor_b=0.5)
+        _, floor = self.make(kind="floor", adjoining="ground", factor_b=0.5, build_up=BUILD_UP)
         self.assertEqual(self.sheet(floor)["options"][0]["run"]["state"], "not run")
         air = {"layers": [{"id": "gap", "material": "air_unventilated", "thickness_mm": 30}, *BUILD_UP["layers"]]}
         _, bare = self.make(build_up=air)

@@ -81,16 +81,23 @@ class BriefTests(Base):
             "targets": {"name": "own", "u_w_m2k": {"wall": 0.3}},
         }
         page = self.put(f"{self.path}/brief", {"revision": None, "brief": brief})
-        self.assertTrue(any("listed" in words for words in page["affected"]))
+        self.assertTrue(any("listed" in words["metric"] for words in page["affected"]))
         sheet = self.client.get(f"/api/elements/{wall.pk}/sheet").json()
         self.assertEqual(sheet["limits"], {"room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3})
-        self.assertIn("listed", sheet["limits_said"]["outside_mm"])
-        found = sheet["options"][0]["build_up"]["layers"]
-        thick = {"layers": [*found, {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60}]}
+        said = {row["field"]: row["words"]["metric"] for row in sheet["limits_said"]}
+        self.assertIn("listed", said["outside_mm"])
+        found = sheet["options"][0]
+        self.assertEqual(found["build_up"]["layers"], [], "a shape says nothing of what a wall is made of")
+        stone = {"layers": [{"id": "s", "material": "sandstone_rubble", "thickness_mm": 300, "existing": True}]}
+        body = {"revision": found["revision"], "build_up": stone}
+        self.assertEqual(send(self.client, "PUT", f"/api/options/{found['id']}", body).status_code, 200)
+        thick = {"layers": [*stone["layers"], {"id": "w", "material": "wood_fibre_board", "thickness_mm": 60}]}
         over = send(self.client, "POST", f"/api/elements/{wall.pk}/preview", {"build_up": thick}).json()["over_limits"]
-        self.assertTrue(any("room" in words for words in over), over)
+        self.assertTrue(any("of the room" in words["metric"] for words in over), over)
         other = self.element("main/c")
-        self.assertIsNone(self.client.get(f"/api/elements/{other.pk}/sheet").json()["limits"]["outside_mm"])
+        sheet = self.client.get(f"/api/elements/{other.pk}/sheet").json()
+        self.assertEqual(sheet["limits"]["outside_mm"], 300.0)
+        self.assertIn("overhang of the shape", sheet["limits_said"][0]["words"]["metric"])
 
     def test_wrong_limits_are_named(self) -> None:
         problem = self.put(
@@ -216,11 +223,23 @@ class EvidenceTests(Base):
                 "evidence": ["pin-00001"],
                 "stage": item.stage,
                 "title": item.title,
+                "shown_by": item.shown_by,
                 "state": "closed",
             }
             self.one_entry(f"{self.path}/water/{item.uid}", body)
         self.put(f"/api/elements/{self.wall.pk}/looked-at", {"looked_at": True})
+        self.assertEqual(self.states()[self.wall.pk], "open", "closed without what had to be shown, layers not stated")
+        stone = {"id": "s", "material": "sandstone_rubble", "thickness_mm": 300, "existing": True, "known": "seen"}
+        found = self.wall.as_found
+        found.build_up = {"layers": [stone]}
+        found.save()
+        WaterItem.objects.update(photos=["photo-0001"])
         self.assertEqual(self.states()[self.wall.pk], "ready")
+        found.build_up = {"layers": [{**stone, "known": "assumed"}]}
+        found.save()
+        self.assertEqual(self.states()[self.wall.pk], "open", "a layer that is only assumed")
+        found.build_up = {"layers": [stone]}
+        found.save()
         other = self.element("main/a")
         problem = self.put(f"/api/elements/{other.pk}/override", {"reason": "demolished", "name": " "}, 422)
         self.assertEqual(problem["code"], "override_incomplete")

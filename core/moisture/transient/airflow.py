@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from core import case as c
 from core.air import ZERO_CELSIUS
 from core.climate.data import Climate, climate_of_case, first_hour
-from core.climate.rain import driven_rain
+from core.climate.rain import driven_rain, falling_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.transient.boundary import FILM, Boundary, lay, value_of
@@ -150,14 +150,22 @@ class _Builder:
             flow = self.given(leak.flow_kg_m2s)
         column = self.add(self.grid.entry_faces[leak.after_layer][1], "air leak")
         column[:, VAPOUR] = self.ratio * np.abs(flow)
+        column[:, HEAT] = AIR_HEAT * np.abs(flow)
         for quantity, index in ((AIR_T, 0), (AIR_P, 1)):
             column[:, quantity] = np.where(flow > 0.0, inside[index], outside[index])
 
     def rain_leak(self, leak: c.RainLeak) -> None:
         weather = self.case.outside
-        assert isinstance(weather, c.WeatherEnd)
-        climate = climate_of_case(self.case, weather.climate)
-        rain = self.hourly(driven_rain(climate, weather.facing_deg, weather.rain)) / 3600.0
+        if isinstance(weather, c.WeatherEnd):
+            climate = climate_of_case(self.case, weather.climate)
+            if leak.of == "falling":
+                hourly = falling_rain(climate, weather.slope_deg)
+            else:
+                hourly = driven_rain(climate, weather.facing_deg, weather.rain)
+            rain = self.hourly(hourly) / 3600.0
+        else:
+            assert isinstance(weather, c.OpenEnd) and weather.rain_kg_m2s is not None
+            rain = self.given(weather.rain_kg_m2s)
         column = self.add(self.grid.entry_faces[leak.after_layer][1], "rain leak")
         column[:, WATER] = leak.share * rain
         column[:, WATER_T] = self.boundary.series[:, 0, 7, 0]

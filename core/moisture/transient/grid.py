@@ -194,10 +194,23 @@ def _resistance(
     return 1, 1.0, heat, contact.vapour_sd_m or 1e-6, -1, 0, liquid
 
 
-def plane_node(case: c.Case, grid: Grid, plane: c.Plane) -> int:
-    """The node whose values are the plane's. A plane inside a layer takes the cell it lies in."""
+@dataclass(frozen=True)
+class PlanePlace:
+    """Where a plane lies: a node, and for a depth inside a layer the next one with its share of the value.
+
+    inner: the water content is that of the material on the inner side of a face that two materials share.
+    """
+
+    node: int
+    next_node: int
+    share: float
+    inner: bool
+
+
+def plane_place(case: c.Case, grid: Grid, plane: c.Plane) -> PlanePlace:
+    """The nodes whose values are the plane's. Raises CaseRefused for a depth that is not in its layer."""
     if plane.after_layer == -1:
-        return 0
+        return PlanePlace(0, 0, 0.0, False)
     outer, inner = grid.entry_faces[plane.after_layer]
     layer = case.layers[plane.after_layer]
     if plane.depth_m is not None:
@@ -206,5 +219,10 @@ def plane_node(case: c.Case, grid: Grid, plane: c.Plane) -> int:
         wanted = grid.depth[outer] + plane.depth_m
         if wanted > grid.depth[inner] + 1e-12:
             raise CaseRefused(f"plane “{plane.name}” lies deeper than its layer is thick", "output.planes")
-        return outer + int(np.argmin(np.abs(grid.depth[outer : inner + 1] - wanted)))
-    return outer if isinstance(layer, c.Membrane) and plane.side == "outer" else inner
+        after = min(max(outer + int(np.searchsorted(grid.depth[outer : inner + 1], wanted)), outer + 1), inner)
+        share = (wanted - grid.depth[after - 1]) / (grid.depth[after] - grid.depth[after - 1])
+        return PlanePlace(after - 1, after, float(min(max(share, 0.0), 1.0)), after - 1 == outer)
+    if isinstance(layer, c.Membrane):
+        node = outer if plane.side == "outer" else inner
+        return PlanePlace(node, node, 0.0, False)
+    return PlanePlace(inner, inner, 0.0, plane.side == "inner")

@@ -37,7 +37,9 @@ RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
 DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
 MAX_ITERATIONS = 18
-MOST_TRIES = 5000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
+MOST_TRIES = 2000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
+BUDGET = 20000  # iterations in one call, about half a second: then the caller is asked whether to go on
+FILM_ROUND = 50.0  # Pa: how far the corner is rounded where a film on a face begins
 
 CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
 AIR_HEAT = 1006.0  # J/(kg K)
@@ -45,13 +47,27 @@ FREEZING_SUCTION = 1.2209e6  # Pa/K: ρ_w L_f / T0, suction of water in equilibr
 FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
 BLOCKING = 3  # power of the unfrozen share with which ice closes the pores to liquid; an estimate
 
-OK, FAILED = 0, 1
+OK, FAILED, PAUSED = 0, 1, 2
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _cubic(row, offset, t):
     a, b, c, d = row[offset], row[offset + 1], row[offset + 2], row[offset + 3]
     return a + t * (b + t * (c + t * d)), b + t * (2.0 * c + 3.0 * t * d)
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _film(p):
+    """Free water on a face [kg/m²] at a suction [Pa], and its slope: ½ (√(p² + p₀²) − p) in place of max(−p, 0).
+
+    With the corner at p = 0 a film that runs dry made two answers of one step, and Newton went from one to the other.
+    """
+    root = np.sqrt(p * p + FILM_ROUND * FILM_ROUND)
+    if p > 0.0:  # the same, without the difference of two large numbers
+        held = 0.5 * FILM_ROUND * FILM_ROUND / (root + p)
+    else:
+        held = 0.5 * (root - p)
+    return FILM_STORAGE * held, -FILM_STORAGE * held / root
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
@@ -237,7 +253,8 @@ def advance(
     4 rain offered, 5 run-off; means over the record, positive into the wall.
     totals: 0 water in, 1 energy in, 2 water turnover, 3 energy turnover, 4 water stored, 5 energy stored.
     stats: 0 steps, 1 iterations, 2 refused steps, 3 time of failure, 4 place, 5 residual.
-    returns: OK or FAILED.
+    control: 0 wish for the next step [s], 1 the boundary step to go on from.
+    returns: OK, FAILED, or PAUSED after much work within a block: at a record, to be called again from control[1].
     """
     n = volume.shape[0]
     left = np.zeros((n, 24))
@@ -263,6 +280,7 @@ def advance(
     sums = np.zeros((2, 6))
     boundary_energy = np.zeros(2)
     dt_wish = control[0]
+    began = stats[1]
     recorded = record_at
 
     for i in range(n):
@@ -271,13 +289,20 @@ def advance(
         if freezes:
             _frozen(z[i], T[i], material_left[i], by_z, scalars, left[i])
             ice_old[i] = left[i, 18]
-        f_old[i] = max(0.0, -PA * np.sinh(z[i])) * FILM_STORAGE if volume[i] == 0.0 else 0.0
+        f_old[i] = _film(PA * np.sinh(z[i]))[0] if volume[i] == 0.0 else 0.0
 
     for step in range(first_step, last_step):
         done = 0.0
         tries = 0
+        worst = 0.0
+        worst_at = 0
         while done < step_s * (1.0 - 1e-12):
             tries += 1
+            if tries > MOST_TRIES:  # asked of every try: a step taken with many iterations is halved too
+                stats[3] = step * step_s + done
+                stats[4] = worst_at
+                stats[5] = worst
+                return FAILED
             dt = min(dt_wish, largest_step, step_s - done)
             if step_s - done - dt < 1e-9 * step_s:
                 dt = step_s - done
@@ -290,8 +315,6 @@ def advance(
                     b[end, k] = series[step, end, k, 0] + share * (series[step, end, k, 1] - series[step, end, k, 0])
             converged = False
             iterations = 0
-            worst = 0.0
-            worst_at = 0
             for iteration in range(MAX_ITERATIONS):
                 iterations = iteration + 1
                 # --- node properties and storage terms
@@ -332,12 +355,8 @@ def advance(
                             diagonal[i, 3] -= fusion * v * left[i, 20]
                     else:
                         e = np.exp(z[i])
-                        p = 0.5 * PA * (e - 1.0 / e)
-                        film = 0.0
-                        film_z = 0.0
-                        if p < 0.0:
-                            film = -p * FILM_STORAGE
-                            film_z = -0.5 * PA * (e + 1.0 / e) * FILM_STORAGE
+                        film, film_z = _film(0.5 * PA * (e - 1.0 / e))
+                        film_z *= 0.5 * PA * (e + 1.0 / e)
                         rhs[i, 0] = film - f_old[i] - paid * carry_mass[i]
                         diagonal[i, 0] = film_z
                         diagonal[i, 1] = 0.0
@@ -715,7 +734,7 @@ def advance(
                     z[i] = z_old[i]
                     T[i] = T_old[i]
                 dt_wish = 0.3 * dt
-                if dt_wish < smallest_step or tries > MOST_TRIES:
+                if dt_wish < smallest_step:
                     stats[3] = step * step_s + done
                     stats[4] = worst_at
                     stats[5] = worst
@@ -749,7 +768,7 @@ def advance(
                     totals[0] += sources[step, node_layer[i], 1] * v * dt
                     totals[1] += sources[step, node_layer[i], 0] * v * dt
                 else:
-                    film = max(0.0, -PA * np.sinh(z[i])) * FILM_STORAGE
+                    film = _film(PA * np.sinh(z[i]))[0]
                     totals[4] += film - f_old[i]
                     totals[5] += hl1 * (film * (T[i] - ZERO) - f_old[i] * (T_old[i] - ZERO))
                     f_old[i] = film
@@ -788,7 +807,7 @@ def advance(
             if iterations <= 5:
                 dt_wish = max(dt_wish, min(2.0 * dt, largest_step)) if dt < dt_wish else 2.0 * dt
             elif iterations > 10:
-                dt_wish = 0.5 * dt
+                dt_wish = max(0.5 * dt, smallest_step)
             else:
                 dt_wish = dt
         if (step + 1) % record_every == 0:
@@ -811,5 +830,10 @@ def advance(
                     rec_port[recorded, k, part] = port_sums[k, part] / (step_s * record_every)
                     port_sums[k, part] = 0.0
             recorded += 1
+            if stats[1] - began > BUDGET and step + 1 < last_step:
+                control[0] = dt_wish
+                control[1] = step + 1
+                return PAUSED
     control[0] = dt_wish
+    control[1] = last_step
     return OK

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -16,11 +16,14 @@ from numpy.typing import NDArray
 from core import case as c
 from core.air import ZERO_CELSIUS
 from core.errors import CaseRefused
+from core.moisture.transient.grid import PlanePlace
 from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_function
 from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")
+# Counted up whenever the same case gives another outcome; a result keeps the number it was computed with.
+SOLVER = 2
 GAINS = ("cavity", "air leak", "rain leak", "drained")
 FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
 
@@ -42,7 +45,7 @@ class Outcome:
     node_material: NDArray[np.int64]
     entry_faces: list[tuple[int, int]]
     solid_entries: list[int]
-    planes: dict[str, int]
+    places: dict[str, PlanePlace]
     record_step_s: float
     passes: int
     records_per_pass: int
@@ -60,8 +63,24 @@ class Outcome:
     iterations: int
     refused_steps: int
     seconds: float
+    solver: int = SOLVER
 
     # --- values -----------------------------------------------------------------------------------
+
+    @cached_property
+    def planes(self) -> dict[str, int]:
+        """The node nearest to every plane; the plane itself but for one at a depth inside a layer."""
+        return {name: at.next_node if at.share > 0.5 else at.node for name, at in self.places.items()}
+
+    def plane_series(self, name: str, records: Any = slice(None)) -> tuple[Array, Array, Array]:
+        """T [°C], φ and w [kg/m³] at a plane, between its nodes where it lies inside a layer."""
+        at = self.places[name]
+        first, second = (
+            (self.temperature_c(node, records), self.rh(node, records), self.moisture_content(node, records, inner))
+            for node, inner in ((at.node, at.inner), (at.next_node, at.inner and at.next_node == at.node))
+        )
+        t, rh, w = (a + (b - a) * at.share for a, b in zip(first, second, strict=True))
+        return t, rh, w
 
     @property
     def last_pass(self) -> slice:
@@ -93,9 +112,12 @@ class Outcome:
             pairs.append((moisture_content_function(retention, self.case.constants), retention))
         return pairs
 
-    def moisture_content(self, node: int, records: Any = slice(None)) -> Array:
-        """w [kg/m³] at a node, from the retention of the material on its outer side."""
-        function, retention = self._retention[self.node_material[node]]
+    def moisture_content(self, node: int, records: Any = slice(None), inner: bool = False) -> Array:
+        """w [kg/m³] at a node, from the retention of the material on its outer (or inner) side."""
+        material = self.node_material[node]
+        if inner and self.volume[node] == 0.0 and node + 1 < len(self.depth) and self.volume[node + 1] > 0.0:
+            material = self.node_material[node + 1]
+        function, retention = self._retention[material]
         suction = np.maximum(SUCTION_UNIT * np.sinh(np.asarray(self.z[records][..., node], float)), 0.0)
         if retention.held_with_temperature == "rh":
             reference = retention.reference_temperature_c + ZERO_CELSIUS
@@ -168,29 +190,49 @@ class Outcome:
         }
 
     def profile(self, record: int) -> dict[str, list[float]]:
-        """T, RH, w and suction by depth at one record."""
-        nodes = np.arange(len(self.depth))
+        """T, RH, w and suction by depth at one record. A face between two materials stands twice, once for each side."""
+        nodes: list[int] = []
+        water: list[float] = []
+        for node in range(len(self.depth)):
+            nodes.append(node)
+            water.append(float(self.moisture_content(node, record)))
+            between = self.volume[node] == 0.0 and 0 < node < len(self.depth) - 1
+            if between and self.volume[node - 1] > 0.0 and self.volume[node + 1] > 0.0:
+                nodes.append(node)
+                water.append(float(self.moisture_content(node, record, inner=True)))
         return {
-            "depth_m": self.depth.tolist(),
+            "depth_m": self.depth[nodes].tolist(),
             "temperature_c": self.temperature_c(nodes, record).tolist(),
             "rh": self.rh(nodes, record).tolist(),
-            "w_kg_m3": [float(self.moisture_content(int(node), record)) for node in nodes],
-            "suction_pa": (SUCTION_UNIT * np.sinh(np.asarray(self.z[record], float))).tolist(),
+            "w_kg_m3": water,
+            "suction_pa": (SUCTION_UNIT * np.sinh(np.asarray(self.z[record][nodes], float))).tolist(),
         }
+
+    def profile_at(self, record: int, depths: list[float]) -> dict[str, list[float]]:
+        """The profile at asked depths [m], each between the nodes of its own layer; at a face, that of the outer layer."""
+        profile = self.profile(record)
+        known = np.array(profile["depth_m"])
+        after = np.clip(np.searchsorted(known, np.array(depths), side="left"), 1, len(known) - 1)
+        span = known[after] - known[after - 1]
+        part = np.where(span > 0.0, (np.array(depths) - known[after - 1]) / np.where(span > 0.0, span, 1.0), 0.0)
+        part = np.clip(part, 0.0, 1.0)
+        found = {}
+        for key, values in profile.items():
+            row = np.array(values)
+            found[key] = (row[after - 1] + (row[after] - row[after - 1]) * part).tolist()
+        return found
 
     def as_document(self) -> dict[str, Any]:
         """The result file of the command line: case with every default, sums, series, profiles."""
         hours = (np.arange(len(self.z)) + 1) * self.record_step_s
+        series = {name: self.plane_series(name) for name in self.places}
         profiles = []
         for when in self.case.output.profile_times_s:
             record = int(round(when / self.record_step_s)) - 1
             if not 0 <= record < len(self.z):
                 raise CaseRefused(f"profile time {when:g} s lies outside the run", "output.profile_times_s")
-            profile = self.profile(record)
             wanted = self.case.output.profile_depths_m
-            if wanted is not None:
-                known = profile["depth_m"]
-                profile = {key: np.interp(wanted, known, values).tolist() for key, values in profile.items()}
+            profile = self.profile(record) if wanted is None else self.profile_at(record, wanted)
             profiles.append({"time_s": when, **profile})
         solid_names = [self.case.layers[entry].name or str(entry) for entry in self.solid_entries]
         return {
@@ -201,11 +243,11 @@ class Outcome:
             "time_s": hours.tolist(),
             "planes": {
                 name: {
-                    "temperature_c": np.round(self.temperature_c(node), 4).tolist(),
-                    "rh": np.round(self.rh(node), 6).tolist(),
-                    "w_kg_m3": np.round(self.moisture_content(node), 4).tolist(),
+                    "temperature_c": np.round(temperature, 4).tolist(),
+                    "rh": np.round(humidity, 6).tolist(),
+                    "w_kg_m3": np.round(water, 4).tolist(),
                 }
-                for name, node in self.planes.items()
+                for name, (temperature, humidity, water) in series.items()
             },
             "layer_water_kg_m2": {
                 name: np.round(self.layer_water[:, i], 6).tolist()
@@ -225,9 +267,10 @@ class Outcome:
         solid_names = [self.case.layers[entry].name or f"layer {entry}" for entry in self.solid_entries]
         head = ["pass", "hour of pass"]
         columns: list[Array] = []
-        for name, node in self.planes.items():
+        for name in self.places:
+            temperature, humidity, _ = self.plane_series(name)
             head += [f"{name}: T [°C]", f"{name}: RH [%]"]
-            columns += [np.round(self.temperature_c(node), 3), np.round(100.0 * self.rh(node), 3)]
+            columns += [np.round(temperature, 3), np.round(100.0 * humidity, 3)]
         for i, name in enumerate([*solid_names, "free water on faces"]):
             head.append(f"{name}: water [kg/m²]")
             columns.append(np.round(self.layer_water[:, i], 5))
@@ -259,7 +302,8 @@ class Outcome:
             "node_material": self.node_material.tolist(),
             "entry_faces": self.entry_faces,
             "solid_entries": self.solid_entries,
-            "planes": self.planes,
+            "places": {name: asdict(place) for name, place in self.places.items()},
+            "solver": self.solver,
             "record_step_s": self.record_step_s,
             "passes": self.passes,
             "records_per_pass": self.records_per_pass,
@@ -285,5 +329,6 @@ class Outcome:
         for name in ("node_layer", "node_material"):
             rest[name] = np.array(rest[name], np.int64)
         rest["case"] = c.Case.model_validate(rest["case"])
+        rest["places"] = {name: PlanePlace(**place) for name, place in rest["places"].items()}
         rest["entry_faces"] = [tuple(pair) for pair in rest["entry_faces"]]
         return Outcome(**rest, **arrays)

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from core.climate.rain import takes_more_than_the_mean
+from shapely import LineString, Point
+
+from core.buildup.model import BuildUp
+from core.climate.rain import is_rain_face
 from core.errors import CoreError
 from core.materials.library import Sheet
 from core.measure.wood_moisture import SPECIES, corrected_moisture
 from core.moisture.steady import sd_of
+from core.readiness.make import made_of
 from core.readiness.reason import (
+    Pin,
     PinPlace,
     Surroundings,
     facts_of,
@@ -20,6 +25,9 @@ from core.readiness.reason import (
 from core.readiness.rules import rules
 from core.survey.drawings import best_cut, elevations
 from core.survey.exposure import FaceExposure
+from core.survey.planes import edges_of, outline_of
+from core.survey.shape import Body
+from server.projects.figures import yearly_driven_rain
 from server.projects.models import Element, Option, Project
 from server.survey.models import Evidence, Measurement
 from server.survey.schemas import (
@@ -54,6 +62,7 @@ class Survey:
             for leak in measurement.leaks
         }
         self._inner_sheet: dict[int, bool] = {}
+        self.outlines = {body.id: edges_of(outline_of(self.shape, body, "internal")) for body in self.shape.bodies}
 
     def of(self, row: Evidence) -> Surroundings:
         """The surroundings of a pin."""
@@ -62,6 +71,8 @@ class Survey:
         drawn = self.elevations.get((place.body, place.face))
         body = self.bodies.get(place.body or (element.body if element else ""))
         rain = FaceExposure.model_validate(element.rain) if element is not None and element.rain else FaceExposure()
+        found = element.as_found.current if element is not None and element.has_build_up else BuildUp(layers=[])
+        made, cladding, gap = made_of(found)
         neighbours = tuple(kind for pk, other, kind in self.places if pk != row.pk and near(place, other))
         return Surroundings(
             element=element.kind if element else "wall",
@@ -70,9 +81,7 @@ class Survey:
             eaves_m=body.eaves_m if body else None,
             face_width_m=drawn.width if drawn else None,
             openings=tuple(opening.rect for opening in drawn.openings) if drawn else (),
-            rain_face=element is not None
-            and element.adjoining == "outside"
-            and takes_more_than_the_mean(self.project.climate, element.facing_deg),
+            rain_face=element is not None and self._rained(element),
             overhang_m=body.roof.eaves_overhang_m if body else 0.0,
             gutters_faulty=rain.gutters != "sound",
             splash=rain.splash != "none",
@@ -81,7 +90,51 @@ class Survey:
             inner_sheet=element is not None and self._tight_inside(element),
             leak_near=element is not None and element.pk in self.leaky,
             neighbours=neighbours,
+            floors_m=_floors(body) if body else (),
+            heated=body.heated if body else True,
+            joist_wall_rained=self._joist_wall(element, row.seen, place),
+            made=made,
+            cladding=cladding,
+            gap=gap,
         )
+
+    def _rained(self, element: Element) -> bool:
+        """A wall outside that takes so much driven rain a year, with its factors."""
+        if element.kind != "wall" or element.adjoining != "outside":
+            return False
+        where = element.place
+        return is_rain_face(yearly_driven_rain(where.climate, where.facing_deg, where.driven_rain))
+
+    def _joist_wall(self, element: Element | None, pin: Pin, place: PinPlace) -> bool | None:
+        """Whether the wall that a joist end sits in takes the rain; None where the pin is no joist end.
+
+        A pin on a floor in the plan belongs to the nearest face of its body, within a metre; elsewhere to its own element.
+        """
+        if pin.part != "joist end" and not (
+            element is not None and element.kind == "floor" and pin.kind == "soft_timber"
+        ):
+            return None
+        if element is not None and element.kind == "wall":
+            return self._rained(element)
+        body = place.body or (element.body if element else "")
+        edges = self.outlines.get(body, [])
+        if place.view != "plan" or not edges:
+            # not placed in the plan: as the worst of the body's walls, which is what must be opened first
+            walls = [one for one in self.elements.values() if one.kind == "wall" and one.body == body]
+            return any(self._rained(one) for one in walls) if pin.part == "joist end" else None
+        distance, index = min(
+            (LineString([edge.start, edge.end]).distance(Point(place.x_m, place.y_m)), number)
+            for number, edge in enumerate(edges)
+        )
+        if distance > JOIST_REACH_M:
+            return None
+        face = self.bodies[body].faces[index]
+        walls = [
+            one
+            for one in self.elements.values()
+            if one.kind == "wall" and one.body == body and one.derived.get("face") == face
+        ]
+        return any(self._rained(one) for one in walls) if walls else None
 
     def _tight_inside(self, element: Element) -> bool:
         """A layer of sd 10 m or more on the room side of the middle, as found."""
@@ -111,6 +164,19 @@ class Survey:
             cause_at=row.cause_at,
             items=len(row.water_items.all()),
         )
+
+
+JOIST_REACH_M = 1.0
+
+
+def _floors(body: Body) -> tuple[float, ...]:
+    """Levels of the floors of a body [m]."""
+    levels = [body.level_m]
+    for storey in body.storeys:
+        levels.append(levels[-1] + storey.height_m)
+    if body.below != "slab":
+        levels.insert(0, body.level_m - body.below_height_m)
+    return tuple(levels)
 
 
 def species() -> list[NamedOut]:

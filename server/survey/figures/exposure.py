@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from core.brief import facing_word
-from core.climate.rain import takes_more_than_the_mean
+from core.climate.rain import RAIN_FACE_MM, is_rain_face
 from core.survey.drawings import Elevation, elevations
 from core.survey.exposure import FaceExposure
 from core.survey.shape import Shape
@@ -26,6 +26,7 @@ def faces_rain(project: Project) -> list[FaceRain]:
         if element.kind != "wall" or element.adjoining != "outside":
             continue
         steps = element.exposure_steps
+        driven = fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain)
         found.append(
             FaceRain(
                 element_id=element.pk,
@@ -36,8 +37,10 @@ def faces_rain(project: Project) -> list[FaceRain]:
                 suggested=suggested_exposure(shape, drawn, element),
                 steps=steps,
                 product=steps.product,
-                driven_rain_mm=fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain),
-                rain_face=takes_more_than_the_mean(project.climate, element.facing_deg),
+                driven_rain_mm=driven,
+                rain_face=is_rain_face(driven),
+                rain_face_from_mm=RAIN_FACE_MM,
+                strip=steps.worst_strip,
             )
         )
     return found

@@ -16,12 +16,14 @@ from core.readiness.reason import (
     PinPlace,
     Readiness,
 )
+from core.say import Said, join, say
 from core.survey.drawings import Band, Section, best_cut, section
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
 from server.projects import figures as fig
 from server.projects.models import Element, Option, Project
 from server.runs.models import Run
+from server.runs.verdicts import Kept, limits_of
 from server.survey.figures.water import readiness_of
 from server.survey.schemas import (
     Break,
@@ -39,8 +41,8 @@ def _shown_build_up(element: Element) -> tuple[BuildUp | None, str]:
         return None, ""
     if element.chosen is not None:
         return element.chosen.current, element.chosen.name
-    found = next(o for o in element.options.all() if o.role == Option.AS_FOUND)
-    return found.current, "as found"
+    found = element.as_found
+    return (found.current, "as found") if found.current.is_stated else (None, "")
 
 
 def _depths(build_up: BuildUp, control: ControlLayers) -> dict[str, float]:
@@ -57,28 +59,32 @@ def _depths(build_up: BuildUp, control: ControlLayers) -> dict[str, float]:
     return found
 
 
-def _house_element(element: Element, state: Readiness) -> HouseElement:
-    found_words = chosen_name = verdict_words = worst = ""
+def _house_element(element: Element, state: Readiness, kept: Kept, queue: fig.Waiting) -> HouseElement:
+    found_words = chosen_name = verdict_words = worst = years = ""
     wet: float | None = None
+    limits = limits_of(element.project)
     for option in sorted(element.options.all(), key=lambda o: o.role != Option.AS_FOUND):
         is_found = option.role == Option.AS_FOUND
         if not is_found and option.pk != element.chosen_id:
             continue
-        refused, case_hash = case_state(option.current, element.place)
-        run = fig.run_state(option, case_hash, refused, list(option.runs.all()))
+        as_found = element.as_found.current
+        refused, case_hash = case_state(option.current, element.place, None if is_found else as_found)
+        tests = fig.test_words(element, option, limits)
+        run = fig.run_state(element, option, as_found, case_hash, refused, list(option.runs.all()), kept, tests, queue)
         current = run.verdict if run.state == "current" else None
-        words = "years not available yet" if run.state == "not available" else f"years {run.state}"
+        words = "construction not stated" if not option.current.is_stated else f"years {run.state}"
         if current is not None:
-            point = current["worst_point"]
-            wet = float(point["worst_month_rh"])
-            worst = f"{point['name']}, {point['worst_month']}"
-            words = str(current["as_found_words"] if is_found else current["headline"])
+            point = current.worst_point
+            wet = point.worst_month_rh
+            worst = f"{point.name}, {point.worst_month}"
+            words = current.as_found_words.metric if is_found else current.headline.metric
         if is_found:
-            found_words = words
+            found_words, years = words, run.state if option.current.is_stated else "not stated"
         else:
             chosen_name, verdict_words = option.name, words
     return HouseElement(
         element_id=element.pk,
+        years=years,
         name=element.name,
         kind=element.kind,
         readiness=state,
@@ -134,7 +140,10 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         for row in heat.rows
         if row.element_id not in in_section and (row.element_id is not None or row.before_w_k > 0)
     ]
-    house_elements = [_house_element(element, states[element.pk]) for element in elements]
+    runs = [run for element in elements for option in element.options.all() for run in option.runs.all()]
+    kept = Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
+    queue = fig.Waiting()
+    house_elements = [_house_element(element, states[element.pk], kept, queue) for element in elements]
     outside = [e for e, row in zip(house_elements, elements, strict=True) if not row.in_shape]
     return HouseOut(
         axis=axis,
@@ -206,19 +215,19 @@ def _breaks(drawn: Section, bands: list[HouseBand]) -> list[Break]:
         first, second = by_id[joint.first], by_id[joint.second]
         if first.control is None or second.control is None:
             continue
-        lacking: dict[str, list[str]] = defaultdict(list)
+        lacking: dict[str, list[Said]] = defaultdict(list)
         for line in ("rain", "air", "vapour", "heat"):
             sides = [(band, getattr(band.control, line)) for band in (first, second)]
             none = [(band, control) for band, control in sides if control.layer_id is None]
-            if line == "rain" and any(control.because == "not against rain" for _, control in none):
+            if line == "rain" and any(control.because.metric == "not against rain" for _, control in none):
                 continue
             if len(none) == 1:
-                lacking[line].append(f"{none[0][0].name}: {none[0][1].because}")
+                lacking[line].append(say("{name}: {because}", name=none[0][0].name, because=none[0][1].because))
         if lacking:
             number += 1
         for line, words in lacking.items():
             found.append(
-                Break(number=number, joint=joint.name, at=joint.at, line=line, words="; ".join(words), stops=True)
+                Break(number=number, joint=joint.name, at=joint.at, line=line, words=join(words, "; "), stops=True)
             )
     return found
 

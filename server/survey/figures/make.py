@@ -30,6 +30,21 @@ def made_page(project: Project) -> MadePage:
             MadeLayer(layer=layer, name=layer.entry.name, sd_m=sd_of(layer, DRY), tight=sd_of(layer, DRY) >= TIGHT_SD_M)
             for layer in build_up.layers
         ]
+        if not build_up.is_stated:
+            elements.append(
+                MadeElement(
+                    element_id=element.pk,
+                    option_id=found.pk,
+                    revision=found.revision,
+                    name=element.name,
+                    kind=element.kind,
+                    layers=[],
+                    drafted=found.draft is not None,
+                    stated=False,
+                    finish_stated=False,
+                )
+            )
+            continue
         last = build_up.layers[-1].entry
         elements.append(
             MadeElement(
@@ -40,6 +55,7 @@ def made_page(project: Project) -> MadePage:
                 kind=element.kind,
                 layers=layers,
                 drafted=found.draft is not None,
+                stated=True,
                 finish_stated=isinstance(last, Sheet) or last.group in ("plaster", "board", "timber"),
             )
         )

@@ -76,6 +76,8 @@ def envelope_of(project: Project) -> float | None:
 def _as_found_u(element: Element | None) -> float | None:
     if element is None or not element.has_build_up:
         return element.u_w_m2k if element else None
+    if not element.as_found.current.is_stated:
+        return None
     try:
         return transmittance(element.as_found.current, element.kind).u_effective
     except CoreError:

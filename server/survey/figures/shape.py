@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from core.brief import EXAMPLE_NOTE, EXAMPLE_TARGETS, missing_in
 from core.errors import CoreError
+from core.say import Said, say
 from core.survey.drawings import elevations
 from core.survey.geometry import Building, derive
 from core.survey.shape import Shape
@@ -19,12 +20,14 @@ from server.survey.schemas import (
 
 def brief_out(project: Project) -> BriefOut:
     brief = project.current_brief
-    affected = []
+    affected: list[Said] = []
     for element in project.elements.all():
         if not element.has_build_up:
             continue
-        _, said = element.limits_said()
-        affected += [f"{element.name}: {words}" for key, words in said.items() if key != "target_u_w_m2k"]
+        _, rows = element.limits_said()
+        affected += [
+            say("{name}: {words}", name=element.name, words=row.words) for row in rows if row.field != "target_u_w_m2k"
+        ]
     return BriefOut(
         revision=project.brief_revision,
         brief=brief,

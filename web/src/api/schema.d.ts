@@ -360,6 +360,8 @@ export interface paths {
         /**
          * Case File
          * @description The case of an option as committed, every default written out: `python -m core simulate` reads it.
+         *
+         *     Where as found was run, the start of its existing layers is written out too; else everything starts as it says.
          */
         get: operations["server_runs_api_case_file"];
         put?: never;
@@ -381,6 +383,26 @@ export interface paths {
         /** Keep Draft */
         put: operations["server_projects_api_keep_draft"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/lever": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Lever
+         * @description The same option with a coat, a render or a cladding outside, beside it; the whole sheet comes back.
+         */
+        post: operations["server_projects_api_try_lever"];
         delete?: never;
         options?: never;
         head?: never;
@@ -519,6 +541,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/constructions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Construction
+         * @description One construction to many elements at once.
+         */
+        post: operations["server_projects_api_give_construction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/elements": {
         parameters: {
             query?: never;
@@ -639,6 +681,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Limits
+         * @description Every limit in force, as it is by default, and why.
+         */
+        get: operations["server_projects_api_read_limits"];
+        /** Edit Limits */
+        put: operations["server_projects_api_edit_limits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/made": {
         parameters: {
             query?: never;
@@ -738,6 +801,26 @@ export interface paths {
         get: operations["server_survey_api_read_rain"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/runs/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Again
+         * @description Everything that an older solver computed, anew.
+         */
+        post: operations["server_runs_api_run_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1068,16 +1151,19 @@ export interface components {
         /**
          * AirLeakage
          * @description Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
+         *
+         *     “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
+         *     “none” has to be chosen.
          */
         AirLeakage: {
             /** After Layer */
             after_layer?: string | null;
             /**
              * Preset
-             * @default none
+             * @default by rule
              * @enum {string}
              */
-            preset: "none" | "tested tight" | "careful" | "leaky" | "q50";
+            preset: "by rule" | "none" | "tested tight" | "careful" | "leaky" | "q50";
             /** Q50 M3 M2H */
             q50_m3_m2h?: number | null;
         };
@@ -1100,19 +1186,27 @@ export interface components {
             q50: components["schemas"]["Interval"];
             q_envelope_50: components["schemas"]["Interval"] | null;
         };
-        /** AskBatch */
+        /**
+         * AskBatch
+         * @description settings of its kind; absent where the defaults will do.
+         */
         AskBatch: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain";
             /** Option Id */
             option_id?: number | null;
-            /** Settings */
-            settings: {
-                [key: string]: unknown;
-            };
+            outboard?: components["schemas"]["OutboardSettings"] | null;
+            plane?: components["schemas"]["PlaneSettings"] | null;
+            study?: components["schemas"]["StudySettings"] | null;
+            wetting?: components["schemas"]["WettingSettings"] | null;
+        };
+        /** AskedAgain */
+        AskedAgain: {
+            /** Asked */
+            asked: number;
         };
         /** AtPlane */
         AtPlane: {
@@ -1120,6 +1214,30 @@ export interface components {
             rh: number;
             /** Temperature C */
             temperature_c: number;
+        };
+        /**
+         * Balances
+         * @description How exact a run was and what it took.
+         */
+        Balances: {
+            /** Cells */
+            cells: number;
+            /** Energy Closure */
+            energy_closure: number;
+            /** Passes */
+            passes: number;
+            /** Refused Steps */
+            refused_steps: number;
+            /** Seconds */
+            seconds: number;
+            /** Settled */
+            settled: boolean;
+            /** Steps */
+            steps: number;
+            /** Water Closure */
+            water_closure: number;
+            /** Water Turnover Kg M2 */
+            water_turnover_kg_m2: number;
         };
         /**
          * BatchOut
@@ -1143,50 +1261,51 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain";
             /** Option Id */
             option_id: number | null;
             /** Option Name */
             option_name: string;
             /** Out Of Date */
             out_of_date: boolean;
+            /** Plane */
+            plane: string;
             /** Runs */
             runs: components["schemas"]["BatchRun"][];
-            /** Settings */
-            settings: {
-                [key: string]: unknown;
-            };
             /** Status */
             status: string;
             study: components["schemas"]["StudySummary"] | null;
+            study_settings: components["schemas"]["StudySettings"] | null;
             /** Total */
             total: number;
         };
         /**
          * BatchRun
-         * @description One run of a batch. result: of a brief run state, headline, nearness, daily_rh …; of a wetting test days, rh …
+         * @description One run of a batch. brief: of short runs; wetting: of the wetting test. facing_deg, thickness_mm: what it varies.
          */
         BatchRun: {
+            brief: components["schemas"]["ShortRun"] | null;
+            /** Draw */
+            draw: components["schemas"]["Drawn"][];
             /** Error */
             error: string;
+            /** Facing Deg */
+            facing_deg: number | null;
             /** Id */
             id: number;
-            /** Inputs */
-            inputs: {
-                [key: string]: unknown;
-            };
             /** Label */
             label: string;
             /** Option Id */
             option_id: number;
+            /** Plane */
+            plane: string;
             /** Progress */
             progress: number;
-            /** Result */
-            result: {
-                [key: string]: unknown;
-            } | null;
             /** Status */
             status: string;
+            /** Thickness Mm */
+            thickness_mm: number | null;
+            wetting: components["schemas"]["WettingAnswer"] | null;
         };
         /**
          * BlowerDoorTest
@@ -1305,12 +1424,12 @@ export interface components {
             number: number;
             /** Stops */
             stops: boolean;
-            /** Words */
-            words: string;
+            words: components["schemas"]["Said"];
         };
         /**
          * Brief
-         * @description Step 1 of the work.
+         * @description Step 1 of the work. appliances: flues, stoves, boilers and their air; fans: what extracts; habits: airing, drying of
+         *     clothes, temperatures.
          */
         Brief: {
             /**
@@ -1318,13 +1437,35 @@ export interface components {
              * @default
              */
             aims: string;
+            /**
+             * Appliances
+             * @default
+             */
+            appliances: string;
+            /**
+             * Bills
+             * @default
+             */
+            bills: string;
             /** Budget */
             budget?: number | null;
+            /** Built Year */
+            built_year?: number | null;
             /**
              * Currency
              * @default
              */
             currency: string;
+            /**
+             * Fans
+             * @default
+             */
+            fans: string;
+            /**
+             * Habits
+             * @default
+             */
+            habits: string;
             /**
              * Limits
              * @default []
@@ -1353,6 +1494,26 @@ export interface components {
              * @default
              */
             use: string;
+        };
+        /**
+         * BriefAnswer
+         * @description What is kept of one short run: the plane looked at, and its daily RH of the last year [%].
+         */
+        BriefAnswer: {
+            /** Daily Rh */
+            daily_rh: number[];
+            /** Driven Rain Mm */
+            driven_rain_mm: number;
+            /** Mould */
+            mould: number;
+            /** Plane */
+            plane: string;
+            /** Seconds */
+            seconds: number;
+            /** Worst Month */
+            worst_month: string;
+            /** Worst Month Rh */
+            worst_month_rh: number;
         };
         /**
          * BriefBody
@@ -1398,7 +1559,7 @@ export interface components {
         /** BriefOut */
         BriefOut: {
             /** Affected */
-            affected: string[];
+            affected: components["schemas"]["Said"][];
             /** Bodies */
             bodies: components["schemas"]["NamedOut"][];
             brief: components["schemas"]["Brief"];
@@ -1417,13 +1578,13 @@ export interface components {
         };
         /**
          * BuildUp
-         * @description Layers from outside to inside (roofs and floors: from above… the cold side… to the room).
+         * @description Layers from outside to inside (roofs and floors: from above… the cold side… to the room). None: not stated.
          */
         BuildUp: {
             /**
              * @default {
              *       "after_layer": null,
-             *       "preset": "none",
+             *       "preset": "by rule",
              *       "q50_m3_m2h": null
              *     }
              */
@@ -1433,7 +1594,7 @@ export interface components {
             /**
              * @default {
              *       "after_layer": null,
-             *       "share": 0
+             *       "share": null
              *     }
              */
             rain_leak: components["schemas"]["RainLeakage"];
@@ -1442,17 +1603,38 @@ export interface components {
          * BuildUpLayer
          * @description One layer. Membranes and coatings have no thickness; everything else must have one.
          *
-         *     start_rh: RH at the start of the hourly years where built-in water makes it wetter than the rest; absent: as the place.
+         *     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
+         *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
+         *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's.
          */
         BuildUpLayer: {
+            /** A Value Kg M2S05 */
+            a_value_kg_m2s05?: number | null;
+            /**
+             * Air Barrier
+             * @default false
+             */
+            air_barrier: boolean;
             /**
              * Existing
              * @default false
              */
             existing: boolean;
+            fixings?: components["schemas"]["Fixings"] | null;
             framing?: components["schemas"]["Framing"] | null;
+            /**
+             * Frost Proof
+             * @default false
+             */
+            frost_proof: boolean;
+            /**
+             * Gaps
+             * @default 0
+             */
+            gaps: number;
             /** Id */
             id: string;
+            inverted?: components["schemas"]["InvertedRoof"] | null;
             /**
              * Known
              * @default assumed
@@ -1461,6 +1643,7 @@ export interface components {
             known: "seen" | "probed" | "drawing" | "assumed";
             /** Material */
             material: string;
+            metal?: components["schemas"]["Metal"] | null;
             /**
              * Photo
              * @default
@@ -1490,8 +1673,7 @@ export interface components {
             met: boolean;
             /** Name */
             name: string;
-            /** Words */
-            words: string;
+            words: components["schemas"]["Said"];
         };
         /** ChoiceBody */
         ChoiceBody: {
@@ -1598,20 +1780,25 @@ export interface components {
             facing: string;
             /** Occupancy */
             occupancy: string;
+            /** Rain Face */
+            rain_face: boolean;
             /** Set Point C */
             set_point_c: number;
             /** Start Rh */
             start_rh: number;
+            /** Strip */
+            strip: string;
             /** Target U W M2K */
             target_u_w_m2k: number | null;
+            /** Works On */
+            works_on: string;
         };
         /**
          * Control
          * @description layer_id is None when nothing in the build-up does it.
          */
         Control: {
-            /** Because */
-            because: string;
+            because: components["schemas"]["Said"];
             /** Layer Id */
             layer_id: string | null;
         };
@@ -1635,6 +1822,51 @@ export interface components {
             uncertainty: number;
         };
         /**
+         * Correction
+         * @description One ΔU [W/(m² K)] of ISO 6946 Annex F, of one layer.
+         */
+        Correction: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "fixings" | "air gaps" | "inverted roof";
+            /** Delta U */
+            delta_u: number;
+            /** Layer Id */
+            layer_id: string;
+        };
+        /**
+         * Credit
+         * @description What one thing takes off the building's loss.
+         */
+        Credit: {
+            /** Kwh */
+            kwh: number;
+            /** W K */
+            w_k: number;
+            what: components["schemas"]["Said"];
+        };
+        /** CriterionOut */
+        CriterionOut: {
+            /** Covers Not */
+            covers_not: string;
+            /** Key */
+            key: string;
+        };
+        /**
+         * Day
+         * @description A day of a run: its year, counted from the works, and its date.
+         */
+        Day: {
+            /** Day */
+            day: number;
+            /** Month */
+            month: number;
+            /** Year */
+            year: number;
+        };
+        /**
          * Derived
          * @description One element that follows from the shape. Areas in m²; the net area is what counts for heat.
          */
@@ -1644,8 +1876,7 @@ export interface components {
              * @enum {string}
              */
             adjoining: "outside" | "ground" | "unheated";
-            /** Arithmetic */
-            arithmetic: string;
+            arithmetic: components["schemas"]["Said"];
             /** Body */
             body: string;
             /** Face */
@@ -1707,6 +1938,19 @@ export interface components {
             build_up: components["schemas"]["BuildUp"];
         };
         /**
+         * Drawn
+         * @description One uncertain input and the value a run has of it.
+         */
+        Drawn: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+            /** Value */
+            value: number;
+        };
+        /**
          * DrawnLine
          * @description A line that is no element. kind: ground, inner floor, inner wall, ceiling, below, roof outline.
          */
@@ -1739,24 +1983,75 @@ export interface components {
             ];
         };
         /**
+         * Drowned
+         * @description Rain drowns every difference between the options: said once, before they are ranked.
+         *
+         *     enough: the largest share of today's rain at which the structure comes out of it, where runs found one; asked: those
+         *     runs are under way or done.
+         */
+        Drowned: {
+            /** Asked */
+            asked: boolean;
+            /** Enough */
+            enough: number | null;
+            /** Levers */
+            levers: components["schemas"]["Lever"][];
+            words: components["schemas"]["Said"];
+        };
+        /**
          * DryingAbility
-         * @description From a plane held at 100 % RH, April to September, steady vapour only [g/m²]; sd to each side [m].
+         * @description Outward and inward apart. vapour_only: liquid dries it too and is not in the figure.
          */
         DryingAbility: {
-            /** Inward G M2 */
-            inward_g_m2: number;
-            /** Inward Sd M */
-            inward_sd_m: number;
-            /** Outward G M2 */
-            outward_g_m2: number;
-            /** Outward Sd M */
-            outward_sd_m: number;
+            inward: components["schemas"]["DryingSide"];
+            outward: components["schemas"]["DryingSide"];
+            /** Plane */
+            plane: string;
+        };
+        /**
+         * DryingLeft
+         * @description Drying ability of an option over that of as found, or why there is no such figure.
+         */
+        DryingLeft: {
+            /** Share */
+            share: number | null;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * DryingSide
+         * @description One way out of a plane held at 100 % RH: steady vapour, April to September [g/m²]; sd [m] in September.
+         *
+         *     to: where the vapour goes. liquid: names of capillary layers that touch the plane on this way: they dry it by liquid
+         *     too, which this figure leaves out.
+         */
+        DryingSide: {
+            /** G M2 */
+            g_m2: number;
+            /** Liquid */
+            liquid: string[];
+            /** Sd M */
+            sd_m: number;
+            /** To */
+            to: string;
+        };
+        /** EditedLimit */
+        EditedLimit: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: number;
         };
         /**
          * ElementFields
          * @description One element. Windows and doors state U and g; everything else has a build-up.
+         *
+         *     occupancy, set_point_c, absorptance: empty where the project's, or the usual, holds. perimeter_m, depth_m: of a floor
+         *     against the ground, its exposed perimeter and how deep it lies.
          */
         ElementFields: {
+            /** Absorptance */
+            absorptance?: number | null;
             /**
              * Adjoining
              * @default outside
@@ -1765,6 +2060,8 @@ export interface components {
             adjoining: "outside" | "ground" | "unheated";
             /** Area M2 */
             area_m2: number;
+            /** Depth M */
+            depth_m?: number | null;
             /**
              * Exposure
              * @default moderate
@@ -1784,20 +2081,35 @@ export interface components {
             /** G Value */
             g_value?: number | null;
             /**
+             * Ground
+             * @default moist
+             * @enum {string}
+             */
+            ground: "moist" | "wet";
+            /**
              * Kind
              * @enum {string}
              */
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Occupancy
+             * @default
+             */
+            occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /** Perimeter M */
+            perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
+            /** Set Point C */
+            set_point_c?: number | null;
             /**
              * Slope Deg
              * @default 90
@@ -1810,6 +2122,8 @@ export interface components {
         };
         /** ElementOut */
         ElementOut: {
+            /** Absorptance */
+            absorptance?: number | null;
             /**
              * Adjoining
              * @default outside
@@ -1830,6 +2144,8 @@ export interface components {
             chosen_reason: string;
             /** Corrected */
             corrected: string[];
+            /** Depth M */
+            depth_m?: number | null;
             /** Derived */
             derived: {
                 [key: string]: unknown;
@@ -1852,6 +2168,12 @@ export interface components {
             factor_b: number;
             /** G Value */
             g_value?: number | null;
+            /**
+             * Ground
+             * @default moist
+             * @enum {string}
+             */
+            ground: "moist" | "wet";
             /** Id */
             id: number;
             /**
@@ -1861,8 +2183,15 @@ export interface components {
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Occupancy
+             * @default
+             */
+            occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /** Perimeter M */
+            perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
@@ -1873,6 +2202,8 @@ export interface components {
             rain_surveyed: boolean;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
+            /** Set Point C */
+            set_point_c?: number | null;
             /** Shape Key */
             shape_key: string;
             /**
@@ -1957,7 +2288,7 @@ export interface components {
             /** U W M2K */
             u_w_m2k: number | null;
             /** Worth Nothing */
-            worth_nothing: string[];
+            worth_nothing: components["schemas"]["Said"][];
         };
         /**
          * EvidenceBody
@@ -2022,15 +2353,17 @@ export interface components {
         };
         /**
          * ExposureSteps
-         * @description The factors as the runs take them, and how they came about.
+         * @description The factors as the runs take them, and how they came about. wall_factor is that of the worst strip.
          */
         ExposureSteps: {
             /** Not In The Runs */
-            not_in_the_runs: string[];
+            not_in_the_runs: components["schemas"]["Said"][];
             /** Obstruction Factor */
             obstruction_factor: number;
             /** Steps */
             steps: components["schemas"]["Step"][];
+            /** Strips */
+            strips: components["schemas"]["StripFactor"][];
             /** Terrain Factor */
             terrain_factor: number;
             /** Topography Factor */
@@ -2137,7 +2470,11 @@ export interface components {
             rain: components["schemas"]["FaceExposure"] | null;
             /** Rain Face */
             rain_face: boolean;
+            /** Rain Face From Mm */
+            rain_face_from_mm: number;
             steps: components["schemas"]["ExposureSteps"];
+            /** Strip */
+            strip: string;
             suggested: components["schemas"]["FaceExposure"];
         };
         /**
@@ -2160,6 +2497,31 @@ export interface components {
             q50: components["schemas"]["Interval"];
             /** R Squared */
             r_squared: number;
+        };
+        /**
+         * Fixings
+         * @description Fixings through a layer of insulation, ISO 6946 Annex F: their number, metal and section, and how deep they go.
+         *
+         *     depth_share: 1 all through; less for recessed ones.
+         */
+        Fixings: {
+            /**
+             * Conductivity W Mk
+             * @default 50
+             */
+            conductivity_w_mk: number;
+            /**
+             * Depth Share
+             * @default 1
+             */
+            depth_share: number;
+            /** Per M2 */
+            per_m2: number;
+            /**
+             * Section Mm2
+             * @default 20
+             */
+            section_mm2: number;
         };
         /**
          * FlowPoint
@@ -2199,6 +2561,24 @@ export interface components {
             months: number | null;
         };
         /**
+         * GiveBody
+         * @description One construction to many elements: as found, of the element it is taken from.
+         */
+        GiveBody: {
+            /** From Element */
+            from_element: number;
+            /** To Elements */
+            to_elements: number[];
+        };
+        /**
+         * Given
+         * @description To how many elements.
+         */
+        Given: {
+            /** Given */
+            given: number;
+        };
+        /**
          * Guess
          * @description One column as offered: name in the file, meaning, unit, and its range in the first rows.
          */
@@ -2219,14 +2599,21 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** HeatOut */
+        /**
+         * HeatOut
+         * @description missing: what no figure is known for; the total is then of the known parts only. credits: options and air apart.
+         */
         HeatOut: {
             /** Arithmetic */
-            arithmetic: string[];
+            arithmetic: components["schemas"]["Said"][];
             /** Climate Label */
             climate_label: string;
             /** Climate Origin */
             climate_origin: string;
+            /** Complete */
+            complete: boolean;
+            /** Credits */
+            credits: components["schemas"]["Credit"][];
             /** Degree Hours Kh */
             degree_hours_kh: number;
             /** Design C */
@@ -2263,8 +2650,7 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
-            /** Note */
-            note: string;
+            note: components["schemas"]["Said"];
             /** U After */
             u_after: number | null;
             /** U Before */
@@ -2345,7 +2731,10 @@ export interface components {
                 number
             ][];
         };
-        /** HouseElement */
+        /**
+         * HouseElement
+         * @description years: state of the as-found years, so that *not run* is told apart from *dry*.
+         */
         HouseElement: {
             /** As Found */
             as_found: string;
@@ -2364,6 +2753,8 @@ export interface components {
             wet: number | null;
             /** Worst */
             worst: string;
+            /** Years */
+            years: string;
         };
         /** HouseListed */
         HouseListed: {
@@ -2484,6 +2875,20 @@ export interface components {
             value: number;
         };
         /**
+         * InvertedRoof
+         * @description Rain that runs between the insulation and the membrane below it, ISO 6946 Annex F: mean rain of the heating season
+         *     [mm a day], and the standard's factor of drainage × (0.04 for one layer butt-jointed with open covering).
+         */
+        InvertedRoof: {
+            /**
+             * Factor
+             * @default 0.04
+             */
+            factor: number;
+            /** Rain Mm Day */
+            rain_mm_day: number;
+        };
+        /**
          * Joint
          * @description Where two bands meet, in the order of the round: floor, right wall, roof, left wall.
          */
@@ -2499,6 +2904,44 @@ export interface components {
             name: string;
             /** Second */
             second: string;
+        };
+        /**
+         * Judgement
+         * @description One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
+         *
+         *     against: how it stands against as found, where as found passes its limit too.
+         */
+        Judgement: {
+            /**
+             * Against
+             * @default
+             * @enum {string}
+             */
+            against: "" | "better" | "no change" | "worse";
+            /** Criterion */
+            criterion: string;
+            /** Layer Id */
+            layer_id: string;
+            on: components["schemas"]["Day"];
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "for good" | "drying in";
+            /** Place */
+            place: string;
+            sentence: components["schemas"]["Said"];
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "within limits" | "marginal" | "over a limit";
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * LayerEdge
@@ -2531,6 +2974,27 @@ export interface components {
              */
             size: "small" | "medium" | "large";
         };
+        /**
+         * Lever
+         * @description Something that keeps the rain out, to be tried with one press.
+         */
+        Lever: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "coat" | "render" | "cladding";
+            /** Words */
+            words: string;
+        };
+        /** LeverBody */
+        LeverBody: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "coat" | "render" | "cladding";
+        };
         /** LibraryOut */
         LibraryOut: {
             /** Approximation */
@@ -2543,6 +3007,42 @@ export interface components {
             materials: components["schemas"]["MaterialOut"][];
         };
         /**
+         * LimitOut
+         * @description One limit of a criterion: in force, as it is by default, and why.
+         */
+        LimitOut: {
+            /** Criterion */
+            criterion: string;
+            /** Default */
+            default: number;
+            /** Key */
+            key: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LimitSaid
+         * @description Where a limit comes from that is not the element's own.
+         */
+        LimitSaid: {
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "room_mm" | "outside_mm" | "target_u_w_m2k" | "reveal_mm";
+            words: components["schemas"]["Said"];
+        };
+        /**
          * Limits
          * @description How far an element may grow from the as-found finish [mm]; absent: no limit known.
          */
@@ -2553,6 +3053,24 @@ export interface components {
             room_mm?: number | null;
             /** Target U W M2K */
             target_u_w_m2k?: number | null;
+        };
+        /**
+         * LimitsBody
+         * @description The limits that differ from their defaults.
+         */
+        LimitsBody: {
+            /** Limits */
+            limits: components["schemas"]["EditedLimit"][];
+        };
+        /**
+         * LimitsOut
+         * @description covers_not: by criterion, what it looks at and what it does not cover.
+         */
+        LimitsOut: {
+            /** Criteria */
+            criteria: components["schemas"]["CriterionOut"][];
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
         };
         /**
          * Line
@@ -2638,6 +3156,8 @@ export interface components {
             option_id: number;
             /** Revision */
             revision: number;
+            /** Stated */
+            stated: boolean;
         };
         /** MadeLayer */
         MadeLayer: {
@@ -2726,6 +3246,11 @@ export interface components {
             conductivity_w_mk?: number | null;
             /** Density Kg M3 */
             density_kg_m3?: number | null;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
             /** Free Saturation Kg M3 */
             free_saturation_kg_m3?: number | null;
             /** Group */
@@ -2740,6 +3265,8 @@ export interface components {
             mould_class: string;
             /** Mu */
             mu?: number | null;
+            /** Mu Wet */
+            mu_wet?: number | null;
             /** Name */
             name: string;
             /** Note */
@@ -2756,6 +3283,11 @@ export interface components {
             usual_thickness_mm?: number | null;
             /** W80 Kg M3 */
             w80_kg_m3?: number | null;
+            /**
+             * Weather
+             * @default
+             */
+            weather: string;
         };
         /** MeasurementBody */
         MeasurementBody: {
@@ -2839,6 +3371,24 @@ export interface components {
             volume_m3: number | null;
         };
         /**
+         * Metal
+         * @description Metal that the survey states at the inner face of a layer.
+         */
+        Metal: {
+            /**
+             * Kind
+             * @default iron
+             * @enum {string}
+             */
+            kind: "iron" | "steel, galvanised" | "stainless steel" | "other";
+            /**
+             * Part
+             * @default fixings
+             * @enum {string}
+             */
+            part: "fixings" | "ties" | "plates" | "studs" | "lintel" | "cramps";
+        };
+        /**
          * MeterReading
          * @description What the meter showed [mass-%], with the wood's temperature. offset: from the meter maker's table, wins.
          */
@@ -2906,6 +3456,8 @@ export interface components {
         };
         /** NewElement */
         NewElement: {
+            /** Absorptance */
+            absorptance?: number | null;
             /**
              * Adjoining
              * @default outside
@@ -2915,6 +3467,8 @@ export interface components {
             /** Area M2 */
             area_m2: number;
             build_up?: components["schemas"]["BuildUp"] | null;
+            /** Depth M */
+            depth_m?: number | null;
             /**
              * Exposure
              * @default moderate
@@ -2934,20 +3488,35 @@ export interface components {
             /** G Value */
             g_value?: number | null;
             /**
+             * Ground
+             * @default moist
+             * @enum {string}
+             */
+            ground: "moist" | "wet";
+            /**
              * Kind
              * @enum {string}
              */
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Occupancy
+             * @default
+             */
+            occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /** Perimeter M */
+            perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
+            /** Set Point C */
+            set_point_c?: number | null;
             /**
              * Slope Deg
              * @default 90
@@ -3138,6 +3707,21 @@ export interface components {
             /** Thickness Mm */
             thickness_mm: number | null;
         };
+        /** OutboardSettings */
+        OutboardSettings: {
+            /**
+             * Material
+             * @default wood_fibre_board
+             */
+            material: string;
+            /**
+             * Most Mm
+             * @default 200
+             */
+            most_mm: number;
+            /** Plane */
+            plane?: string | null;
+        };
         /**
          * OverrideBody
          * @description Both empty takes the override back.
@@ -3208,7 +3792,7 @@ export interface components {
         };
         /**
          * Pin
-         * @description One piece of evidence as it was seen.
+         * @description One piece of evidence as it was seen. layer_id, depth_mm: inside which layer, how far from its outer face.
          */
         Pin: {
             /**
@@ -3216,7 +3800,9 @@ export interface components {
              * @default not_known
              * @enum {string}
              */
-            comes: "not_known" | "after_rain" | "cold_spells" | "humid_heat" | "after_use" | "always";
+            comes: "not_known" | "after_rain" | "cold_spells" | "humid_heat" | "after_use" | "always" | "damp_weather" | "dry_weather" | "clear_nights";
+            /** Depth Mm */
+            depth_mm?: number | null;
             /**
              * Extent
              * @default patch
@@ -3227,12 +3813,23 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "efflorescence" | "spalling" | "tide_mark" | "peeling_paint" | "stain" | "damp_smell" | "mould" | "soft_timber" | "swollen_sheet" | "rust" | "frost" | "condensation" | "animals";
+            kind: "efflorescence" | "spalling" | "tide_mark" | "peeling_paint" | "stain" | "damp_smell" | "mould" | "soft_timber" | "swollen_sheet" | "rust" | "frost" | "condensation" | "animals" | "damp" | "algae" | "cracks" | "hollow" | "lifted" | "standing_water" | "vegetation" | "insects" | "nothing_found";
+            /**
+             * Layer Id
+             * @default
+             */
+            layer_id: string;
             /**
              * Note
              * @default
              */
             note: string;
+            /**
+             * Part
+             * @default face
+             * @enum {string}
+             */
+            part: "face" | "joist end" | "sill" | "socket or pipe" | "partition" | "post or plate";
             /**
              * Pipes Near
              * @default false
@@ -3258,6 +3855,12 @@ export interface components {
              *     }
              */
             readings: components["schemas"]["Readings"];
+            /**
+             * Salt Source
+             * @default none
+             * @enum {string}
+             */
+            salt_source: "none" | "flue" | "byre" | "ground" | "gypsum" | "road";
             /** Seen On */
             seen_on?: string | null;
             /**
@@ -3306,9 +3909,51 @@ export interface components {
              */
             y_m: number;
         };
-        /** PreviewBody */
+        /**
+         * PlaneSettings
+         * @description plane: the layer at whose inner face one looks; absent: the first cold plane that could rot, mould or freeze.
+         */
+        PlaneSettings: {
+            /** Plane */
+            plane?: string | null;
+        };
+        /**
+         * Point
+         * @description One watch point in the settled year: what is reported whether or not it is judged.
+         */
+        Point: {
+            /** Bonded */
+            bonded: boolean;
+            /** Driest Month Rh */
+            driest_month_rh: number;
+            /** Judged */
+            judged: boolean;
+            /** Layer Id */
+            layer_id: string;
+            /** Mould */
+            mould: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "face" | "masonry" | "inside" | "cavity" | "room";
+            /** Why Not */
+            why_not: string;
+            /** Worst Month */
+            worst_month: string;
+            /** Worst Month Rh */
+            worst_month_rh: number;
+        };
+        /**
+         * PreviewBody
+         * @description option_id: the option that is edited; absent for one that is not kept yet.
+         */
         PreviewBody: {
             build_up: components["schemas"]["BuildUp"];
+            /** Option Id */
+            option_id?: number | null;
             typing?: components["schemas"]["Typing"] | null;
         };
         /**
@@ -3321,21 +3966,34 @@ export interface components {
             case_hash: string;
             condensation: components["schemas"]["Condensation"] | null;
             drying: components["schemas"]["DryingAbility"] | null;
-            /** Drying Plane */
-            drying_plane: string;
+            drying_left: components["schemas"]["DryingLeft"];
             free_drying: components["schemas"]["FreeDrying"] | null;
+            /** Ground U W M2K */
+            ground_u_w_m2k: number | null;
             /** Growth Outside Mm */
             growth_outside_mm: number;
             /** Leak Layer */
             leak_layer: string;
+            /**
+             * Leak Preset
+             * @enum {string}
+             */
+            leak_preset: "by rule" | "none" | "tested tight" | "careful" | "leaky" | "q50";
+            /** Leak Q50 */
+            leak_q50: number;
             /** Loss Kwh M2A */
             loss_kwh_m2a: number | null;
+            /** Opening Plane */
+            opening_plane: string;
             /** Over Limits */
-            over_limits: string[];
+            over_limits: components["schemas"]["Said"][];
+            plane: components["schemas"]["SensitivePlane"] | null;
             /** Profile */
             profile: components["schemas"]["ProfilePlane"][];
             /** Rain Leak Layer */
             rain_leak_layer: string;
+            /** Rain Leak Share */
+            rain_leak_share: number;
             /** Refused */
             refused: string;
             /** Room Lost Mm */
@@ -3362,7 +4020,7 @@ export interface components {
         };
         /**
          * Progress
-         * @description How far the steps are that the project page cannot tell by itself.
+         * @description How far the steps are that the project page cannot tell by itself. not_stated: elements without layers.
          */
         Progress: {
             /** Bodies */
@@ -3371,12 +4029,16 @@ export interface components {
             brief_missing: string[];
             /** Evidence */
             evidence: number;
+            /** Not Stated */
+            not_stated: number;
+            /** Survey Missing */
+            survey_missing: string[];
             /** Unexplained */
             unexplained: number;
         };
         /**
          * ProjectFields
-         * @description What a project states of itself; everything may be changed later.
+         * @description What a project states of itself; everything may be changed later. works_on: month-day of the works.
          */
         ProjectFields: {
             /**
@@ -3409,12 +4071,23 @@ export interface components {
              */
             set_point_c: number;
             /**
+             * Soil
+             * @default sand or gravel
+             * @enum {string}
+             */
+            soil: "clay or silt" | "sand or gravel" | "rock";
+            /**
              * Start Rh
              * @default 0.8
              */
             start_rh: number;
             /** Volume M3 */
             volume_m3?: number | null;
+            /**
+             * Works On
+             * @default 05-01
+             */
+            works_on: string;
         };
         /** ProjectListed */
         ProjectListed: {
@@ -3475,12 +4148,23 @@ export interface components {
              */
             set_point_c: number;
             /**
+             * Soil
+             * @default sand or gravel
+             * @enum {string}
+             */
+            soil: "clay or silt" | "sand or gravel" | "rock";
+            /**
              * Start Rh
              * @default 0.8
              */
             start_rh: number;
             /** Volume M3 */
             volume_m3?: number | null;
+            /**
+             * Works On
+             * @default 05-01
+             */
+            works_on: string;
         };
         /** ProjectPage */
         ProjectPage: {
@@ -3497,7 +4181,7 @@ export interface components {
         };
         /**
          * Proposal
-         * @description One mechanism with its score, in words, and the reasons that add up to it.
+         * @description One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first.
          */
         Proposal: {
             /** Mechanism */
@@ -3508,6 +4192,11 @@ export interface components {
             reasons: string[];
             /** Score */
             score: number;
+            /**
+             * Tied
+             * @default false
+             */
+            tied: boolean;
             /**
              * Words
              * @enum {string}
@@ -3520,16 +4209,15 @@ export interface components {
         };
         /**
          * RainLeakage
-         * @description A share of the driven rain that gets in to the inner face of a layer; absent: by rule.
+         * @description A share of the rain that gets in: driven rain of a wall, falling rain of a roof. Absent: by rule.
+         *
+         *     By rule a wall has none, and a roof whose covering lies on boards without an underlay OPEN_COVERING_LEAK.
          */
         RainLeakage: {
             /** After Layer */
             after_layer?: string | null;
-            /**
-             * Share
-             * @default 0
-             */
-            share: number;
+            /** Share */
+            share?: number | null;
         };
         /**
          * Readiness
@@ -3722,30 +4410,77 @@ export interface components {
         };
         /**
          * RunState
-         * @description The hourly years of an option: state in words, and the newest result that fits or used to.
+         * @description The hourly years of an option: state in words, and what the newest result that fits, or used to, says.
+         *
+         *     older: computed with an older solver or older criteria; run it again. before, wait_s: while it waits, how many runs come
+         *     first, and about how long that takes.
          */
         RunState: {
-            /** Doing */
+            balances?: components["schemas"]["Balances"] | null;
+            /**
+             * Before
+             * @default 0
+             */
+            before: number;
+            /**
+             * Doing
+             * @default
+             */
             doing: string;
-            /** Error */
+            /**
+             * Error
+             * @default
+             */
             error: string;
-            /** Progress */
+            /**
+             * Older
+             * @default false
+             */
+            older: boolean;
+            /**
+             * Progress
+             * @default 0
+             */
             progress: number;
             /** Run Id */
-            run_id: number | null;
+            run_id?: number | null;
             /**
              * State
              * @enum {string}
              */
             state: "not run" | "waiting" | "running" | "current" | "out of date" | "failed" | "cancelled" | "not available";
-            /** Summary */
-            summary: {
-                [key: string]: unknown;
-            } | null;
-            /** Verdict */
-            verdict: {
-                [key: string]: unknown;
-            } | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+            /** Wait S */
+            wait_s?: number | null;
+            /** Wetting Kg M2 */
+            wetting_kg_m2?: number | null;
+        };
+        /**
+         * Said
+         * @description One sentence in two unit systems.
+         */
+        Said: {
+            /** Inch */
+            inch: string;
+            /** Metric */
+            metric: string;
+        };
+        /**
+         * SensitivePlane
+         * @description A face of a layer, and why it is looked at.
+         */
+        SensitivePlane: {
+            /** Because */
+            because: string;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "outer" | "inner";
+            /** Layer */
+            layer: string;
+            /** Layer Id */
+            layer_id: string;
         };
         /** Session */
         Session: {
@@ -3808,7 +4543,7 @@ export interface components {
         /** ShapeOut */
         ShapeOut: {
             /** Arithmetic */
-            arithmetic: string[];
+            arithmetic: components["schemas"]["Said"][];
             /** Derived */
             derived: components["schemas"]["DerivedOut"][];
             /** Disagreements */
@@ -3824,7 +4559,7 @@ export interface components {
             /** Gone */
             gone: number[];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["Said"][];
             /** Refused */
             refused: string;
             /** Revision */
@@ -3842,17 +4577,32 @@ export interface components {
             conditions: components["schemas"]["Conditions"];
             /** Datum Layer Id */
             datum_layer_id: string;
+            drowned: components["schemas"]["Drowned"] | null;
             element: components["schemas"]["ElementOut"];
             limits: components["schemas"]["Limits"];
             /** Limits Said */
-            limits_said: {
-                [key: string]: string;
-            };
+            limits_said: components["schemas"]["LimitSaid"][];
             /** Options */
             options: components["schemas"]["OptionOut"][];
             project: components["schemas"]["ProjectOut"];
             /** Siblings */
             siblings: number[];
+        };
+        /**
+         * ShortRun
+         * @description What a short run says: the answer that is kept, and the verdict as it is now.
+         */
+        ShortRun: {
+            answer: components["schemas"]["BriefAnswer"];
+            headline: components["schemas"]["Said"];
+            /** Nearness */
+            nearness: number;
+            sentence: components["schemas"]["Said"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "within limits" | "marginal" | "over a limit";
         };
         /**
          * Site
@@ -3882,8 +4632,7 @@ export interface components {
          * @description One factor with the reason it has.
          */
         Step: {
-            /** Because */
-            because: string;
+            because: components["schemas"]["Said"];
             /** Name */
             name: string;
             /**
@@ -3909,6 +4658,19 @@ export interface components {
              */
             own_walls: boolean;
         };
+        /**
+         * StripFactor
+         * @description A third of the height and the share of the face's rain that reaches it.
+         */
+        StripFactor: {
+            /** Factor */
+            factor: number;
+            /**
+             * Strip
+             * @enum {string}
+             */
+            strip: "whole" | "top" | "middle" | "foot";
+        };
         /** StudyChoices */
         StudyChoices: {
             /** Bad Year */
@@ -3922,16 +4684,52 @@ export interface components {
             high: number;
             /** Low */
             low: number;
-            /** Name */
-            name: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
             /** Unit */
             unit: string;
             /** Words */
             words: string;
         };
         /**
+         * StudySettings
+         * @description inputs varied, how many runs (Latin hypercube) or how many steps of each input (grid), and where one looks.
+         */
+        StudySettings: {
+            /** Inputs */
+            inputs: components["schemas"]["UncertainInput"][];
+            /**
+             * Method
+             * @default latin hypercube
+             * @enum {string}
+             */
+            method: "latin hypercube" | "grid";
+            /** Plane */
+            plane: string;
+            /**
+             * Runs
+             * @default 100
+             */
+            runs: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Steps
+             * @default 3
+             */
+            steps: number;
+        };
+        /**
          * StudySummary
-         * @description share: of the runs over no limit, with its 95 % interval (Wilson 1927). influences: the strongest first.
+         * @description over: draws that came out over a limit; sound: all others, marginal ones too. share: sound over runs, with the 95 %
+         *     interval of the draws from the ranges typed (Wilson 1927), not of walls. influences: the strongest first. words: what
+         *     may be said of it.
          */
         StudySummary: {
             /** Decided By */
@@ -3942,12 +4740,15 @@ export interface components {
             influences: components["schemas"]["Influence"][];
             /** Low */
             low: number;
+            /** Over */
+            over: number;
             /** Runs */
             runs: number;
             /** Share */
             share: number;
             /** Sound */
             sound: number;
+            words: components["schemas"]["Said"];
         };
         /**
          * Targets
@@ -3973,36 +4774,27 @@ export interface components {
         };
         /**
          * TestWords
-         * @description What the newest tests say of an option as it is; empty where there is none, stale where something changed since.
-         *
-         *     caution: why a verdict within limits is only marginal, or empty.
+         * @description What the newest tests say of an option; stale where something changed since.
          */
         TestWords: {
-            /**
-             * Bad Year
-             * @default
-             */
-            bad_year: string;
-            /**
-             * Caution
-             * @default
-             */
-            caution: string;
+            /** Bad Year */
+            bad_year?: ("within limits" | "marginal" | "over a limit") | null;
             /**
              * Stale
              * @default false
              */
             stale: boolean;
             /**
-             * Study
-             * @default
+             * Study Over
+             * @default 0
              */
-            study: string;
+            study_over: number;
             /**
-             * Wetting
-             * @default
+             * Study Runs
+             * @default 0
              */
-            wetting: string;
+            study_runs: number;
+            wetting?: components["schemas"]["WettingWords"] | null;
         };
         /**
          * ThermalReading
@@ -4050,6 +4842,8 @@ export interface components {
          * @description Resistances in m²K/W, transmittances in W/(m² K). U effective is of the combined method.
          */
         Transmittance: {
+            /** Corrections */
+            corrections: components["schemas"]["Correction"][];
             /** External Surface */
             external_surface: number;
             /** Internal Surface */
@@ -4079,17 +4873,22 @@ export interface components {
         };
         /**
          * Trap
-         * @description Ids of the two planes and what lies between, and the sentence.
+         * @description Ids of the planes that close either side and what lies between; tight: a trap, else throttled both ways.
+         *
+         *     holds_wood: what lies between could rot or mould.
          */
         Trap: {
             /** Between */
             between: string[];
+            /** Holds Wood */
+            holds_wood: boolean;
             /** Inner */
             inner: string;
             /** Outer */
             outer: string;
-            /** Sentence */
-            sentence: string;
+            sentence: components["schemas"]["Said"];
+            /** Tight */
+            tight: boolean;
         };
         /**
          * Typing
@@ -4106,6 +4905,53 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "in";
+        };
+        /**
+         * UncertainInput
+         * @description One input with its range; the weather year takes both years in equal parts.
+         */
+        UncertainInput: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+        };
+        /**
+         * Verdict
+         * @description state: the word. driver: what wets the worst plane. judgements: of both stretches of time, the worst first.
+         *
+         *     as_found_words: the line of the as-found strip, which has no badge. soaked: rain drowns every difference here.
+         */
+        Verdict: {
+            as_found_words: components["schemas"]["Said"];
+            driver: components["schemas"]["Said"];
+            drying_in: components["schemas"]["Said"];
+            /** Found With Older */
+            found_with_older: boolean;
+            headline: components["schemas"]["Said"];
+            /** Judgements */
+            judgements: components["schemas"]["Judgement"][];
+            /** Not Judged */
+            not_judged: components["schemas"]["Said"][];
+            /** Notes */
+            notes: components["schemas"]["Said"][];
+            /** Points */
+            points: components["schemas"]["Point"][];
+            second: components["schemas"]["Judgement"] | null;
+            /** Soaked */
+            soaked: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "within limits" | "marginal" | "over a limit";
+            worst: components["schemas"]["Judgement"] | null;
+            worst_point: components["schemas"]["Point"];
         };
         /**
          * VerifyAnswer
@@ -4205,7 +5051,7 @@ export interface components {
              * @default open
              * @enum {string}
              */
-            state: "open" | "closed" | "not needed";
+            state: "open" | "closed" | "not needed" | "planned";
             /** Title */
             title: string;
             /**
@@ -4234,14 +5080,18 @@ export interface components {
             remedy: string;
             /** Revision */
             revision: number;
+            /** School */
+            school: string;
             /** Shown By */
             shown_by: string;
+            shown_by_said: components["schemas"]["Said"];
             /** Stage */
             stage: string;
             /** State */
             state: string;
             /** Title */
             title: string;
+            title_said: components["schemas"]["Said"];
             /** Uid */
             uid: string;
             /** Who */
@@ -4255,6 +5105,85 @@ export interface components {
             items: components["schemas"]["WaterItemOut"][];
             /** Stages */
             stages: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * WettingAnswer
+         * @description The wetting test of one option; e: share left by the day, rh and rh_twin [%] at the plane.
+         */
+        WettingAnswer: {
+            /** At Heating */
+            at_heating: number;
+            /** Dose Kg M2 */
+            dose_kg_m2: number;
+            /** E */
+            e: number[];
+            /** Half Left After */
+            half_left_after: number | null;
+            /** Inward G */
+            inward_g: number;
+            /** Left G */
+            left_g: number;
+            /** Mean Stay Days */
+            mean_stay_days: number;
+            /** Outward G */
+            outward_g: number;
+            /** Plane */
+            plane: string;
+            /** Plane Dry After */
+            plane_dry_after: number | null;
+            /** Rh */
+            rh: number[];
+            /** Rh Twin */
+            rh_twin: number[];
+            sentence: components["schemas"]["Said"];
+        };
+        /**
+         * WettingSettings
+         * @description 1 kg/m² into `thickness_mm` at a face of a layer on a day; absent: the plane that could rot, mould or freeze first.
+         */
+        WettingSettings: {
+            /**
+             * Dose Kg M2
+             * @default 1
+             */
+            dose_kg_m2: number;
+            /**
+             * Face
+             * @default inner
+             * @enum {string}
+             */
+            face: "outer" | "inner";
+            /** Layer */
+            layer?: string | null;
+            /**
+             * On
+             * @default 04-01
+             * @enum {string}
+             */
+            on: "04-01" | "10-01";
+            /**
+             * Thickness Mm
+             * @default 10
+             */
+            thickness_mm: number;
+        };
+        /**
+         * WettingWords
+         * @description The newest wetting test of an option, in what ranks.
+         */
+        WettingWords: {
+            /** At Heating */
+            at_heating: number;
+            /** Half Left After */
+            half_left_after: number | null;
+            /** Left G */
+            left_g: number;
+            /** Mean Stay Days */
+            mean_stay_days: number;
+            /** Passes */
+            passes: boolean;
+            /** Stale */
+            stale: boolean;
         };
         /**
          * Year
@@ -4922,6 +5851,32 @@ export interface operations {
             };
         };
     };
+    server_projects_api_try_lever: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeverBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
     server_projects_api_compare_membranes: {
         parameters: {
             query?: never;
@@ -5182,6 +6137,32 @@ export interface operations {
             };
         };
     };
+    server_projects_api_give_construction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
+            };
+        };
+    };
     server_projects_api_create_element: {
         parameters: {
             query?: never;
@@ -5368,6 +6349,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_read_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsOut"];
+                };
+            };
+        };
+    };
+    server_projects_api_edit_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsOut"];
                 };
             };
         };
@@ -5589,6 +6618,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceRain"][];
+                };
+            };
+        };
+    };
+    server_runs_api_run_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedAgain"];
                 };
             };
         };

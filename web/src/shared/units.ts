@@ -1,6 +1,7 @@
 /** The one place with unit factors. Values are metric everywhere else; here they become what is shown. */
 import { useStorage } from '@vueuse/core'
 import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
 
 export type System = 'metric' | 'imperial'
 export type Quantity =
@@ -144,27 +145,10 @@ export function read(text: string, quantity: Quantity): number | null {
   return null
 }
 
-const IN_TEXT: [RegExp, Quantity, number][] = [
-  [/([−-]?\d+(?:\.\d+)?) (kg\/m²)/g, 'water', 2],
-  [/([−-]?\d+(?:\.\d+)?) (g\/m²)/g, 'smallWater', 2],
-  [/([−-]?\d+(?:\.\d+)?) (W\/m²K)/g, 'transmittance', 1],
-  [/([−-]?\d+(?:\.\d+)?) (m²K\/W)/g, 'resistance', 1],
-  [/([−-]?\d+(?:\.\d+)?) (Wh\/\(m³K\))/g, 'airHeat', 4],
-  [/([−-]?\d+(?:\.\d+)?) (m³\/h)/g, 'flow', 0],
-  [/([−-]?\d+(?:\.\d+)?) (m²)(?!K)/g, 'area', 1],
-  [/([−-]?\d+(?:\.\d+)?) (m³)(?!\/)/g, 'volume', 0],
-  [/([−-]?\d+(?:\.\d+)?) (kKh)/g, 'degreeHours', 1],
-  [/([−-]?\d+(?:\.\d+)?) (°C)/g, 'temperature', 0],
-  [/([−-]?\d+(?:\.\d+)?) (mm)(?![a-z])/g, 'thickness', 1],
-  [/([−-]?\d+(?:\.\d+)?) (m)(?![a-z²³/·])/g, 'length', 1],
-  [/([−-]?\d+(?:\.\d+)?) (m\/s)/g, 'speed', 1],
-]
-
-/** A sentence written in metric units, in the units that are shown. */
-export function inText(sentence: string): string {
-  if (!isImperial.value) return sentence
-  let text = sentence
-  for (const [pattern, quantity, digits] of IN_TEXT)
-    text = text.replace(pattern, (_, figure: string) => show(Number(figure.replace('−', '-')), quantity, digits))
-  return text
+/** What the core says, in the units that are shown: it is worded there in both. */
+export function said(words: Schemas['Said'] | null | undefined): string {
+  if (!words) return ''
+  return isImperial.value ? words.inch : words.metric
 }
+/** U is a resistance in the other system: its heading says so. */
+export const uName = computed(() => (isImperial.value ? 'R effective' : 'U effective'))

@@ -37,6 +37,6 @@ class Command(BaseCommand):
     def _queue(self, person: User, project: Project) -> None:
         for option in Option.objects.filter(element__project=project).order_by("element__position", "position"):
             try:
-                ask_run(person, option.pk)
+                ask_run(person, option.pk, looked_at=False)
             except CoreError:
                 continue  # roofs, floors and cavities: the sheet says why

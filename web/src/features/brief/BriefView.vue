@@ -8,7 +8,7 @@ import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
-import { inText, show, unitOf } from '@/shared/units'
+import { said, show, unitOf } from '@/shared/units'
 
 type Brief = Schemas['Brief']
 type Limit = Schemas['BriefLimit']
@@ -161,6 +161,30 @@ function takeExample(name: string): void {
           <option :value="false">empty</option>
         </select></label
       >
+
+      <QuantityInput
+        v-model="brief!.built_year"
+        label="Built in"
+        quantity="plain"
+        :digits="0"
+        :least="1000"
+        :most="2100"
+        optional
+      />
+      <label class="field two"
+        ><span>Flues and appliances</span
+        ><textarea v-model="brief.appliances" rows="2" maxlength="4000" name="appliances" />
+      </label>
+      <label class="field two"
+        ><span>Fans</span><textarea v-model="brief.fans" rows="2" maxlength="4000" name="fans" />
+      </label>
+      <label class="field two"
+        ><span>Bills</span><textarea v-model="brief.bills" rows="2" maxlength="4000" name="bills" />
+      </label>
+      <label class="field two"
+        ><span>Habits of airing and drying</span
+        ><textarea v-model="brief.habits" rows="2" maxlength="4000" name="habits" />
+      </label>
 
       <section class="whole">
         <div class="bar">
@@ -343,7 +367,7 @@ function takeExample(name: string): void {
       <p v-else>Nothing is missing that a careful colleague would ask.</p>
       <template v-if="page?.affected.length">
         <h3>Where the limits bite</h3>
-        <p v-for="words in page.affected.slice(0, 10)" :key="words" class="bite">{{ inText(words) }}</p>
+        <p v-for="words in page.affected.slice(0, 10)" :key="words.metric" class="bite">{{ said(words) }}</p>
         <p v-if="page.affected.length > 10" class="soft">and {{ page.affected.length - 10 }} more.</p>
       </template>
       <template v-if="brief?.budget && project.page?.project.floor_area_m2">

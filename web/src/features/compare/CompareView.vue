@@ -8,25 +8,10 @@ import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { useProject } from '@/shared/project'
-import { inText, show, unitOf } from '@/shared/units'
+import { said, show, uName, unitOf } from '@/shared/units'
 
 type Option = Schemas['OptionOut']
-interface Judgement {
-  criterion: string
-  value: number
-  unit: string
-  sentence: string
-}
-interface Verdict {
-  state: string
-  headline: string
-  as_found_words: string
-  worst: Judgement
-  second: Judgement | null
-  worst_point: { name: string; worst_month: string; worst_month_rh: number }
-  judgements: Judgement[]
-  not_judged: string[]
-}
+type Verdict = Schemas['Verdict']
 const route = useRoute()
 const project = useProject()
 const projectId = computed(() => Number(route.params.project))
@@ -54,20 +39,26 @@ watch(elementId, load, { immediate: true })
 const options = computed(() => sheet.value?.options ?? [])
 const found = computed(() => options.value[0])
 function verdict(o: Option): Verdict | null {
-  return o.run.state === 'current' ? (o.run.verdict as unknown as Verdict) : null
+  return o.run.state === 'current' ? (o.run.verdict ?? null) : null
 }
 const tested = (o: Option, words: string): string =>
   words ? words + (o.tests.stale ? ', out of date' : '') : 'not run'
 function mould(o: Option): number | null {
   const values = verdict(o)
-    ?.judgements.filter((j) => j.criterion === 'mould')
+    ?.judgements.filter((j) => j.criterion === 'mould' && j.phase === 'for good')
     .map((j) => j.value)
   return values?.length ? Math.max(...values) : null
 }
 function state(o: Option): { state: string; words: string } {
   const v = verdict(o)
-  if (!v) return { state: '', words: o.run.state === 'not available' ? 'years not available yet' : o.run.state }
-  return o.role === 'as_found' ? { state: '', words: v.as_found_words } : { state: v.state, words: v.headline }
+  if (!v)
+    return {
+      state: '',
+      words: o.run.state === 'not available' ? o.run.doing || 'years not available yet' : o.run.state,
+    }
+  return o.role === 'as_found'
+    ? { state: '', words: said(v.as_found_words) }
+    : { state: v.state, words: said(v.headline) }
 }
 interface Row {
   label: string
@@ -78,7 +69,7 @@ interface Row {
 }
 const rows = computed<Row[]>(() => [
   {
-    label: 'U effective',
+    label: uName.value,
     cell: (o) => show(o.figures.thermal?.u_effective, 'transmittance'),
     bar: (o) => o.figures.thermal?.u_effective ?? null,
     tone: 'heat',
@@ -100,25 +91,31 @@ const rows = computed<Row[]>(() => [
   },
   {
     label: 'Drying ability inward',
-    cell: (o) => show(o.figures.drying?.inward_g_m2, 'smallWater'),
-    bar: (o) => logOf(o.figures.drying?.inward_g_m2),
+    cell: (o) => drying(o, 'inward'),
+    bar: (o) => logOf(o.figures.drying?.inward.g_m2),
     tone: 'water',
   },
   {
     label: 'Drying ability outward',
-    cell: (o) => show(o.figures.drying?.outward_g_m2, 'smallWater'),
-    bar: (o) => logOf(o.figures.drying?.outward_g_m2),
+    cell: (o) => drying(o, 'outward'),
+    bar: (o) => logOf(o.figures.drying?.outward.g_m2),
     tone: 'water',
   },
   {
     label: 'Drying left against as found',
     cell: (o) => {
-      const before = found.value?.figures.drying
-      const after = o.figures.drying
-      if (o.role === 'as_found' || !before || !after) return '–'
-      const share = (after.inward_g_m2 + after.outward_g_m2) / (before.inward_g_m2 + before.outward_g_m2)
-      return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
+      const left = o.figures.drying_left
+      if (o.role === 'as_found') return '–'
+      if (left.share === null || left.share === undefined) return `no figure: ${left.why_not}`
+      const only = o.figures.drying?.inward.liquid.length || o.figures.drying?.outward.liquid.length
+      return `${(left.share * 100).toFixed(left.share < 0.1 ? 1 : 0)} %${only ? ', vapour only' : ''}`
     },
+  },
+  {
+    label: 'Gets in a year, beside what rain the face gives back',
+    cell: (o) => (verdict(o) ? show(o.run.wetting_kg_m2, 'water', 2) : '–'),
+    bar: (o) => (verdict(o) ? (o.run.wetting_kg_m2 ?? null) : null),
+    tone: 'water',
   },
   {
     label: 'Worst point, month',
@@ -135,15 +132,27 @@ const rows = computed<Row[]>(() => [
     bar: mould,
     tone: 'water',
   },
-  { label: 'Wetting test, back after', cell: (o) => tested(o, o.tests.wetting) },
-  { label: 'Bad year', cell: (o) => tested(o, o.tests.bad_year) },
-  { label: 'Study', cell: (o) => tested(o, o.tests.study) },
+  {
+    label: 'Wetting test, mean stay',
+    cell: (o) => {
+      const w = o.tests.wetting
+      if (!w) return 'not run'
+      return `${w.mean_stay_days.toFixed(0)} days, ${Math.round(w.left_g / 10)} % left after a year${w.stale ? ', out of date' : ''}`
+    },
+    bar: (o) => (o.tests.wetting && !o.tests.wetting.stale ? o.tests.wetting.mean_stay_days : null),
+    tone: 'water',
+  },
+  { label: 'Bad year', cell: (o) => tested(o, o.tests.bad_year ?? '') },
+  {
+    label: 'Study, draws over a limit',
+    cell: (o) => tested(o, o.tests.study_runs ? `${o.tests.study_over} of ${o.tests.study_runs}` : ''),
+  },
   { label: 'Room lost', cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.room_lost_mm, 'thickness')) },
   {
     label: 'Grows outside',
     cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.growth_outside_mm, 'thickness')),
   },
-  { label: 'Limits passed', cell: (o) => o.figures.over_limits.map((t) => inText(t)).join('; ') || 'none' },
+  { label: 'Limits passed', cell: (o) => o.figures.over_limits.map(said).join(' ') || 'none' },
   {
     label: 'Target',
     cell: (o) => {
@@ -164,6 +173,13 @@ const rows = computed<Row[]>(() => [
     },
   },
 ])
+/** Vapour from the plane that could rot first, to one side; a layer that carries liquid there is named. */
+function drying(o: Option, side: 'inward' | 'outward'): string {
+  const d = o.figures.drying
+  if (!d) return `no figure: ${o.figures.drying_left.why_not}`
+  const liquid = d[side].liquid.length ? ', vapour only' : ''
+  return `${show(d[side].g_m2, 'smallWater')} to ${d[side].to}${liquid}`
+}
 function logOf(grams: number | undefined): number | null {
   return grams === undefined ? null : Math.log10(Math.max(grams, 1))
 }
@@ -172,15 +188,18 @@ function width(row: Row, o: Option): number {
   const most = Math.max(...all, 1e-9)
   return Math.round(((row.bar?.(o) ?? 0) / most) * 100)
 }
+const planeWords = computed(() => {
+  const plane = found.value?.figures.plane
+  return plane ? `the ${plane.face} face of ${plane.layer}` : 'a plane'
+})
+const notJudged = computed(() => options.value.map((o) => verdict(o)).find((v) => v)?.not_judged ?? [])
 const pickedOption = computed(() => options.value.find((o) => o.id === picked.value))
 const warning = computed(() => {
   const o = pickedOption.value
   if (!o) return ''
   const v = verdict(o)
   if (!v) return 'The hourly years of this option were not run: the choice rests on steady figures alone.'
-  return v.state === 'over a limit'
-    ? `${v.headline}. It can be chosen, but the dossier will say so beside the reason.`
-    : ''
+  return v.state === 'over a limit' ? `${said(v.headline)}. It can be chosen, and the reason stands beside it.` : ''
 })
 async function choose(): Promise<void> {
   complaint.value = ''
@@ -211,6 +230,7 @@ async function takeBack(): Promise<void> {
     <ElementTabs :project-id="projectId" :element-id="elementId" view="compare" />
     <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
     <div v-if="sheet" class="scroll">
+      <p v-if="sheet.drowned" class="drowned" data-drowned>{{ said(sheet.drowned.words) }}</p>
       <table class="ruled compare">
         <thead>
           <tr>
@@ -276,18 +296,20 @@ async function takeBack(): Promise<void> {
         <p v-else>Heat takes this element as found until an option is chosen.</p>
         <template v-for="(o, i) in options" :key="o.id">
           <template v-if="i && verdict(o)">
-            <h3>{{ i }} {{ verdict(o)!.headline }}</h3>
+            <h3>{{ i }} {{ said(verdict(o)!.headline) }}</h3>
             <p>
-              {{ inText(verdict(o)!.worst.sentence) }}
-              <template v-if="verdict(o)!.second">Next: {{ inText(verdict(o)!.second!.sentence) }}</template>
+              {{ said(verdict(o)!.worst?.sentence) }}
+              <template v-if="verdict(o)!.second">Next: {{ said(verdict(o)!.second!.sentence) }}</template>
             </p>
+            <p class="soft">{{ said(verdict(o)!.drying_in) }}</p>
           </template>
         </template>
         <p class="soft">
-          Drying ability: steady vapour from the datum at 100 % RH, April to September, {{ unitOf('smallWater').unit }};
-          liquid drying is left out. Bars of drying are logarithmic.
+          Drying ability: steady vapour from {{ planeWords }} at 100 % RH, April to September,
+          {{ unitOf('smallWater').unit }}; liquid drying is left out and named. Bars of drying are logarithmic. The
+          wetting test knows liquid: its mean stay ranks.
         </p>
-        <p class="soft">Not judged: frost, condensate, metal, leaks, air paths.</p>
+        <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.map(said).join(', ') }}.</p>
       </template>
     </template>
   </AppFrame>
@@ -295,19 +317,40 @@ async function takeBack(): Promise<void> {
 
 <style scoped>
 .scroll {
-  overflow-x: auto;
+  overflow: auto;
   margin-top: 12px;
+  max-height: calc(100vh - 150px);
 }
 .compare th,
 .compare td {
   min-width: 128px;
   padding: 5px 10px;
 }
+.compare th[scope='row'],
+.compare thead th:first-child {
+  position: sticky;
+  left: 0;
+  background: var(--sheet);
+  z-index: 1;
+}
+.compare thead th {
+  position: sticky;
+  top: 0;
+  background: var(--sheet);
+}
+.compare thead th:first-child {
+  z-index: 2;
+}
 .compare th[scope='row'] {
   font-weight: 400;
   color: var(--soft);
   min-width: 150px;
   padding-left: 0;
+}
+.drowned {
+  border: 1px solid var(--ink);
+  padding: 6px 10px;
+  max-width: 820px;
 }
 .compare thead th {
   color: var(--ink);

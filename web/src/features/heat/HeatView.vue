@@ -5,7 +5,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { useProject } from '@/shared/project'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, said, show, unitOf } from '@/shared/units'
 
 type Row = Schemas['HeatRow']
 const route = useRoute()
@@ -41,7 +41,7 @@ const cut = computed(() =>
 )
 const unchosen = computed(() => project.layered.filter((e) => e.chosen_id === null))
 function arithmetic(r: Row): string {
-  if (r.area_m2 === null || r.area_m2 === undefined) return r.note
+  if (r.area_m2 === null || r.area_m2 === undefined) return said(r.note)
   const b = r.factor_b === 1 ? '' : ` × b ${r.factor_b}`
   const one = (u: number | null | undefined, h: number): string =>
     `${show(r.area_m2, 'area')} × ${show(u, 'transmittance', 3)}${b} = ${show(h, 'coefficient', 1)}`
@@ -103,7 +103,7 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
             </tr>
             <tr v-if="opened === r.name" class="open">
               <td colspan="8">
-                {{ arithmetic(r) }}<template v-if="r.area_m2">. {{ inText(r.note) }}.</template>
+                {{ arithmetic(r) }}<template v-if="r.area_m2">. {{ said(r.note) }}.</template>
                 <RouterLink
                   v-if="r.element_id && r.kind !== 'window' && r.kind !== 'door'"
                   :to="{ name: 'options', params: { project: projectId, element: r.element_id } }"
@@ -115,7 +115,7 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
         </tbody>
         <tfoot>
           <tr>
-            <th>Building</th>
+            <th>Building{{ heat.complete ? '' : ', known parts only' }}</th>
             <td class="stair"></td>
             <td class="figure">{{ bare(heat.total.before_w_k, 'coefficient') }}</td>
             <td class="figure strong">{{ bare(heat.total.after_w_k, 'coefficient') }}</td>
@@ -129,7 +129,7 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
       <details open class="arithmetic">
         <summary>The arithmetic</summary>
         <ol>
-          <li v-for="line in heat.arithmetic" :key="line">{{ inText(line) }}</li>
+          <li v-for="line in heat.arithmetic" :key="line.metric">{{ said(line) }}</li>
         </ol>
       </details>
     </template>
@@ -145,13 +145,16 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
           {{ bare(heat.total.before_w_k, 'coefficient') }} → {{ show(heat.total.after_w_k, 'coefficient') }}
         </h2>
         <p>
-          The chosen options {{ cut > 0 ? `cut the heat loss by ${Math.round(cut * 100)} %` : 'change nothing yet' }}.
-          Design load at {{ show(heat.design_c, 'temperature') }} goes from {{ show(heat.total.before_w, 'power') }} to
-          {{ show(heat.total.after_w, 'power') }}.
+          <template v-if="!heat.complete"><b>Of the known parts only.</b> </template>
+          Together {{ cut > 0 ? `they cut the heat loss by ${Math.round(cut * 100)} %` : 'nothing is cut yet' }}:
+          <span v-for="(credit, i) in heat.credits" :key="credit.what.metric" data-credit
+            >{{ i ? '; ' : '' }}{{ said(credit.what) }} {{ show(credit.w_k, 'coefficient') }}</span
+          >. Design load at {{ show(heat.design_c, 'temperature') }} goes from
+          {{ show(heat.total.before_w, 'power') }} to {{ show(heat.total.after_w, 'power') }}.
         </p>
         <template v-if="biggest">
           <h3>Largest after</h3>
-          <p>{{ biggest.name }}, {{ show(biggest.after_w_k, 'coefficient') }}: {{ inText(biggest.note) }}.</p>
+          <p>{{ biggest.name }}, {{ show(biggest.after_w_k, 'coefficient') }}: {{ said(biggest.note) }}.</p>
         </template>
         <template v-if="unchosen.length">
           <h3>Not chosen yet</h3>

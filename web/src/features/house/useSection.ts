@@ -1,7 +1,7 @@
 /** The section in the pixels of its drawing: metres to the right and upward become x and y. */
 import { computed, type Ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { bare, show } from '@/shared/units'
+import { bare, show, said } from '@/shared/units'
 
 export type House = Schemas['HouseOut']
 export type Band = Schemas['HouseBand']
@@ -97,7 +97,7 @@ export function gapsOf(house: House | null): Gap[] {
   const found = new Map<number, Gap>()
   for (const b of house?.breaks ?? []) {
     const known = found.get(b.number) ?? { number: b.number, joint: b.joint, at: b.at as Point, lines: [] }
-    known.lines.push([b.line, b.words])
+    known.lines.push([b.line, said(b.words)])
     found.set(b.number, known)
   }
   return [...found.values()]

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Air that leaks through the option and rain that gets in: how much, and to which plane. */
 import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import type { SheetState } from './useSheet'
@@ -13,7 +14,7 @@ const rain = computed(() => w.value?.leaks.rain_leak)
 const planes = computed(() => (w.value?.layers ?? []).slice(0, -1))
 const name = (id: string | null | undefined): string =>
   project.materialName(w.value?.layers.find((l) => l.id === id)?.material ?? '')
-type Preset = 'none' | 'tested tight' | 'careful' | 'leaky' | 'q50'
+type Preset = Schemas['AirLeakage']['preset']
 function preset(value: string): void {
   const q50 = value === 'q50' ? 1 : null
   void props.state.leak({ air_leak: { ...air.value!, preset: value as Preset, q50_m3_m2h: q50 } })
@@ -23,6 +24,7 @@ function q50(text: string): void {
   if (value > 0 && value <= 50) void props.state.leak({ air_leak: { ...air.value!, preset: 'q50', q50_m3_m2h: value } })
 }
 function share(text: string): void {
+  if (!text.trim()) return void props.state.leak({ rain_leak: { ...rain.value!, share: null } })
   const value = Number(text.replace(',', '.')) / 100
   if (value >= 0 && value <= 0.2) void props.state.leak({ rain_leak: { ...rain.value!, share: value } })
 }
@@ -34,7 +36,8 @@ const place = (value: string): string | null => value || null
     <label
       >air leaks
       <select :value="air.preset" data-leak="air" @change="preset(($event.target as HTMLSelectElement).value)">
-        <option value="none">none stated</option>
+        <option value="by rule">by rule: {{ w?.figures.leak_preset }}</option>
+        <option value="none">none at all</option>
         <option value="tested tight">tested tight, {{ show(0.3, 'airFlowArea') }}</option>
         <option value="careful">careful, {{ show(1, 'airFlowArea') }}</option>
         <option value="leaky">leaky, {{ show(3, 'airFlowArea') }}</option>
@@ -51,7 +54,7 @@ const place = (value: string): string | null => value || null
       />
       {{ unitOf('airFlowArea').unit }} at 50 Pa</label
     >
-    <label v-if="air.preset !== 'none'"
+    <label v-if="(w?.figures.leak_q50 ?? 0) > 0"
       >cools at inner face of
       <select
         :value="air.after_layer ?? ''"
@@ -69,16 +72,17 @@ const place = (value: string): string | null => value || null
     <label
       >rain leaks
       <input
-        :value="+(rain.share ?? 0) * 100 ? +(100 * (rain.share ?? 0)).toFixed(2) : '0'"
+        :value="rain.share === null || rain.share === undefined ? '' : +(100 * rain.share).toFixed(2)"
+        :placeholder="`${+(100 * (w?.figures.rain_leak_share ?? 0)).toFixed(2)}`"
         inputmode="decimal"
         size="4"
         data-leak="rain"
-        aria-label="share of the driven rain that gets in, percent"
+        aria-label="share of the rain that gets in, percent; empty by rule"
         @change="share(($event.target as HTMLInputElement).value)"
       />
-      % of the driven rain</label
+      % of the rain{{ rain.share === null || rain.share === undefined ? ', by rule' : '' }}</label
     >
-    <label v-if="rain.share"
+    <label v-if="(w?.figures.rain_leak_share ?? 0) > 0"
       >to inner face of
       <select
         :value="rain.after_layer ?? ''"

@@ -10,7 +10,8 @@ import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { isTyping, onSingleKey } from '@/shared/keys'
 import { useProject, type Material } from '@/shared/project'
-import { inText, show } from '@/shared/units'
+import { said, show } from '@/shared/units'
+import DrownedNote from './DrownedNote.vue'
 import ElementTabs from './ElementTabs.vue'
 import LayerBar from './LayerBar.vue'
 import LeakBar from './LeakBar.vue'
@@ -46,7 +47,7 @@ watch(
 const e = computed(() => sheet.value?.element)
 const c = computed(() => sheet.value?.conditions)
 const limits = computed(() => sheet.value?.limits)
-const said = computed(() => Object.values(sheet.value?.limits_said ?? {}))
+const limitWords = computed(() => sheet.value?.limits_said ?? [])
 const scale = computed(() =>
   layOut(
     works.value.map((w) => w.layers),
@@ -64,17 +65,25 @@ const ends = computed(() => {
   if (e.value?.kind === 'floor') return ['BELOW', 'ABOVE']
   return e.value?.kind === 'roof' ? ['ABOVE', 'BELOW'] : ['OUTSIDE', 'INSIDE']
 })
+const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] // prettier-ignore
+const worksOn = computed(() => {
+  const [month, day] = (c.value?.works_on ?? '05-01').split('-').map(Number)
+  return `${day} ${MONTHS[(month ?? 5) - 1]}`
+})
 const conditions = computed(() => {
   if (!c.value) return ''
   const parts = [`${c.value.climate_label}, ${c.value.climate_origin}`]
   if (e.value?.kind === 'wall' && e.value.adjoining === 'outside')
-    parts.push(`faces ${c.value.facing}, ${c.value.exposure}, ${show(c.value.driven_rain_mm, 'rain')} driven rain`)
+    parts.push(
+      `faces ${c.value.facing}, ${c.value.exposure}${c.value.strip === 'whole' ? '' : `, ${c.value.strip} third`}, ` +
+        `${show(c.value.driven_rain_mm, 'rain')} driven rain${c.value.rain_face ? ', a rain face' : ''}`,
+    )
   else if (e.value && e.value.adjoining !== 'outside')
     parts.push(
       `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.corrected.includes('factor_b') ? 'usual' : 'typed'}`,
     )
-  parts.push(`${inText(c.value.occupancy)}, ${show(c.value.set_point_c, 'temperature', 0)}`)
-  parts.push(`start ${Math.round(c.value.start_rh * 100)} % RH`)
+  parts.push(`${c.value.occupancy}, ${show(c.value.set_point_c, 'temperature', 0)}`)
+  parts.push(`as found from ${Math.round(c.value.start_rh * 100)} % RH until it settles, works on ${worksOn.value}`)
   if (c.value.target_u_w_m2k)
     parts.push(`target ${c.value.target_u_w_m2k && show(c.value.target_u_w_m2k, 'transmittance')}`)
   return parts.join(' · ')
@@ -104,12 +113,22 @@ const labels = computed(() => {
 })
 function words(w: Work, index: number): { state: string; words: string } {
   const live = state.liveState(w)
-  const verdict = w.run.verdict as { headline: string; state: string; as_found_words: string } | null
+  const verdict = w.run.verdict
   if (live === 'running') return { state: '', words: `${w.run.doing}, ${Math.round(w.run.progress * 100)} %` }
   if (live === 'not available') return { state: '', words: w.figures.transient_refused || w.run.doing }
+  if (live === 'waiting') return { state: '', words: waitWords(w) }
   if (live !== 'current' || !verdict) return { state: '', words: live === 'not run' ? 'years not run' : live }
-  if (index === 0) return { state: '', words: verdict.as_found_words }
-  return { state: verdict.state, words: verdict.headline.charAt(0).toLowerCase() + verdict.headline.slice(1) }
+  const older = w.run.older ? ' (older solver: run again)' : ''
+  if (index === 0) return { state: '', words: said(verdict.as_found_words) + older }
+  const headline = said(verdict.headline)
+  return { state: verdict.state, words: headline.charAt(0).toLowerCase() + headline.slice(1) + older }
+}
+/** How many runs come first, and for about how long. */
+function waitWords(w: Work): string {
+  if (!w.run.before) return 'waiting, next'
+  const wait = w.run.wait_s
+  const time = !wait ? '' : wait < 90 ? `, about ${Math.ceil(wait / 10) * 10} s` : `, about ${Math.ceil(wait / 60)} min`
+  return `waiting, ${w.run.before} before it${time}`
 }
 const busy = computed(() => works.value.some((w) => w.run.state === 'running' || w.run.state === 'waiting'))
 const canRun = computed(() =>
@@ -205,6 +224,7 @@ onBeforeRouteLeave(async () => {
       <p v-if="loading && !sheet" class="soft">Drawing the strips …</p>
       <template v-if="sheet">
         <p class="conditions soft">{{ conditions }}</p>
+        <DrownedNote v-if="sheet.drowned" :drowned="sheet.drowned" :state="state" />
         <div class="tools">
           <button class="pen solid" type="button" :disabled="!canRun" @click="state.runYears()">
             Run the years <kbd>R</kbd>
@@ -336,9 +356,9 @@ onBeforeRouteLeave(async () => {
     <template #margin>
       <ReadinessNote v-if="elementId" :element-id="elementId" />
       <SheetMargin v-if="sheet" :state="state" @place="select" />
-      <template v-if="said.length">
-        <h3>From the brief</h3>
-        <p v-for="s in said" :key="s" class="soft">{{ inText(s.replace('brief, ', '')) }}</p>
+      <template v-if="limitWords.length">
+        <h3>Limits and target</h3>
+        <p v-for="s in limitWords" :key="s.field" class="soft">{{ said(s.words) }}</p>
       </template>
     </template>
     <MaterialFinder

@@ -1,24 +1,17 @@
 <script setup lang="ts">
 /** What a careful colleague writes beside the strips. A click on a note shows its place, and the other way round. */
 import { computed } from 'vue'
-import { inText, show } from '@/shared/units'
+import type { Schemas } from '@/api/client'
+import { said, show } from '@/shared/units'
 import type { SheetState } from './useSheet'
 
 const props = defineProps<{ state: SheetState }>()
 const emit = defineEmits<{ place: [strip: number, layer: string | null] }>()
-interface Verdict {
-  headline: string
-  state: string
-  worst: { sentence: string; layer_id: string }
-  worst_point: { name: string; worst_month: string; worst_month_rh: number; judged: boolean; why_not: string }
-  driver: string
-  not_judged: string[]
-  notes: string[]
-}
+type Verdict = Schemas['Verdict']
 const notes = computed(() =>
   props.state.works.value.map((w, index) => {
     const live = props.state.liveState(w)
-    const verdict = w.run.verdict as Verdict | null
+    const verdict = w.run.verdict ?? null
     return { w, index, live, verdict, over: w.figures.over_limits }
   }),
 )
@@ -44,7 +37,7 @@ const saved = computed(() => {
 
 <template>
   <section v-for="n in notes" :key="n.w.id" class="note" :class="{ here: n.index === state.at.strip }" data-note>
-    <button type="button" class="head" @click="showPlace(n.index, n.verdict?.worst.layer_id)">
+    <button type="button" class="head" @click="showPlace(n.index, n.verdict?.worst?.layer_id)">
       <span class="ring" aria-hidden="true">{{ n.index }}</span>
       <h3>
         <template v-if="n.live === 'not available'">{{ n.index ? `Option ${n.index}` : 'As found' }}: not run</template>
@@ -56,20 +49,24 @@ const saved = computed(() => {
     <p v-if="n.live === 'not available'">{{ n.w.run.doing || n.w.figures.transient_refused }}.</p>
     <template v-else-if="n.verdict && n.live === 'current'">
       <p>
-        <template v-if="n.index">{{ inText(n.verdict.worst.sentence) }}</template>
+        <template v-if="n.index">{{ said(n.verdict.worst?.sentence) }}</template>
         {{ wettest(n.verdict) }}
       </p>
-      <p v-if="n.index === state.at.strip">{{ inText(n.verdict.driver) }}</p>
+      <template v-if="n.index === state.at.strip">
+        <p>{{ said(n.verdict.driver) }}</p>
+        <p v-if="n.index" class="soft">{{ said(n.verdict.drying_in) }}</p>
+      </template>
+      <p v-if="n.w.run.older" class="over">Computed with an older solver or older criteria.</p>
     </template>
     <p v-else-if="n.verdict && n.live === 'out of date'">
       The layers or the survey changed since the years were run. Run them again, or take the edit back.
     </p>
     <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
     <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>
-    <p v-for="t in n.w.figures.traps" :key="t.outer" class="over">
-      <button type="button" class="plain" @click="showPlace(n.index, t.outer)">{{ inText(t.sentence) }}</button>
+    <p v-for="t in n.w.figures.traps" :key="t.outer + t.inner" :class="t.tight ? 'over' : 'soft'">
+      <button type="button" class="plain" @click="showPlace(n.index, t.outer)">{{ said(t.sentence) }}</button>
     </p>
-    <p v-for="o in n.over" :key="o" class="over">{{ inText(`It ${o}.`) }}</p>
+    <p v-for="o in n.over" :key="o.metric" class="over">{{ said(o) }}</p>
   </section>
   <template v-if="saved">
     <h3>What the heat did</h3>
@@ -79,7 +76,7 @@ const saved = computed(() => {
       }}” leaves {{ show(saved.after, 'energyPerArea') }}.
     </p>
   </template>
-  <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.join(', ') }}.</p>
+  <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.map(said).join(', ') }}.</p>
   <p v-if="assumed" class="soft">
     {{ assumed }} layer{{ assumed === 1 ? '' : 's' }} as found {{ assumed === 1 ? 'is' : 'are' }} only assumed: open up
     before deciding.

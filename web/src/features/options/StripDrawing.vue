@@ -45,16 +45,31 @@ function fits(p: Placed): string {
   const size = p.layer.thickness_mm ? show(p.layer.thickness_mm, 'thickness') : ''
   return p.width > size.length * 6.4 + 6 ? size : ''
 }
-const out = computed(() => strokes(props.figures.drying?.outward_g_m2 ?? 0))
-const inn = computed(() => strokes(props.figures.drying?.inward_g_m2 ?? 0))
+/** Sheets have no room for a name inside them: beside their mark, in rows so that none lies on another. */
+const sheetNames = computed(() => {
+  const rows = new Map<string, number>()
+  const ends: number[] = []
+  for (const p of props.strip.placed) {
+    if (kind(p) !== 'membrane' && kind(p) !== 'coating') continue
+    const width = project.materialName(p.layer.material).length * 5.6 + 12
+    let row = ends.findIndex((end) => end < p.x)
+    if (row < 0) row = ends.length
+    if (row > 2) continue // a fourth one on a line is told by its mark and on selecting it
+    ends[row] = p.x + width
+    rows.set(p.layer.id, row)
+  }
+  return rows
+})
+const out = computed(() => strokes(props.figures.drying?.outward.g_m2 ?? 0))
+const inn = computed(() => strokes(props.figures.drying?.inward.g_m2 ?? 0))
 function rows(count: number): number[] {
   return Array.from({ length: count }, (_, i) => HEIGHT / 2 + (i - (count - 1) / 2) * 7)
 }
 function length(i: number, count: number): number {
   return 16 + 20 * (1 - Math.abs(i - (count - 1) / 2) / Math.max(1, count / 2))
 }
-const outText = computed(() => show(props.figures.drying?.outward_g_m2, 'smallWater'))
-const innText = computed(() => show(props.figures.drying?.inward_g_m2, 'smallWater'))
+const outText = computed(() => show(props.figures.drying?.outward.g_m2, 'smallWater'))
+const innText = computed(() => show(props.figures.drying?.inward.g_m2, 'smallWater'))
 /** The inward figure stands beside the room limit line, never on it. */
 const innX = computed(() => {
   const x = props.strip.right + 48
@@ -119,6 +134,8 @@ const outX = computed(() => {
       <title>{{ full(p) }}</title>
       <template v-if="kind(p) === 'membrane' || kind(p) === 'coating'">
         <line :x1="p.x" :x2="p.x" :y1="TOP" :y2="TOP + BODY" class="sheetline" :class="kind(p)" />
+        <path v-if="kind(p) === 'membrane'" :d="`M${p.x} ${TOP + 9}l5 5l-5 5l-5 -5z`" class="sheetmark" />
+        <circle v-else :cx="p.x" :cy="TOP + 14" r="4" class="sheetmark coating" />
         <path :d="`M${p.x - 3} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
       </template>
       <template v-else>
@@ -161,6 +178,14 @@ const outX = computed(() => {
     <g aria-hidden="true">
       <template v-for="p in strip.placed" :key="p.layer.id">
         <text v-if="fits(p)" :x="p.x + 5" :y="HEIGHT - 12" class="label">{{ fits(p) }}</text>
+        <text
+          v-if="sheetNames.has(p.layer.id)"
+          :x="p.x + 6"
+          :y="TOP + 12 + sheetNames.get(p.layer.id)! * 13"
+          class="label sheetname"
+        >
+          {{ project.materialName(p.layer.material) }}
+        </text>
       </template>
     </g>
     <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="HEIGHT" class="datum" />
@@ -192,6 +217,15 @@ svg {
   stroke: var(--soft);
   stroke-width: 2;
   stroke-dasharray: none;
+}
+.sheetmark {
+  fill: var(--water);
+}
+.sheetmark.coating {
+  fill: var(--soft);
+}
+.sheetname {
+  font-size: 11px;
 }
 .nts {
   fill: none;

@@ -2,7 +2,7 @@
 /** The numbers under a strip. A click on U opens where it comes from. */
 import { computed, ref } from 'vue'
 import { useProject } from '@/shared/project'
-import { show } from '@/shared/units'
+import { said, show, uName } from '@/shared/units'
 import type { Schemas } from '@/api/client'
 import type { Figures, RunState } from './useSheet'
 
@@ -18,9 +18,7 @@ const open = ref(false)
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const t = computed(() => props.figures.thermal)
 const point = computed(() => {
-  const worst = (
-    props.run.verdict as { worst_point?: { name: string; worst_month: string; worst_month_rh: number } } | null
-  )?.worst_point
+  const worst = props.run.verdict?.worst_point
   if (!worst) return { text: '–', stale: false }
   return {
     text: `${Math.min(100, worst.worst_month_rh * 100).toFixed(0)} % · ${worst.worst_month.slice(0, 3)}`,
@@ -54,12 +52,23 @@ const freeDrying = computed(() => {
     : `Free drying (ISO 13788): ${show(1, 'water')} in ${where} are gone after ${drying.months} months from October.`
 })
 const over = computed(() => props.figures.over_limits)
+const wet = computed(() => props.tests.wetting ?? null)
+const wetWhy = computed(() =>
+  wet.value
+    ? `${Math.round(wet.value.left_g / 10)} % left after a year, ${Math.round(wet.value.at_heating * 100)} % when heating begins; ` +
+      (wet.value.passes ? 'less than half: passes' : 'half or more: does not pass')
+    : 'not run: key T',
+)
+const liquid = computed(() => {
+  const d = props.figures.drying
+  return d ? [...new Set([...d.outward.liquid, ...d.inward.liquid])].join(', ') : ''
+})
 </script>
 
 <template>
   <dl class="figures">
     <div>
-      <dt>U effective</dt>
+      <dt>{{ uName }}</dt>
       <dd data-figure="u">
         <button
           v-if="t"
@@ -77,13 +86,13 @@ const over = computed(() => props.figures.over_limits)
     </div>
     <div>
       <dt>room lost</dt>
-      <dd data-figure="room" :class="{ over: over.some((o) => o.includes('room')) }">
+      <dd data-figure="room" :class="{ over: over.some((o) => o.metric.includes('room')) }">
         {{ asFound ? '–' : show(figures.room_lost_mm, 'thickness') }}
       </dd>
     </div>
     <div>
       <dt>grows outside</dt>
-      <dd data-figure="outside" :class="{ over: over.some((o) => o.includes('outside')) }">
+      <dd data-figure="outside" :class="{ over: over.some((o) => o.metric.includes('outside')) }">
         {{ asFound ? '–' : show(figures.growth_outside_mm, 'thickness') }}
       </dd>
     </div>
@@ -99,8 +108,8 @@ const over = computed(() => props.figures.over_limits)
     </div>
     <div>
       <dt>wetting test</dt>
-      <dd data-figure="wetting" :class="{ soft: tests.stale }" :title="tests.stale ? 'out of date' : 'days until back'">
-        {{ tests.wetting || '–' }}<small v-if="tests.stale && tests.wetting"> out of date</small>
+      <dd data-figure="wetting" :class="{ soft: wet?.stale }" :title="wetWhy">
+        {{ wet ? `stays ${wet.mean_stay_days.toFixed(0)} days` : '–' }}<small v-if="wet?.stale"> out of date</small>
       </dd>
     </div>
     <div>
@@ -113,9 +122,26 @@ const over = computed(() => props.figures.over_limits)
       {{ show(t.upper_limit, 'resistance') }}, lower {{ show(t.lower_limit, 'resistance') }}, ISO 6946) · parallel paths
       {{ show(t.u_parallel_paths, 'transmittance') }}, isothermal planes
       {{ show(t.u_isothermal_planes, 'transmittance') }} · surfaces {{ show(t.external_surface, 'resistance') }},
-      {{ show(t.internal_surface, 'resistance') }}. Drying, April to September, from the datum at 100 %: sd out
-      {{ show(figures.drying?.outward_sd_m, 'sd') }}, in {{ show(figures.drying?.inward_sd_m, 'sd') }}; liquid drying
-      left out. <template v-if="figures.free_drying">{{ freeDrying }}</template>
+      {{ show(t.internal_surface, 'resistance') }}.
+      <template v-for="c in t.corrections" :key="c.layer_id + c.cause">
+        {{ c.cause }} in {{ layerName(c.layer_id) }} add {{ c.delta_u.toFixed(3) }} W/m²K.
+      </template>
+      <template v-if="figures.ground_u_w_m2k">
+        To the outside through the ground (ISO 13370, simple): {{ show(figures.ground_u_w_m2k, 'transmittance') }}.
+      </template>
+      <template v-if="figures.drying">
+        Drying, April to September, from the {{ figures.drying.plane }} at 100 %: sd out
+        {{ show(figures.drying.outward.sd_m, 'sd') }} to {{ figures.drying.outward.to }}, in
+        {{ show(figures.drying.inward.sd_m, 'sd') }} to {{ figures.drying.inward.to
+        }}{{ liquid ? `; ${liquid} dry it by liquid too, which is left out` : '' }}.
+      </template>
+      <template v-else>No drying figure: {{ figures.drying_left.why_not }}.</template>
+      <template v-if="figures.free_drying"> {{ freeDrying }}</template>
+      <template v-if="figures.condensation">
+        f<sub>Rsi</sub> {{ figures.condensation.surface_factor.toFixed(2) }} as computed,
+        {{ figures.condensation.surface_factor_needed.toFixed(2) }} needed in
+        {{ months[figures.condensation.surface_month] }} (mould, 80 % at the surface).
+      </template>
     </p>
     <table v-if="open && figures.profile.length" class="origin profile" aria-label="Vapour profile">
       <thead>
@@ -133,6 +159,7 @@ const over = computed(() => props.figures.over_limits)
         </tr>
       </tbody>
     </table>
+    <p v-for="o in over" :key="o.metric" class="origin over">{{ said(o) }}</p>
     <p v-if="figures.refused" class="origin complaint">{{ figures.refused }}</p>
   </dl>
 </template>

@@ -49,8 +49,8 @@ interface Edit {
 const clone = (layers: Layer[]): Layer[] => copy(layers) as Layer[]
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
 const leaksOf = (build_up: Schemas['BuildUp']): Leaks => ({
-  air_leak: build_up.air_leak ?? { preset: 'none', q50_m3_m2h: null, after_layer: null },
-  rain_leak: build_up.rain_leak ?? { share: 0, after_layer: null },
+  air_leak: build_up.air_leak ?? { preset: 'by rule', q50_m3_m2h: null, after_layer: null },
+  rain_leak: build_up.rain_leak ?? { share: null, after_layer: null },
 })
 /** A leak to a layer that is gone goes where the rule says. */
 function fitting(leaks: Leaks, layers: Layer[]): Leaks {
@@ -165,6 +165,7 @@ export function useSheet() {
           body: {
             build_up: drawn(w),
             typing: { layer_id: layer.id, text, unit: isImperial.value ? 'in' : 'mm' },
+            option_id: w.id,
           },
         }),
       )
@@ -233,11 +234,14 @@ export function useSheet() {
           redoStack.value = []
         }
         w.revision = option.revision
+        // what nobody touched meanwhile is as the server wrote it: the same layers in its order of keys are no draft
+        if (same(w.layers, after.layers)) w.layers = clone(option.build_up.layers)
+        if (same(w.leaks, after.leaks)) w.leaks = leaksOf(option.build_up)
         w.committed = clone(option.build_up.layers)
         w.committedLeaks = leaksOf(option.build_up)
         w.run = option.run
         w.committedHash = option.figures.case_hash
-        if (same(w.layers, after.layers)) w.figures = option.figures
+        if (same(w.layers, w.committed)) w.figures = option.figures
         w.conflict = false
         if (w.role === 'as_found' && sheet.value) await reloadFigures()
       } catch (error) {
@@ -283,8 +287,12 @@ export function useSheet() {
     w.complaint = ''
     w.layers = clone(edit[key].layers)
     w.leaks = copy(edit[key].leaks) as Leaks
-    to.push(edit)
     await commit(w, false)
+    if (w.complaint) {
+      from.push(edit) // refused: the drawing goes back to what is committed, and the edit stays where it was
+      w.layers = clone(w.committed)
+      w.leaks = copy(w.committedLeaks) as Leaks
+    } else to.push(edit)
   }
   const undo = (): Promise<void> => replay(undoStack.value, redoStack.value, 'before')
   const redo = (): Promise<void> => replay(redoStack.value, undoStack.value, 'after')
@@ -316,6 +324,13 @@ export function useSheet() {
       existing: w.role === 'as_found',
       photo: '',
       start_rh: null,
+      frost_proof: false,
+      metal: null,
+      air_barrier: false,
+      fixings: null,
+      gaps: 0,
+      inverted: null,
+      a_value_kg_m2s05: null,
     }
     const index = w.layers.findIndex((l) => l.id === at.layer)
     const place = index < 0 ? w.layers.length : side === 'inside' ? index + 1 : index
@@ -433,8 +448,25 @@ export function useSheet() {
       w.complaint = sentence(error)
     }
   }
+  /** Theirs as committed: the draft kept on the server is mine, and would come back with the next load. */
   async function takeTheirs(): Promise<void> {
-    if (sheet.value) await load(sheet.value.element.id)
+    const w = work.value
+    if (!w) return
+    const option = await take(api.GET('/api/options/{option_id}', { params: { path: { option_id: w.id } } }))
+    Object.assign(w, toWork({ ...option, draft: null }))
+    await take(
+      api.PUT('/api/options/{option_id}/draft', {
+        params: { path: { option_id: w.id } },
+        body: { build_up: option.build_up },
+      }),
+    )
+    w.figures = await take(
+      api.POST('/api/elements/{element_id}/preview', {
+        params: { path: { element_id: sheet.value!.element.id } },
+        body: { build_up: option.build_up, option_id: w.id },
+      }),
+    )
+    w.committedHash = w.figures.case_hash
   }
   async function keepMineAsNew(): Promise<void> {
     const w = work.value
@@ -473,14 +505,14 @@ export function useSheet() {
     }
   }
   async function cancel(w: Work): Promise<void> {
-    if (w.run.run_id === null) return
+    if (!w.run.run_id) return
     const run = await take(api.POST('/api/runs/{run_id}/cancel', { params: { path: { run_id: w.run.run_id } } }))
     w.run.doing = run.doing
     if (run.status === 'cancelled') await reload(w)
   }
   useIntervalFn(async () => {
     for (const w of works.value) {
-      if (w.run.run_id === null || (w.run.state !== 'waiting' && w.run.state !== 'running')) continue
+      if (!w.run.run_id || (w.run.state !== 'waiting' && w.run.state !== 'running')) continue
       try {
         const run = await take(api.GET('/api/runs/{run_id}', { params: { path: { run_id: w.run.run_id } } }))
         if (run.status === 'waiting' || run.status === 'running')

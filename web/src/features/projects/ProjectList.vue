@@ -28,6 +28,8 @@ async function make(): Promise<void> {
           occupancy: 'normal',
           set_point_c: 20,
           start_rh: 0.8,
+          works_on: '05-01',
+          soil: 'sand or gravel',
           air_kind: 'n50',
         },
       }),

@@ -9,7 +9,7 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { filesOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, said, show, unitOf } from '@/shared/units'
 import FlowChart from './FlowChart.vue'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type MeasurementBody } from './useMeasurements'
@@ -404,7 +404,7 @@ const same = computed(
         </p>
         <ul class="checks">
           <li v-for="c in result.checks" :key="c.name" :class="{ over: !c.met }">
-            <span aria-hidden="true">{{ c.met ? '○' : '×' }}</span> {{ c.name }}: {{ inText(c.words) }}
+            <span aria-hidden="true">{{ c.met ? '○' : '×' }}</span> {{ c.name }}: {{ said(c.words) }}
           </li>
         </ul>
       </template>

@@ -2,10 +2,13 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { sentence } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import { useProject } from '@/shared/project'
 import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
 
 const props = defineProps<{ fields: ElementFields; fresh: boolean; keep: (fields: ElementFields) => Promise<void> }>()
 const emit = defineEmits<{ leave: [] }>()
+const project = useProject()
+const rooms = computed(() => (project.library?.indoor ?? []).filter((one) => !one.name.startsWith('own-')))
 const e = reactive<ElementFields>({ ...props.fields })
 const complaint = ref('')
 const glazed = computed(() => e.kind === 'window' || e.kind === 'door')
@@ -115,6 +118,57 @@ async function enter(): Promise<void> {
         />
       </template>
       <template v-else>
+        <label class="field"
+          ><span>Room behind it</span
+          ><select v-model="e.occupancy" name="element-room">
+            <option value="">as the project</option>
+            <option v-for="one in rooms" :key="one.name" :value="one.name">{{ one.label }}</option>
+          </select></label
+        >
+        <QuantityInput
+          v-model="e.set_point_c!"
+          label="Set-point there"
+          quantity="temperature"
+          :least="5"
+          :most="30"
+          optional
+        />
+        <QuantityInput
+          v-if="e.adjoining === 'outside'"
+          v-model="e.absorptance!"
+          label="Sun taken up, 0 to 1"
+          quantity="plain"
+          :digits="2"
+          :least="0"
+          :most="1"
+          optional
+        />
+        <template v-if="e.adjoining === 'ground'">
+          <label class="field"
+            ><span>Soil against it</span
+            ><select v-model="e.ground">
+              <option value="moist">moist</option>
+              <option value="wet">wet, draws water</option>
+            </select></label
+          >
+          <QuantityInput
+            v-if="e.kind === 'floor'"
+            v-model="e.perimeter_m!"
+            label="Exposed perimeter"
+            quantity="length"
+            :least="0.1"
+            :most="1000"
+            optional
+          />
+          <QuantityInput
+            v-model="e.depth_m!"
+            label="Depth below ground"
+            quantity="length"
+            :least="0"
+            :most="10"
+            optional
+          />
+        </template>
         <QuantityInput
           v-model="e.room_limit_mm!"
           label="May take of the room"

@@ -6,7 +6,7 @@ import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, show, unitOf } from '@/shared/units'
 import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 import { blankElement, facingWord, type ElementFields } from './elements'
@@ -97,6 +97,8 @@ async function remove(): Promise<void> {
   removing.value = null
   await project.open(id.value)
 }
+const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] // prettier-ignore
+const worksDays = MONTHS.map((word, i) => ({ value: `${String(i + 1).padStart(2, '0')}-01`, word: `1 ${word}` }))
 async function removeProject(): Promise<void> {
   await take(api.DELETE('/api/projects/{project_id}', { params: { path: { project_id: id.value } } }))
   await router.push('/projects')
@@ -143,11 +145,23 @@ function limits(e: Element): string {
           ><span>Indoor air</span
           ><select v-model="fields.occupancy">
             <option v-for="one in project.library?.indoor" :key="one.name" :value="one.name">
-              {{ inText(one.label) }}
+              {{ one.label }}
             </option>
           </select></label
         >
         <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />
+        <label class="field"
+          ><span>Works on, month and day</span
+          ><select v-model="fields.works_on" name="works-on">
+            <option v-for="d in worksDays" :key="d.value" :value="d.value">{{ d.word }}</option>
+          </select></label
+        >
+        <label class="field"
+          ><span>Soil</span
+          ><select v-model="fields.soil">
+            <option v-for="one in ['clay or silt', 'sand or gravel', 'rock']" :key="one">{{ one }}</option>
+          </select></label
+        >
         <QuantityInput v-model="fields.volume_m3!" label="Heated volume" quantity="volume" :least="1" optional />
         <QuantityInput v-model="fields.floor_area_m2!" label="Floor area" quantity="area" :least="1" optional />
         <label class="field"

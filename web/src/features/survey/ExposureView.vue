@@ -8,7 +8,7 @@ import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { isChecked, valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
-import { inText, show, unitOf, bare } from '@/shared/units'
+import { said, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
 
 type Rain = Schemas['FaceExposure']
@@ -244,7 +244,7 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
             <tr v-for="s in face.steps.steps" :key="s.name">
               <td>{{ s.name }}</td>
               <td class="figure">{{ s.value.toFixed(2) }}</td>
-              <td class="soft">{{ inText(s.because) }}{{ s.ours ? '; an estimate of ours' : '' }}</td>
+              <td class="soft">{{ said(s.because) }}{{ s.ours ? '; an estimate of ours' : '' }}</td>
             </tr>
             <tr>
               <td><b>product</b></td>
@@ -262,14 +262,15 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
 
     <template #margin>
       <template v-if="face">
-        <h3>{{ face.rain_face ? 'A rain side' : 'Not a rain side' }}</h3>
+        <h3>{{ face.rain_face ? 'A rain face' : 'Not a rain face' }}</h3>
         <p>
-          {{ face.name }} takes {{ face.rain_face ? 'more' : 'no more' }} rain than the mean of eight facings in this
-          climate.
+          {{ face.name }} takes {{ show(face.driven_rain_mm, 'rain') }} of driven rain a year; from
+          {{ show(face.rain_face_from_mm, 'rain') }} on it is called a rain face (ours).
         </p>
+        <p v-if="face.strip !== 'whole'">The runs are of the {{ face.strip }} third, which takes most of it.</p>
         <template v-if="face.steps.not_in_the_runs.length">
           <h3>Not in the runs</h3>
-          <p v-for="words in face.steps.not_in_the_runs" :key="words">{{ inText(words) }}.</p>
+          <p v-for="words in face.steps.not_in_the_runs" :key="words.metric">{{ said(words) }}.</p>
           <p class="soft">They wet the wall more than the runs know. They count as evidence; mend them first.</p>
         </template>
       </template>

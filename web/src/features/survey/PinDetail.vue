@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { day } from '@/shared/dates'
-import { inText, show } from '@/shared/units'
+import { show } from '@/shared/units'
 import type { Evidence, EvidenceState } from './useEvidence'
 
 const props = defineProps<{ state: EvidenceState; evidence: Evidence; projectId: number }>()
@@ -21,12 +21,14 @@ watch(
   },
 )
 const first = computed(() => e.value.proposals[0]?.mechanism)
+/** Mechanisms that score as much as the first are told as ties: any of them may be confirmed. */
+const firsts = computed(() => e.value.proposals.filter((p, i) => i === 0 || p.tied).map((p) => p.mechanism))
 const cause = computed(() => props.state.page.value?.mechanisms.find((m) => m.id === e.value.cause))
 const wanted = computed(() => other.value || first.value || '')
-const overruling = computed(() => !!wanted.value && wanted.value !== first.value)
+const overruling = computed(() => !!wanted.value && !firsts.value.includes(wanted.value))
 async function take(mechanism: string): Promise<void> {
   other.value = mechanism
-  if (mechanism !== first.value && !reason.value.trim()) {
+  if (!firsts.value.includes(mechanism) && !reason.value.trim()) {
     asking.value = true
     return
   }
@@ -69,12 +71,12 @@ const readings = computed(() => {
       <h3 v-else>{{ e.proposals.length ? 'What fits' : 'Nothing in the rules fits' }}</h3>
       <ol v-if="e.proposals.length" class="proposals" :class="{ settled: !!cause }">
         <li v-for="p in e.proposals" :key="p.mechanism">
-          <b>{{ p.name }}</b> <span class="soft">{{ p.words }}, {{ p.score }}</span>
+          <b>{{ p.name }}</b> <span class="soft">{{ p.words }}, {{ p.score }}{{ p.tied ? ', tied' : '' }}</span>
           <button v-if="!cause" type="button" class="pen" @click="take(p.mechanism)">
-            {{ p.mechanism === first ? 'Confirm' : 'Overrule' }}
+            {{ firsts.includes(p.mechanism) ? 'Confirm' : 'Overrule' }}
           </button>
           <ul>
-            <li v-for="r in p.reasons" :key="r">{{ inText(r) }}</li>
+            <li v-for="r in p.reasons" :key="r">{{ r }}</li>
           </ul>
         </li>
       </ol>

@@ -7,7 +7,7 @@ import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, isImperial, show, unitOf } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
 
@@ -341,11 +341,8 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
     <template #margin>
       <h3>What a surface temperature is worth</h3>
       <p>
-        {{
-          inText(
-            'A spot value. It is worth nothing with less than 10 K across the wall, after sun, in rain, on shiny faces, or while the heating swings; heavy walls lag by a day.',
-          )
-        }}
+        A spot value. It is worth nothing with less than {{ isImperial ? '18 °F' : '10 K' }} across the wall, after sun,
+        in rain, on shiny faces, or while the heating swings; heavy walls lag by a day.
       </p>
       <p class="soft">The range shown is two standard uncertainties: surface resistance, both temperatures.</p>
       <h3>What a meter is worth</h3>

@@ -8,7 +8,7 @@ import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, said, show, unitOf } from '@/shared/units'
 import BodyForm from './BodyForm.vue'
 import { facingWord } from './elements'
 import FaceDrawing from './FaceDrawing.vue'
@@ -389,7 +389,7 @@ const asRead = (value: number, field: string): string =>
                 </td>
                 <td class="figure">{{ bare(d.element.gross_area_m2, 'area') }}</td>
                 <td class="figure">{{ bare(d.net_area_m2, 'area') }}</td>
-                <td class="soft">{{ inText(d.element.arithmetic) }}</td>
+                <td class="soft">{{ said(d.element.arithmetic) }}</td>
               </tr>
             </tbody>
           </table>
@@ -412,8 +412,8 @@ const asRead = (value: number, field: string): string =>
           Heated volume and floor area; envelope {{ show(found.envelope_m2, 'area', 0) }}, footprint
           {{ show(found.footprint_m2, 'area', 0) }}.
         </p>
-        <p v-for="words in found.arithmetic" :key="words" class="soft">{{ inText(words) }}</p>
-        <p v-for="words in found.notes" :key="words">{{ inText(words) }}.</p>
+        <p v-for="words in found.arithmetic" :key="words.metric" class="soft">{{ said(words) }}</p>
+        <p v-for="words in found.notes" :key="words.metric">{{ said(words) }}.</p>
       </template>
       <template v-if="kept?.disagreements.length">
         <h3>Typed by hand</h3>

@@ -4,26 +4,25 @@ import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { SOFT, WATER } from '@/features/year/chart'
-import { inText } from '@/shared/units'
+import { said } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import BriefTable from './BriefTable.vue'
-import { dayWord, lines } from './chart'
+import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
-import type { Batches, Brief } from './useBatches'
+import { briefOf, type Batches } from './useBatches'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 const choices = useChoices()
 const batch = computed(() => props.state.of('bad year', props.option.id))
-const rows = computed(() =>
-  (batch.value?.runs ?? []).map((run) => ({ run, result: run.result as unknown as Brief | null })),
-)
+const rows = computed(() => (batch.value?.runs ?? []).map((run) => ({ run, result: briefOf(run) })))
 const both = computed(() => rows.value.map((r) => r.result))
-const said = computed(() => {
+const words = computed(() => {
   const [usual, bad] = both.value
   if (!usual || !bad) return ''
   if (usual.state === 'over a limit') return 'Over a limit in the usual year already.'
   return bad.state === 'over a limit' ? 'Marginal: over a limit only in the bad year.' : 'It stands the bad year.'
 })
+const from = dayOfYear(props.sheet.conditions.works_on)
 const chart = computed(() => {
   const [usual, bad] = both.value
   if (!usual || !bad) return null
@@ -33,7 +32,7 @@ const chart = computed(() => {
       { name: 'bad year', values: points(bad.daily_rh), color: WATER, width: 2.2 },
       { name: 'usual year', values: points(usual.daily_rh), color: SOFT, dashed: true },
     ],
-    { name: '', least: 0, most: 364, word: (v) => dayWord(v, 273) },
+    { name: '', least: 0, most: 364, word: (v) => dayWord(v, from) },
   )
 })
 </script>
@@ -44,12 +43,7 @@ const chart = computed(() => {
     years one after another; the figures are ours and stand for about one year in ten.
   </p>
   <div class="ask">
-    <button
-      class="pen solid"
-      type="button"
-      :disabled="state.asking.value"
-      @click="state.ask('bad year', option.id, {})"
-    >
+    <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('bad year', option.id)">
       Run the bad year
     </button>
   </div>
@@ -63,7 +57,7 @@ const chart = computed(() => {
     <Teleport defer to="#tests-margin">
       <h2>Bad year</h2>
       <p>
-        {{ said }} <template v-if="both[1]">{{ inText(both[1].sentence) }}</template>
+        {{ words }} <template v-if="both[1]">{{ said(both[1].sentence) }}</template>
       </p>
     </Teleport>
   </template>

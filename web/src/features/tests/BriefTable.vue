@@ -2,11 +2,11 @@
 /** Runs of a batch as rows: driven rain, worst month at the plane, mould, verdict. */
 import { computed } from 'vue'
 import StateMark from '@/shared/StateMark.vue'
-import { show } from '@/shared/units'
-import type { Batch, Brief } from './useBatches'
+import { said, show } from '@/shared/units'
+import { briefOf, type Batch } from './useBatches'
 
 const props = defineProps<{ batch: Batch; heading: string; worst?: number }>()
-const rows = computed(() => props.batch.runs.map((run) => ({ run, result: run.result as unknown as Brief | null })))
+const rows = computed(() => props.batch.runs.map((run) => ({ run, result: briefOf(run) })))
 </script>
 
 <template>
@@ -27,7 +27,7 @@ const rows = computed(() => props.batch.runs.map((run) => ({ run, result: run.re
           <td>{{ show(result.driven_rain_mm, 'rain') }}</td>
           <td>{{ Math.min(100, result.worst_month_rh * 100).toFixed(0) }} % · {{ result.worst_month }}</td>
           <td>{{ result.mould.toFixed(1) }}</td>
-          <td><StateMark :state="result.state" :words="result.headline" /></td>
+          <td><StateMark :state="result.state" :words="said(result.headline)" /></td>
         </template>
         <td v-else colspan="4" class="soft">{{ run.error || run.status }}</td>
       </tr>

@@ -2,16 +2,14 @@
 /** The same build-up on all eight faces: which is worst, and in which month. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { inText } from '@/shared/units'
+import { said } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import BriefTable from './BriefTable.vue'
-import type { Batches, Brief } from './useBatches'
+import { briefOf, type Batches } from './useBatches'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 const batch = computed(() => props.state.of('facings', props.option.id))
-const rows = computed(() =>
-  (batch.value?.runs ?? []).map((run) => ({ run, result: run.result as unknown as Brief | null })),
-)
+const rows = computed(() => (batch.value?.runs ?? []).map((run) => ({ run, result: briefOf(run) })))
 const worst = computed(() => {
   const done = rows.value.filter((r) => r.result)
   return done.length
@@ -28,8 +26,8 @@ const rose = computed(() =>
     .filter((r) => r.result)
     .map((r) => ({
       label: r.run.label,
-      at: spoke(Number(r.run.inputs.facing_deg), Math.min(r.result!.worst_month_rh, 1)),
-      angle: Number(r.run.inputs.facing_deg),
+      at: spoke(r.run.facing_deg ?? 0, Math.min(r.result!.worst_month_rh, 1)),
+      angle: r.run.facing_deg ?? 0,
     })),
 )
 </script>
@@ -39,7 +37,7 @@ const rose = computed(() =>
     The build-up of this option on every face of the compass, three years each, everything else as it is here.
   </p>
   <div class="ask">
-    <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('facings', option.id, {})">
+    <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('facings', option.id)">
       Run the eight faces
     </button>
   </div>
@@ -77,7 +75,7 @@ const rose = computed(() =>
       <p v-if="worst?.result">
         {{ worst.run.label }}, in {{ worst.result.worst_month }}:
         {{ Math.min(100, worst.result.worst_month_rh * 100).toFixed(0) }} % at {{ worst.result.plane }}.
-        {{ inText(worst.result.sentence) }}
+        {{ said(worst.result.sentence) }}
       </p>
     </Teleport>
   </template>

@@ -9,7 +9,7 @@ import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { lines, type Curve } from './chart'
-import type { Batches, Brief } from './useBatches'
+import { briefOf, type Batches } from './useBatches'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 interface Steady {
@@ -26,12 +26,12 @@ const project = useProject()
 const batch = computed(() => props.state.of('outboard', props.option.id))
 const materials = computed(() => [...project.materials.values()].filter((m) => m.group === 'insulation'))
 const planes = computed(() => props.option.build_up.layers.filter((l) => l.thickness_mm).slice(0, -1))
-const datum = props.sheet.datum_layer_id
-const plane = ref(planes.value.some((l) => l.id === datum) ? datum : (planes.value[0]?.id ?? datum))
-const material = ref(String(batch.value?.settings.material ?? 'wood_fibre_board'))
+const opening = props.option.figures.opening_plane
+const plane = ref(planes.value.some((l) => l.id === opening) ? opening : (planes.value[0]?.id ?? opening))
+const material = ref('wood_fibre_board')
 const school = ref<'room air' | 'diffusion'>('room air')
 const limit = ref('80')
-const most = ref(Number(batch.value?.settings.most_mm ?? 200))
+const most = ref(Math.max(...(batch.value?.runs ?? []).map((r) => r.thickness_mm ?? 0)) || 200)
 const steady = ref<Steady | null>(null)
 const complaint = ref('')
 let counter = 0
@@ -59,11 +59,8 @@ const solve = useDebounceFn(async () => {
 watch([plane, material, school, limit], solve, { immediate: true })
 const hourly = computed(() =>
   (batch.value?.runs ?? [])
-    .filter((r) => r.result)
-    .map((r): [number, number] => [
-      Number(r.inputs.thickness_mm),
-      Math.min(100, (r.result as unknown as Brief).worst_month_rh * 100),
-    ]),
+    .filter((r) => r.brief)
+    .map((r): [number, number] => [r.thickness_mm ?? 0, Math.min(100, briefOf(r)!.worst_month_rh * 100)]),
 )
 const chart = computed(() => {
   const curves: Curve[] = []
@@ -148,7 +145,7 @@ const name = computed(() => project.materialName(material.value))
       class="pen solid"
       type="button"
       :disabled="state.asking.value"
-      @click="state.ask('outboard', option.id, { plane, material, most_mm: most })"
+      @click="state.ask('outboard', option.id, { outboard: { plane, material, most_mm: most } })"
     >
       Run five thicknesses
     </button>

@@ -5,33 +5,41 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { OVER, WATER } from '@/features/year/chart'
 import { useProject } from '@/shared/project'
-import { bare, isImperial, unitOf } from '@/shared/units'
+import { bare, isImperial, said, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
-import { dayWord, lines } from './chart'
+import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
-import type { Batches, Brief } from './useBatches'
+import { briefOf, type Batches, type Brief } from './useBatches'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 const project = useProject()
 const choices = useChoices()
 const batch = computed(() => props.state.of('study', props.option.id))
+type InputName = Schemas['StudyInput']['name']
 interface Row {
-  name: string
+  name: InputName
   on: boolean
   low: string
   high: string
 }
 const rows = reactive<Row[]>([])
+/** Air leakage is typed in the units shown; everything else is a factor or a share. */
+const shown = (name: string, value: number): string =>
+  name === 'air leakage' ? bare(value, 'airFlowArea', 2) : String(value)
+const settings = computed(() => batch.value?.study_settings ?? null)
+const rained = props.sheet.conditions.driven_rain_mm > 0
+/** What decides most is asked first: rain and uptake on a face that is rained on, leaks and membranes elsewhere. */
+const usual: InputName[] = rained
+  ? ['rain exposure', 'A-value', 'indoor moisture', 'moisture-active share']
+  : ['indoor moisture', 'moisture-active share', 'air leakage', 'membrane']
 watch(
   [choices, isImperial],
   ([found]) => {
-    const asked = (batch.value?.settings.inputs ?? []) as { name: string; low: number; high: number }[]
+    const asked = settings.value?.inputs ?? []
     rows.splice(0, rows.length)
     for (const one of found?.inputs ?? []) {
       const before = asked.find((a) => a.name === one.name)
-      const on = asked.length
-        ? !!before
-        : ['rain exposure', 'A-value', 'indoor moisture', 'start water'].includes(one.name)
+      const on = asked.length ? !!before : usual.includes(one.name)
       rows.push({
         name: one.name,
         on,
@@ -42,18 +50,15 @@ watch(
   },
   { immediate: true },
 )
-const method = ref<'latin hypercube' | 'grid'>((batch.value?.settings.method as 'grid') ?? 'latin hypercube')
-const runs = ref(String(batch.value?.settings.runs ?? 100))
-const steps = ref(String(batch.value?.settings.steps ?? 3))
+const method = ref<'latin hypercube' | 'grid'>(settings.value?.method ?? 'latin hypercube')
+const runs = ref(String(settings.value?.runs ?? 100))
+const steps = ref(String(settings.value?.steps ?? 3))
 const planes = computed(() => props.option.build_up.layers.filter((l) => l.thickness_mm))
 const plane = ref(
-  planes.value.some((l) => l.id === props.sheet.datum_layer_id)
-    ? props.sheet.datum_layer_id
+  planes.value.some((l) => l.id === props.option.figures.opening_plane)
+    ? props.option.figures.opening_plane
     : (planes.value[0]?.id ?? ''),
 )
-/** Air leakage is typed in the units shown; everything else is a factor or a share. */
-const shown = (name: string, value: number): string =>
-  name === 'air leakage' ? bare(value, 'airFlowArea', 2) : String(value)
 const typed = (name: string, text: string): number =>
   name === 'air leakage' ? unitOf('airFlowArea').from(number(text)) : number(text)
 const unit = (name: string): string => (name === 'air leakage' ? unitOf('airFlowArea').unit : (words(name)?.unit ?? ''))
@@ -63,14 +68,18 @@ const inputs = computed(() =>
 )
 const ask = (): Promise<void> =>
   props.state.ask('study', props.option.id, {
-    inputs: inputs.value,
-    method: method.value,
-    runs: number(runs.value),
-    steps: number(steps.value),
-    plane: plane.value,
+    study: {
+      inputs: inputs.value,
+      method: method.value,
+      runs: number(runs.value),
+      steps: number(steps.value),
+      seed: 1,
+      plane: plane.value,
+    },
   })
 const words = (name: string): Schemas['StudyInput'] | undefined => choices.value?.inputs.find((i) => i.name === name)
-const done = computed(() => (batch.value?.runs ?? []).filter((r) => r.result).map((r) => r.result as unknown as Brief))
+const done = computed(() => (batch.value?.runs ?? []).map(briefOf).filter((r): r is Brief => r !== null))
+const from = dayOfYear(props.sheet.conditions.works_on)
 const chart = computed(() =>
   done.value.length
     ? lines(
@@ -81,12 +90,11 @@ const chart = computed(() =>
           width: 1,
           opacity: 0.35,
         })),
-        { name: '', least: 0, most: 364, word: (v) => dayWord(v, 273) },
+        { name: '', least: 0, most: 364, word: (v) => dayWord(v, from) },
       )
     : null,
 )
 const study = computed(() => batch.value?.study ?? null)
-const percent = (share: number): string => `${Math.round(share * 100)} %`
 </script>
 
 <template>
@@ -151,12 +159,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`
     <BatchState :batch="batch" :state="state" />
     <template v-if="study">
       <p class="answer" data-study>
-        <b>{{ study.sound }} of {{ study.runs }}</b> runs stay within limits or marginal: {{ percent(study.share) }},
-        with 95 % certainty {{ percent(study.low) }} to {{ percent(study.high) }} of such walls.
-        <template v-if="study.decided_by"
-          ><b>{{ study.decided_by }}</b> decides most.</template
-        >
-        <template v-else>No single input decides.</template>
+        {{ said(study.words) }}
       </p>
       <div class="bars">
         <template v-for="one in study.influences" :key="one.name">
@@ -182,8 +185,8 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`
     <Teleport defer to="#tests-margin">
       <h2>Study</h2>
       <p v-if="study">
-        {{ percent(study.share) }} of the runs stay sound ({{ percent(study.low) }} to {{ percent(study.high) }}).
-        {{ study.share > 0 && study.share < 1 ? 'Over a limit in a share of the study: marginal.' : '' }}
+        {{ study.over }} of {{ study.runs }} draws are over a limit; {{ study.sound }} are within limits or marginal.
+        {{ study.over ? 'The verdict of this option is at best marginal.' : '' }}
       </p>
       <p class="soft">The interval is of the number of runs (Wilson), not of what the study leaves out.</p>
     </Teleport>

@@ -6,31 +6,12 @@ import { api, sentence, take, type Schemas } from '@/api/client'
 export type Batch = Schemas['BatchOut']
 export type Kind = Batch['kind']
 
-/** The small answer of a run; which fields it has depends on the kind of its batch. */
-export interface Brief {
-  state: string
-  headline: string
-  sentence: string
-  nearness: number
-  plane: string
-  worst_month: string
-  worst_month_rh: number
-  mould: number
-  driven_rain_mm: number
-  daily_rh: number[]
-}
-export interface Wetted {
-  sentence: string
-  days: number | null
-  back_before_heating: boolean
-  left_g_m2: Record<string, number>
-  drained_kg_m2: number
-  dose_kg_m2: number
-  most_rh: number
-  before_rh: number
-  rh: number[]
-  rh_twin: number[]
-}
+export type Run = Batch['runs'][number]
+/** What a short run says, flat: the kept answer and the verdict as it is now. */
+export type Brief = Schemas['BriefAnswer'] & Omit<Schemas['ShortRun'], 'answer'>
+export type Wetted = Schemas['WettingAnswer']
+export const briefOf = (run: Run): Brief | null => (run.brief ? { ...run.brief.answer, ...run.brief } : null)
+type Asked = Omit<Schemas['AskBatch'], 'kind' | 'option_id'>
 
 export function useBatches(elementId: Ref<number>) {
   const batches = ref<Batch[]>([])
@@ -62,12 +43,12 @@ export function useBatches(elementId: Ref<number>) {
       asking.value = false
     }
   }
-  const ask = (kind: Kind, option: number | null, settings: Record<string, unknown>): Promise<void> =>
+  const ask = (kind: Kind, option: number | null, settings: Asked = {}): Promise<void> =>
     act(() =>
       take(
         api.POST('/api/elements/{element_id}/batches', {
           params: { path: { element_id: elementId.value } },
-          body: { kind, option_id: option, settings },
+          body: { kind, option_id: option, ...settings },
         }),
       ),
     )

@@ -10,7 +10,7 @@ import { newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
-import { inText } from '@/shared/units'
+import { said } from '@/shared/units'
 import { loadWater } from './load'
 
 type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
@@ -155,6 +155,9 @@ async function add(): Promise<void> {
     closed_on: null,
     reason: '',
     photos: [],
+    title_said: { metric: f.title.trim(), inch: f.title.trim() },
+    shown_by_said: { metric: f.shown_by, inch: f.shown_by },
+    school: '',
   }
   if (await put(blank, {})) fresh.value = null
 }
@@ -334,20 +337,24 @@ function pick(to: number | null): void {
               @click="open = open === item.uid ? null : item.uid"
             >
               <span class="sign" aria-hidden="true">{{
-                item.state === 'open' ? '×' : item.state === 'closed' ? '○' : '–'
+                item.state === 'open' ? '×' : item.state === 'closed' ? '○' : item.state === 'planned' ? '◐' : '–'
               }}</span>
               <span
-                ><b>{{ inText(item.title) }}</b>
+                ><b>{{ said(item.title_said) }}</b
+                ><template v-if="item.school">
+                  <i>(school: {{ item.school }})</i></template
+                >
                 <small
                   >{{ item.elements.map(name).join(', ') }}{{ item.who ? `; ${item.who}` : ''
                   }}{{ item.due ? `; by ${day(item.due)}` : '' }}{{ item.waiting ? '; waits to be sent' : ''
                   }}{{ item.state === 'closed' ? `; closed by ${item.closed_by}, ${day(item.closed_on)}` : ''
+                  }}{{ item.state === 'planned' ? `; ${item.reason}` : ''
                   }}{{ item.state === 'not needed' ? `; not needed: ${item.reason}` : '' }}</small
                 ></span
               >
             </button>
             <div v-if="open === item.uid" class="body">
-              <p v-if="item.shown_by"><b>To be shown:</b> {{ inText(item.shown_by) }}</p>
+              <p v-if="item.shown_by"><b>To be shown:</b> {{ said(item.shown_by_said) }}</p>
               <PhotoStrip :project-id="id" :photos="item.photos" />
               <template v-if="item.state === 'open'">
                 <div class="line">
@@ -379,6 +386,11 @@ function pick(to: number | null): void {
                   /></label>
                   <button type="button" class="pen" @click="strike(item)">Strike it out</button>
                 </div>
+                <p v-if="item.remedy === 'airtight'">
+                  <button type="button" class="pen" @click="put(item, { state: 'planned' })">
+                    The chosen option plans the airtight layer
+                  </button>
+                </p>
                 <p v-if="asks === item.uid && !reason.trim()" class="complaint" role="alert">
                   Striking an item out needs its reason.
                 </p>

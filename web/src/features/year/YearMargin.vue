@@ -1,43 +1,23 @@
 <script setup lang="ts">
 /** Verdict, driver, what the pointer shows, how sure it is. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { bare, inText, show, unitOf } from '@/shared/units'
+import { bare, said, show, unitOf } from '@/shared/units'
+import LimitsDialog from './LimitsDialog.vue'
 
 const props = defineProps<{
   years: Schemas['Year'][]
   moments: (Schemas['Moment'] | null)[]
   watched: string
   stale: boolean
+  projectId: number
 }>()
-interface Judgement {
-  criterion: string
-  place: string
-  state: string
-  sentence: string
-}
-interface Verdict {
-  headline: string
-  driver: string
-  worst: Judgement
-  second: Judgement | null
-  judgements: Judgement[]
-  as_found_words: string
-  not_judged: string[]
-  notes: string[]
-  reasons: Record<string, string>
-}
-interface Summary {
-  seconds: number
-  passes: number
-  settled: boolean
-  refused_steps: number
-  balances: { water_closure: number; energy_closure: number }
-}
+defineEmits<{ limits: [] }>()
+const limitsOpen = ref(false)
 const year = computed(() => props.years[props.years.length - 1]!)
 const moment = computed(() => props.moments[props.moments.length - 1] ?? null)
-const verdict = computed(() => year.value.state.verdict as unknown as Verdict)
-const summary = computed(() => year.value.state.summary as unknown as Summary)
+const verdict = computed(() => year.value.state.verdict ?? null)
+const balances = computed(() => year.value.state.balances ?? null)
 const shown = computed(() => Object.entries(moment.value?.planes ?? {}))
 const profile = computed(() => {
   const m = moment.value
@@ -63,13 +43,21 @@ const asFound = computed(() => year.value.role === 'as_found')
   <p v-if="stale" class="over" data-stale>
     Out of date: the layers or the survey changed since these years were run. Run them again on the options sheet.
   </p>
-  <h2>{{ stale ? 'Was: ' : '' }}{{ asFound ? `As found: ${verdict.as_found_words}` : verdict.headline }}</h2>
-  <p>
-    {{ inText(verdict.worst.sentence) }}
-    <template v-if="verdict.second">{{ inText(verdict.second.sentence) }}</template>
+  <p v-if="year.state.older" class="over" data-older>
+    Computed with an older solver or older criteria: run the years again on the options sheet.
   </p>
-  <h3>Driver</h3>
-  <p>{{ inText(verdict.driver) }}</p>
+  <template v-if="verdict">
+    <h2>
+      {{ stale ? 'Was: ' : '' }}{{ asFound ? `As found: ${said(verdict.as_found_words)}` : said(verdict.headline) }}
+    </h2>
+    <p>
+      {{ said(verdict.worst?.sentence) }}
+      <template v-if="verdict.second">{{ said(verdict.second.sentence) }}</template>
+    </p>
+    <p>{{ said(verdict.drying_in) }}</p>
+    <h3>Driver</h3>
+    <p>{{ said(verdict.driver) }}</p>
+  </template>
   <template v-if="moment">
     <h3>At the pointer</h3>
     <p class="when" data-moment>
@@ -131,24 +119,24 @@ const asFound = computed(() => year.value.role === 'as_found')
   </table>
   <p class="soft">Heat in through the room face: {{ show(year.account.heat_kwh_m2, 'energyPerArea') }}.</p>
   <h3>How sure</h3>
-  <p v-for="note in verdict.notes" :key="note">{{ inText(note) }}</p>
-  <p>Not judged: {{ verdict.not_judged.join(', ') }}.</p>
-  <details>
-    <summary>Every criterion, the worst first</summary>
-    <p v-for="j in verdict.judgements" :key="j.criterion + j.place" class="soft">
-      <b>{{ j.criterion }}, {{ j.state }}.</b> {{ inText(j.sentence) }}
-    </p>
-  </details>
-  <details>
-    <summary>The limits and why</summary>
-    <p v-for="(text, name) in verdict.reasons" :key="name" class="soft">
-      <b>{{ name }}</b>: {{ inText(text) }}
-    </p>
-  </details>
-  <p class="soft" data-balance>
-    Water closes to {{ summary.balances.water_closure.toExponential(0) }}, energy to
-    {{ summary.balances.energy_closure.toExponential(0) }} of the turnover. {{ summary.passes }} years in
-    {{ summary.seconds.toFixed(1) }} s, {{ summary.refused_steps }} steps cut.
+  <template v-if="verdict">
+    <p v-for="note in verdict.notes" :key="note.metric">{{ said(note) }}</p>
+    <p>Not judged: {{ verdict.not_judged.map(said).join(', ') }}.</p>
+    <details>
+      <summary>Every criterion, the worst first</summary>
+      <p v-for="j in verdict.judgements" :key="j.criterion + j.place + j.phase" class="soft">
+        <b>{{ j.criterion }}, {{ j.phase }}, {{ j.state }}.</b> {{ said(j.sentence) }}
+      </p>
+    </details>
+  </template>
+  <p>
+    <button class="plain" type="button" data-limits @click="limitsOpen = true">The limits and why</button>
+  </p>
+  <LimitsDialog v-model="limitsOpen" :project-id="projectId" @changed="$emit('limits')" />
+  <p v-if="balances" class="soft" data-balance>
+    Water closes to {{ balances.water_closure.toExponential(0) }}, energy to
+    {{ balances.energy_closure.toExponential(0) }} of the turnover. {{ balances.passes }} years in
+    {{ balances.seconds.toFixed(1) }} s, {{ balances.refused_steps }} steps cut.
   </p>
   <p>
     <a :href="`/api/runs/${year.run_id}/hourly.csv`" download>Hourly results, CSV</a><br />

@@ -10,7 +10,7 @@ import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { isTyping } from '@/shared/keys'
-import { show } from '@/shared/units'
+import { said, show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
 import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
@@ -59,8 +59,7 @@ async function load(): Promise<void> {
     span.value = [0, hours]
     const last = years.value[years.value.length - 1]
     if (last) {
-      const verdict = last.state.verdict as { worst_point: { name: string } } | null
-      watched.value = verdict?.worst_point.name ?? Object.keys(last.planes)[0] ?? ''
+      watched.value = last.state.verdict?.worst_point.name ?? Object.keys(last.planes)[0] ?? ''
       hour.value = Math.round(hours * 0.75)
     }
   } catch (error) {
@@ -153,11 +152,12 @@ const ticks = computed(() => {
     STARTS.forEach((start, month) => {
       const h = pass * 8760 + ((start - year.start_hour_of_year + 8760) % 8760)
       if (h < from || h > to) return
-      const quarter = days < 800 ? true : days < 1300 ? month % 3 === 0 : month === 9
+      const first = STARTS.findLastIndex((s) => s <= year.start_hour_of_year)
+      const quarter = days < 800 ? true : days < 1300 ? (month - first + 12) % 3 === 0 : month === first
       out.push({
         x: (h - from) * scale,
-        label: quarter ? (month === 9 || h === 0 ? `Oct, year ${pass + 1}` : MONTHS[month]!) : '',
-        major: month === 9,
+        label: quarter ? (month === first ? `${MONTHS[first]}, year ${pass + 1}` : MONTHS[month]!) : '',
+        major: month === first,
       })
     })
   return out
@@ -265,12 +265,12 @@ function names(year: Year): { text: string; y: number; thin: boolean }[] {
   return spread(placed, 13, height.value - 4)
 }
 function headline(year: Year): { state: string; words: string } {
-  const verdict = year.state.verdict as { state: string; headline: string; as_found_words: string }
+  const verdict = year.state.verdict
   const live = sheet.value?.options.find((o) => o.id === year.option_id)?.run.state
-  if (live !== 'current') return { state: '', words: live ?? '' }
+  if (live !== 'current' || !verdict) return { state: '', words: live ?? '' }
   return year.role === 'as_found'
-    ? { state: '', words: verdict.as_found_words }
-    : { state: verdict.state, words: verdict.headline }
+    ? { state: '', words: said(verdict.as_found_words) }
+    : { state: verdict.state, words: said(verdict.headline) }
 }
 /** A result that no longer fits its option is never shown as current. */
 const stale = computed(() => {
@@ -376,7 +376,15 @@ function pick(id: number): void {
     </template>
     <template #margin>
       <ReadinessNote :element-id="elementId" />
-      <YearMargin v-if="years.length" :years="years" :moments="moments" :watched="watched" :stale="stale" />
+      <YearMargin
+        v-if="years.length"
+        :years="years"
+        :moments="moments"
+        :watched="watched"
+        :stale="stale"
+        :project-id="projectId"
+        @limits="load"
+      />
     </template>
   </AppFrame>
 </template>

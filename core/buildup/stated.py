@@ -1,0 +1,86 @@
+"""What is known of a build-up beside its run: the facts that the verdict looks at."""
+
+from __future__ import annotations
+
+from core.buildup.model import BuildUp, Place
+from core.buildup.planes import plane_in, sensitive_plane
+from core.climate.data import Climate
+from core.criteria.judging import Stated
+from core.materials.library import Sheet, Solid
+from core.moisture.steady import drying_ability
+from core.moisture.traps import traps
+
+
+def open_to_weather(build_up: BuildUp, place: Place) -> str:
+    """Name of an outermost layer that cannot stand the weather it lies in, or ""."""
+    if place.adjoining != "outside":
+        return ""
+    for layer in build_up.layers:
+        entry = layer.entry
+        if isinstance(entry, Sheet) and entry.kind == "coating":
+            continue  # a coat sheds or not; what it lies on must still stand the weather
+        return entry.name if entry.weather == "must be covered" else ""
+    return ""
+
+
+def nothing_sheds(build_up: BuildUp, place: Place) -> str:
+    """Name of a cladding that lets rain through, with nothing behind it that sheds the water; "" where something does."""
+    if place.adjoining != "outside" or place.kind == "floor":
+        return ""
+    solids = [layer for layer in build_up.layers if isinstance(layer.entry, Solid)]
+    gap = build_up.outermost_gap()
+    first = solids[0]
+    assert isinstance(first.entry, Solid)
+    leaf = gap is not None and build_up.index(first.id) < gap
+    if not first.entry.lapped and not (leaf and first.entry.group == "masonry"):
+        return ""
+    behind = build_up.layers[build_up.index(first.id) + 1 :]
+    for layer in behind:
+        entry = layer.entry
+        if isinstance(entry, Sheet) and entry.kind == "membrane":
+            return ""
+        if isinstance(entry, Solid):
+            soaks = entry.group in ("masonry", "plaster") or entry.weather == "sheds"
+            return "" if soaks else first.entry.name
+    return ""
+
+
+def stated(
+    build_up: BuildUp, as_found: BuildUp, place: Place, climate: Climate, is_as_found: bool, sound_years: int = 0
+) -> Stated:
+    """The facts of one build-up of an element."""
+    found_traps = traps(build_up)
+    leak = build_up.air_leak.preset
+    by_rule = build_up.air_leak_by_rule()
+    plane, _ = plane_in(build_up, sensitive_plane(as_found))
+    drying = (
+        drying_ability(build_up, place, climate, plane) if plane is not None and place.adjoining != "ground" else None
+    )
+    masonry = build_up.masonry
+    lining = build_up.layers[masonry + 1 :] if masonry is not None else []
+    declared = next((layer.entry.name for layer in build_up.layers if layer.air_barrier), "")
+    return Stated(
+        as_found=is_as_found,
+        kind=place.kind,
+        adjoining=place.adjoining,
+        leak=by_rule if leak == "by rule" else leak,
+        rests_on_no_leak=leak == "none" and by_rule != "none" and place.adjoining != "ground",
+        rain_leak=build_up.rain_share(place.kind) if place.adjoining == "outside" else 0.0,
+        rain_leak_by_rule=build_up.rain_leak.share is None and build_up.rain_share(place.kind) > 0.0,
+        traps=[trap.sentence for trap in found_traps],
+        trap_holds_wood=any(trap.tight and trap.holds_wood for trap in found_traps),
+        open_to_weather=open_to_weather(build_up, place),
+        nothing_sheds=nothing_sheds(build_up, place),
+        frost_proof=[layer.id for layer in build_up.layers if layer.frost_proof],
+        metal_stated=any(layer.metal is not None for layer in build_up.layers),
+        capillary_lining=any(isinstance(layer.entry, Solid) and is_capillary_lining(layer.entry) for layer in lining),
+        sound_years=sound_years,
+        declared_air_barrier=declared,
+        vapour_only=drying is not None and (bool(drying.outward.liquid) or bool(drying.inward.liquid)),
+        drying_g_m2=drying.total_g_m2 if drying is not None else None,
+    )
+
+
+def is_capillary_lining(entry: Solid) -> bool:
+    """A board or insulating plaster that moves liquid back to the room."""
+    return entry.capillary_active and (entry.group in ("insulation", "plaster"))
