@@ -20,7 +20,7 @@ def layer(id: str, material: str, mm: float | None = None) -> BuildUpLayer:
 
 
 def years(build_up: BuildUp, place: Place, count: int = 2) -> Outcome:
-    case = model_of(build_up, place).case
+    case = model_of(build_up, place.model_copy(update={"works_on": "10-01"})).case
     time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": count})
     return simulate(case.model_copy(update={"time": time}))
 

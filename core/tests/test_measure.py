@@ -177,7 +177,7 @@ class Surfaces(TestCase):
         self.assertEqual(len(estimated_u(bad).worth_nothing), 6)
         crossed = estimated_u(ThermalReading(inside_air_c=20, outside_air_c=0, surface_c=21))
         self.assertIsNone(crossed.u_w_m2k)
-        self.assertIn("check the readings", crossed.worth_nothing[0])
+        self.assertIn("check the readings", crossed.worth_nothing[0].metric)
 
 
 class WoodMeters(TestCase):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 from scipy.stats import spearmanr
 
-from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Place
+from core.buildup.model import ACTIVE_SHARE, AirLeakage, BuildUp, BuildUpLayer, Place
 from core.buildup.to_case import model_of
 from core.case import LiquidKuenzel, Membrane
 from core.climate.data import shipped
@@ -94,7 +94,7 @@ class Draws(TestCase):
         self.assertEqual([sd for _, sd in sheets[1]], [2 * sd for _, sd in sheets[0]])
         leaky = drawn_model(WALL, Place(), {"air leakage": 2.0}).case
         assert leaky.air.leaks[0].by_stack_and_wind is not None
-        self.assertEqual(leaky.air.leaks[0].by_stack_and_wind.q50_m3_m2h, 2.0)
+        self.assertEqual(leaky.air.leaks[0].by_stack_and_wind.q50_m3_m2h, 2.0 * ACTIVE_SHARE)
 
 
 class Summaries(TestCase):
@@ -116,6 +116,18 @@ class Summaries(TestCase):
             low, high = wilson(sound, runs)
             self.assertAlmostEqual(low, middle - half, places=6)
             self.assertAlmostEqual(high, middle + half, places=6)
+
+    def test_words_are_of_draws_and_of_what_can_be_said(self) -> None:
+        rising = [0.01 * n for n in range(60)]
+        said = summarise([{"A-value": v} for v in rising], [v > 0.55 for v in rising], rising)
+        self.assertEqual((said.over, said.sound, said.decided_by), (4, 56, "A-value"))
+        self.assertIn("draws from the ranges typed", said.words.metric)
+        self.assertNotIn("such walls", said.words.metric)
+        few = summarise([{"A-value": v} for v in rising[:10]], [False] * 10, rising[:10])
+        self.assertIn("nothing can be said", few.words.metric)
+        self.assertEqual(few.decided_by, "")
+        flat = summarise([{"A-value": v} for v in rising], [False] * 60, [0.5 + 1e-4 * v for v in rising])
+        self.assertIn("none of the inputs typed has an effect", flat.words.metric)
 
     def test_nothing_finished_says_so(self) -> None:
         with self.assertRaises(OutOfRange):
@@ -204,9 +216,9 @@ class Airs(TestCase):
         self.assertLess(transmittance(BuildUp(layers=foil), "wall").u_clear, transmittance(BuildUp(layers=plain), "wall").u_clear)  # fmt: skip
 
     def test_a_leak_goes_where_air_cools(self) -> None:
-        self.assertEqual(WALL.leak_layer(WALL.air_leak), "stone")
+        self.assertEqual(WALL.air_leak_layer(), "stone")
         other = WALL.model_copy(update={"air_leak": AirLeakage(preset="leaky", after_layer="wool")})
-        self.assertEqual(other.leak_layer(other.air_leak), "wool")
+        self.assertEqual(other.air_leak_layer(), "wool")
         with self.assertRaises(ValidationError):
             BuildUp.model_validate({**WALL.model_dump(), "air_leak": {"preset": "leaky", "after_layer": "nowhere"}})
         with self.assertRaises(ValidationError):
