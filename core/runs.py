@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from core import case as c
 from core.buildup.model import BuildUp, Place
 from core.buildup.to_case import LayerState, Model, StartState, model_of, run_key, why_no_transient
 from core.moisture.transient.outcome import Outcome
@@ -88,11 +87,3 @@ def fixed_years(model: Model, years: int) -> Model:
     """The same for a fixed number of years."""
     time = model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": years})
     return replace(model, case=model.case.model_copy(update={"time": time}))
-
-
-def without_start(case: c.Case) -> c.Case:
-    """The case with every layer at the case's own initial state."""
-    layers = [
-        layer.model_copy(update={"initial": None}) if isinstance(layer, c.Layer) else layer for layer in case.layers
-    ]
-    return case.model_copy(update={"layers": layers})

@@ -375,7 +375,7 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
 def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_entry: list[str]) -> c.Air:
     """Cavities by their openings, and the leaks of air and rain the build-up states."""
     cavities, leaks, rain = [], [], []
-    for index, layer in enumerate(layers):
+    for layer in layers:
         entry = layer.entry
         if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
             by_wind = c.WindAndSun(

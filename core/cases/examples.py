@@ -225,7 +225,7 @@ def rained_wall() -> Case:
         BuildUpLayer(id="membrane", material="membrane_variable_medium"),
         BuildUpLayer(id="board", material="gypsum_board", thickness_mm=12.5),
     ]
-    place = Place(facing_deg=315, exposure="exposed")
+    place = Place(facing_deg=315, exposure="exposed", works_on="10-01")
     return model_of(BuildUp(layers=layers), place, "Rained rubble wall with a variable membrane").case
 
 

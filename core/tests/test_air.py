@@ -72,7 +72,7 @@ class DoubleFrame(TestCase):
         self.assertGreater(wettest_month(tight, self.plane(tight)), wettest_month(open_, self.plane(open_)) + 0.02)
 
     def test_the_indoor_humidity_at_which_the_tight_sheet_fails_is_found_by_a_study(self) -> None:
-        """A grid over the indoor RH alone: dry rooms keep the outer face of the fill under 90 %, humid ones do not."""
+        """A grid over the indoor RH alone: dry rooms keep the outer face of the fill under 88 %, humid ones do not."""
         settings = StudySettings(
             inputs=[UncertainInput(name="indoor moisture", low=-0.2, high=0.2)], method="grid", steps=4, plane="inner"
         )
@@ -82,8 +82,8 @@ class DoubleFrame(TestCase):
             outcome = simulate(model.case)
             wet.append(wettest_month(outcome, self.plane(outcome)))
         self.assertEqual(wet, sorted(wet))
-        self.assertLess(wet[1], 0.9)
-        self.assertGreater(wet[2], 0.9)
+        self.assertLess(wet[1], 0.88)
+        self.assertGreater(wet[2], 0.88)
 
 
 class ColdRoof(TestCase):

@@ -72,7 +72,7 @@ class Cavities(TestCase):
             BuildUpLayer(id="gap", material="air_ventilated", thickness_mm=40),
             BuildUpLayer(id="board", material="wood_fibre_board", thickness_mm=40),
         ]
-        case = model_of(BuildUp(layers=layers), Place(facing_deg=180)).case
+        case = model_of(BuildUp(layers=layers), Place(facing_deg=180, works_on="10-01")).case
         air = case.air.model_copy(update={"cavities": [c.CavityAir(layer=1, changes_per_h=50000.0)]})
         time = case.time.model_copy(update={"repeat": "once", "length_s": 10 * 86400.0})
         outcome = simulate(case.model_copy(update={"air": air, "time": time}))

@@ -1,27 +1,41 @@
-"""Condensate, wet insulation, hours of wetness, frost and metal: against hand figures, and in the verdict's words."""
+"""Condensate, wet insulation, wood, hours of wetness and frost against hand figures; and what a verdict makes of findings."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 
-from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import Model, model_of
-from core.criteria.frost import TOLERANCE, frost_cycles
-from core.criteria.timber import days_over_rh
-from core.criteria.verdict import REASONS, judge
-from core.criteria.water import METAL_TOLERANCE_H, condensate, conductivity_of, hours_of_wetness, loss_of_resistance
+from core.buildup.model import BuildUp, BuildUpLayer, Metal, Place
+from core.buildup.to_case import Model
+from core.criteria import condensate, frost, metal
+from core.criteria.findings import Run
+from core.criteria.judging import Judgement, Stated, checked_limits
+from core.criteria.registry import LIMITS
+from core.criteria.run_findings import FOUND_WITH, RunFindings, find_all
+from core.criteria.timber import WoodFinding, wettest_window
+from core.criteria.verdict import Tested, Verdict, verdict
+from core.criteria.wet_insulation import conductivity_of, loss_of_resistance
+from core.errors import OutOfRange
 from core.moisture.transient.kernel import FILM_STORAGE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
+from core.runs import asked, fixed_years
 
 HOURS = 8760
+DEFAULTS = checked_limits(LIMITS, {})
+METAL_PLANE = "sandstone rubble in lime / "
 
 
-def layer(id: str, material: str, mm: float | None = None) -> BuildUpLayer:
-    return BuildUpLayer(id=id, material=material, thickness_mm=mm)
+def layer(id: str, material: str, mm: float | None = None, **more: Any) -> BuildUpLayer:
+    return BuildUpLayer(id=id, material=material, thickness_mm=mm, **more)
+
+
+def suction_of(rh: float, kelvin: float = 293.15) -> float:
+    """The solver's variable at an RH."""
+    return float(np.arcsinh(-1000.0 * 461.5 * kelvin * np.log(rh) / 1000.0))
 
 
 class OfOneWall(TestCase):
@@ -33,14 +47,15 @@ class OfOneWall(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         layers = [
-            layer("stone", "sandstone_rubble", 300),
+            layer("stone", "sandstone_rubble", 300, metal=Metal(part="cramps", kind="iron")),
             layer("wool", "mineral_fibre_035", 80),
             layer("sheet", "membrane_tight"),
+            layer("batten", "softwood", 24),
             layer("board", "gypsum_board", 12.5),
         ]
-        cls.model = model_of(BuildUp(layers=layers), Place(facing_deg=290, climate="karrental", start_rh=0.9))
-        time = cls.model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 2})
-        cls.outcome = simulate(cls.model.case.model_copy(update={"time": time}))
+        place = Place(facing_deg=290, climate="karrental", start_rh=0.9, works_on="10-01")
+        cls.model = fixed_years(asked(BuildUp(layers=layers), place, None).model, 2)
+        cls.outcome = simulate(cls.model.case)
 
     def with_node(self, node: int, suction_pa: np.ndarray | float, kelvin: np.ndarray | float) -> Outcome:
         """The outcome with one node at given suctions and temperatures."""
@@ -49,47 +64,52 @@ class OfOneWall(TestCase):
         temperature[:, node] = kelvin
         return replace(self.outcome, z=z, temperature=temperature)
 
-    def frozen_wet(self, times: int) -> Outcome:
-        """One cell of the stone at free saturation, which falls to −5 °C so many times in the last year."""
-        suction, kelvin = 1.0, np.full(2 * HOURS, 283.15)
-        for number in range(times):
-            kelvin[9000 + 200 * number : 9024 + 200 * number] = 268.15
-        return self.with_node(int(self.outcome.cells_of(0)[3]), suction, kelvin)
+    def with_layer(self, entry: int, rh: float, kelvin: float) -> Outcome:
+        """The outcome with a whole layer at one state."""
+        z, temperature = np.array(self.outcome.z), np.array(self.outcome.temperature)
+        z[:, self.outcome.cells_of(entry)] = suction_of(rh, kelvin)
+        temperature[:, self.outcome.cells_of(entry)] = kelvin
+        return replace(self.outcome, z=z, temperature=temperature)
 
     def plane(self, start: str) -> int:
         return next(node for name, node in self.outcome.planes.items() if name.startswith(start))
 
     def test_free_water_is_the_film_of_the_kernel(self) -> None:
         """2000 Pa over saturation for a week: 2000 · 1e-4 kg/m²; the face dries before and after."""
-        node = self.plane("sandstone rubble in lime / ")
+        node = self.plane(METAL_PLANE)
         suction = np.full(2 * HOURS, 1.0e6)
         suction[9000 : 9000 + 168] = -2000.0
-        found = condensate(self.with_node(node, suction, 285.0), node)
-        self.assertAlmostEqual(found.most_g_m2, 2000.0 * FILM_STORAGE * 1000.0, delta=0.1)
-        self.assertTrue(9000 <= found.record < 9168 and found.dries)
-        self.assertFalse(condensate(self.with_node(node, -2000.0, 285.0), node).dries)
-        self.assertEqual(condensate(self.with_node(node, 1.0e6, 285.0), node).most_g_m2, 0.0)
+        of_week = replace(self.outcome, z=self.with_node(node, suction, 285.0).z)
+        water = condensate.free_water(of_week, node)
+        self.assertAlmostEqual(water.max(), 2000.0 * FILM_STORAGE * 1000.0, delta=0.1)
+        found = {row.place: row for row in condensate.find(Run(self.model, of_week))}
+        mine = next(row for name, row in found.items() if name.startswith(METAL_PLANE))
+        self.assertTrue(mine.dries)
+        self.assertAlmostEqual(mine.for_good.value, 200.0, delta=0.1)
+        assert mine.drying_in is not None
+        self.assertEqual(mine.drying_in.value, 0.0)
+        always = condensate.find(Run(self.model, self.with_node(node, -2000.0, 285.0)))
+        self.assertFalse(next(row for row in always if row.place.startswith(METAL_PLANE)).dries)
 
     def test_wetness_counts_hours_that_are_humid_and_above_zero(self) -> None:
-        node = self.plane("sandstone rubble in lime / ")
+        node = self.plane(METAL_PLANE)
         suction = np.full(2 * HOURS, 1.0e8)  # about 48 % RH
         suction[HOURS : HOURS + 500] = 1.0e6  # over 99 %
         kelvin = np.full(2 * HOURS, 283.15)
         kelvin[HOURS : HOURS + 100] = 268.15
-        self.assertEqual(hours_of_wetness(self.with_node(node, suction, kelvin), node), 400)
+        self.assertEqual(metal.hours_of_wetness(self.with_node(node, suction, kelvin), node), 400)
 
     def test_the_loss_of_r_is_that_of_its_conductivity(self) -> None:
         """At 50 % RH throughout nothing is lost; wetter, the share is 1 − λ(50 %)/λ(w) of the material."""
-        cells = self.outcome.cells_of(1)
-        z, temperature = np.array(self.outcome.z), np.array(self.outcome.temperature)
         material = self.model.case.materials["mineral_fibre_035"]
+        cell = int(self.outcome.cells_of(1)[0])
         for rh in (0.5, 0.97):
-            z[:, cells] = np.arcsinh(-1000.0 * 461.5 * 293.15 * np.log(rh) / 1000.0)
-            temperature[:, cells] = 293.15
-            changed = replace(self.outcome, z=z, temperature=temperature)
-            dry, wet = (self.outcome.water_at_rh(int(cells[0]), value) for value in (0.5, rh))
+            changed = self.with_layer(1, rh, 293.15)
+            dry, wet = (self.outcome.water_at_rh(cell, value) for value in (0.5, rh))
             ratio = float(conductivity_of(material, np.array(dry))) / float(conductivity_of(material, np.array(wet)))
-            self.assertAlmostEqual(loss_of_resistance(changed, 1), 1.0 - ratio, places=5)
+            self.assertAlmostEqual(
+                loss_of_resistance(changed, 1, Run(self.model, changed).stretch("for good")), 1.0 - ratio, places=5
+            )
 
     def test_wet_frost_cycles_are_counted_where_the_stone_is_wet(self) -> None:
         cells = self.outcome.cells_of(0)
@@ -100,71 +120,174 @@ class OfOneWall(TestCase):
         for start in (9000, 9500, 10000):
             temperature[start : start + 24, wet] = 268.15
         temperature[9700:9724, wet] = 272.15  # not cold enough
-        found = frost_cycles(replace(self.outcome, z=z, temperature=temperature), 0)
+        found = frost.frost_cycles(replace(self.outcome, z=z, temperature=temperature), 0)
         self.assertEqual((found.cycles, found.wet), (3, 3))
         self.assertAlmostEqual(found.depth_mm, float(self.outcome.depth[wet] * 1000.0), places=3)
         self.assertAlmostEqual(found.degree, 1.0, places=3)
         z[:, wet] = np.arcsinh(1.0e5)
-        dry = frost_cycles(replace(self.outcome, z=z, temperature=temperature), 0)
+        dry = frost.frost_cycles(replace(self.outcome, z=z, temperature=temperature), 0)
         self.assertEqual((dry.cycles, dry.wet), (3, 0))
-
-    def test_without_as_found_frost_and_metal_are_not_judged(self) -> None:
-        verdict = judge(self.model, self.outcome)
-        self.assertFalse({"frost", "metal"} & {j.criterion for j in verdict.judgements})
-        self.assertTrue(any("run its years first" in words for words in verdict.not_judged))
-
-    def test_a_rise_against_as_found_is_marginal_and_never_over(self) -> None:
-        outcome = self.frozen_wet(TOLERANCE + 1)
-        own = judge(self.model, outcome).compared
-        self.assertEqual(own["frost"]["stone"], TOLERANCE + 1)
-        dry = {"frost": {"stone": 0}, "metal": dict.fromkeys(own["metal"], 0)}
-        found = {
-            j.criterion: j for j in judge(self.model, outcome, dry).judgements if j.criterion in ("frost", "metal")
-        }
-        self.assertEqual({j.state for j in found.values()}, {"marginal"})
-        self.assertEqual(found["frost"].value, own["frost"]["stone"])
-        self.assertIn("never", found["frost"].sentence)
-
-    def test_as_many_as_found_is_no_claim_of_an_unknown_stone(self) -> None:
-        outcome = self.frozen_wet(TOLERANCE + 1)
-        own = judge(self.model, outcome).compared
-        verdict = judge(self.model, outcome, own)
-        self.assertFalse({"frost", "metal"} & {j.criterion for j in verdict.judgements})
-        self.assertTrue(any("frost resistance" in words for words in verdict.not_judged))
-
-    def test_the_metal_tolerance_is_what_it_says(self) -> None:
-        own = judge(self.model, self.outcome).compared
-        hours = own["metal"]["stone"]
-        for rise, said in ((METAL_TOLERANCE_H, False), (METAL_TOLERANCE_H + 1, True)):
-            before = {"frost": own["frost"], "metal": {"stone": hours - rise}}
-            judged = judge(self.model, self.outcome, before).judgements
-            self.assertEqual(any(j.criterion == "metal" for j in judged), said)
-
-    def test_every_judgement_names_place_date_and_has_a_reason(self) -> None:
-        dry = {"frost": {"stone": 0}, "metal": {"stone": 0}}
-        verdict = judge(self.model, self.outcome, dry)
-        for judgement in verdict.judgements:
-            with self.subTest(judgement.criterion):
-                self.assertIn(judgement.criterion, REASONS)
-                self.assertTrue(judgement.place and "year" in judgement.when and judgement.sentence.endswith("."))
-        shares = [judgement.share for judgement in verdict.judgements]
-        self.assertEqual(shares, sorted(shares, reverse=True))
-        self.assertEqual(verdict.second, verdict.judgements[1])
-
-    def test_fixed_years_that_do_not_repeat_are_not_judged_on_accumulation(self) -> None:
-        for settled in (True, False):
-            verdict = judge(self.model, replace(self.outcome, settled=settled))
-            judged = any(j.criterion == "accumulation" for j in verdict.judgements)
-            self.assertEqual(judged, settled)
-            self.assertEqual(any("do not repeat yet" in words for words in verdict.not_judged), not settled)
 
     def test_the_rh_limit_of_wood_falls_with_warmth(self) -> None:
         """94 % is under the limit at 0 °C (95 %) and over it at 20 °C (89 %)."""
-        cells = self.outcome.cells_of(1)
-        days = 2 * 365
+        entry = next(wood.entry for wood in self.model.wood)
         for kelvin, wanted in ((273.15, 0), (293.15, 365)):
-            z, temperature = np.array(self.outcome.z), np.array(self.outcome.temperature)
-            z[:, cells] = np.arcsinh(-1000.0 * 461.5 * kelvin * np.log(0.94) / 1000.0)
-            temperature[:, cells] = kelvin
-            changed = replace(self.outcome, z=z, temperature=temperature)
-            self.assertEqual(days_over_rh(changed, cells, 24, days), wanted)
+            run = Run(self.model, self.with_layer(entry, 0.94, kelvin))
+            days = wettest_window(run, self.model.wood[0])
+            self.assertEqual(len(days.percent), 730)
+            self.assertTrue(np.allclose(days.rh, 0.94, atol=1e-6))
+            findings = find_all(self.model, run.outcome)
+            timber = next(row for row in findings.of("timber") if isinstance(row, WoodFinding))
+            self.assertEqual(timber.for_good.days_over_rh, wanted)
+
+    def test_metal_is_told_only_where_it_is_stated(self) -> None:
+        found = metal.find(Run(self.model, self.outcome))
+        self.assertEqual([row.metal for row in found], ["cramps of iron"])
+        self.assertEqual(metal.find(Run(replace(self.model, metal=[]), self.outcome)), [])
+
+    def test_findings_survive_being_written_and_read(self) -> None:
+        found = find_all(self.model, self.outcome)
+        again = RunFindings.model_validate_json(found.model_dump_json())
+        self.assertEqual(again, found)
+        self.assertEqual({type(row) for row in again.findings}, {type(row) for row in found.findings})
+        self.assertEqual(found.found_with, FOUND_WITH)
+
+
+class OfFindings(TestCase):
+    """Verdicts from findings that are set by hand: no run is made."""
+
+    findings: RunFindings
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        layers = [
+            layer("stone", "sandstone_rubble", 300, existing=True),
+            layer("plaster", "lime_plaster", 20, existing=True),
+            layer("wool", "mineral_fibre_035", 80),
+            layer("sheet", "membrane_tight"),
+            layer("batten", "softwood", 24),
+            layer("board", "gypsum_board", 12.5),
+        ]
+        place = Place(facing_deg=45, climate="karrental", exposure="sheltered", start_rh=0.8)
+        model = fixed_years(asked(BuildUp(layers=layers), place, None).model, 2)
+        cls.findings = find_all(model, simulate(model.case))
+
+    def of(self, **rows: dict[str, Any]) -> RunFindings:
+        """The findings with fields of all rows of a criterion changed."""
+        changed = [row.model_copy(update=rows.get(row.criterion, {})) for row in self.findings.findings]
+        return self.findings.model_copy(update={"findings": changed})
+
+    def wettest(self, phase: str, value: float) -> RunFindings:
+        """Mould of every plane at a value in a stretch of time, and none in the other."""
+        from core.criteria.findings import Day, Peak
+
+        day, none = Day(year=1, month=1, day=3), Day(year=2, month=1, day=3)
+        peaks = {"for_good": Peak(value=0.0, on=none), "drying_in": Peak(value=0.0, on=day)}
+        peaks[phase] = Peak(value=value, on=day)
+        return self.of(mould=peaks)
+
+    def told(self, findings: RunFindings, as_found: RunFindings | None = None, **more: Any) -> Verdict:
+        stated = Stated(as_found=False, **more.pop("stated", {}))
+        return verdict(findings, as_found, stated, {**DEFAULTS, **more.pop("limits", {})}, more.pop("tested", None))
+
+    def mould(self, found: Verdict) -> Judgement:
+        return max(
+            (j for j in found.judgements if j.criterion == "mould"), key=lambda j: (j.phase == "for good", j.share)
+        )
+
+    def test_over_for_good_is_over_and_over_while_drying_in_is_marginal(self) -> None:
+        self.assertEqual(self.told(self.wettest("for_good", 4.0)).state, "over a limit")
+        first = self.told(self.wettest("drying_in", 4.0))
+        self.assertEqual(first.state, "marginal")
+        self.assertIn("drying in", first.headline.metric)
+        self.assertIn("Dry it first", first.drying_in.metric)
+        self.assertEqual(self.told(self.wettest("for_good", 0.0)).state, "within limits")
+
+    def test_against_as_found(self) -> None:
+        """Over where as found is over too: no worse is marginal, worse is over a limit and says by how much."""
+        now = self.wettest("for_good", 4.0)
+        for before, against, state in (
+            (4.0, "no change", "marginal"),
+            (4.6, "better", "marginal"),
+            (3.5, "worse", "over a limit"),
+        ):
+            found = self.told(now, self.wettest("for_good", before))
+            with self.subTest(before=before):
+                self.assertEqual((self.mould(found).against, found.state), (against, state))
+                self.assertIn("As found is over too", self.mould(found).sentence.metric)
+        stood = self.told(now, self.wettest("for_good", 4.0), stated={"sound_years": 120})
+        self.assertIn("has stood it for 120 years", self.mould(stood).sentence.metric)
+        sound = self.told(now, self.wettest("for_good", 1.0))
+        self.assertEqual((self.mould(sound).against, sound.state), ("", "over a limit"))
+
+    def test_a_limit_that_is_edited_changes_the_verdict_without_a_run(self) -> None:
+        found = self.wettest("for_good", 2.5)
+        key = next(
+            limit.key
+            for limit in LIMITS
+            if limit.key.startswith("mould")
+            and self.mould(self.told(found)).value / limit.default == self.mould(self.told(found)).share
+        )
+        self.assertEqual(self.told(found, limits={key: 2.0}).state, "over a limit")
+        self.assertNotEqual(self.told(found, limits={key: 3.5}).state, "over a limit")
+        for bad in ({"no.such": 1.0}, {key: 99.0}):
+            with self.assertRaises(OutOfRange):
+                checked_limits(LIMITS, bad)
+
+    def test_cautions_make_it_marginal_and_are_in_its_words(self) -> None:
+        dry = self.wettest("for_good", 0.0)
+        cases: list[tuple[dict[str, Any], str]] = [
+            ({"stated": {"rests_on_no_leak": True}}, "no leak of air"),
+            ({"tested": Tested(bad_year="over a limit")}, "bad year"),
+            ({"tested": Tested(study_over=6, study_runs=10)}, "6 of 10 draws of the study, more than half"),
+            ({"stated": {"drying_g_m2": -1.0}}, "that can dry"),
+        ]
+        for more, words in cases:
+            with self.subTest(words):
+                found = self.told(dry, **more)
+                self.assertEqual(found.state, "marginal")
+                self.assertIn(words, found.headline.metric)
+
+    def test_open_to_the_weather_is_over_whatever_the_run_says(self) -> None:
+        found = self.told(self.wettest("for_good", 0.0), stated={"open_to_weather": "wood-fibre board"})
+        self.assertEqual(found.state, "over a limit")
+        self.assertIn("Cover it", found.judgements[0].sentence.metric)
+
+    def test_frost_of_an_unknown_stone_is_marginal_and_never_over(self) -> None:
+        now, before = self.of(frost={"wet": 9}), self.of(frost={"wet": 2})
+        judged = [j for j in self.told(now, before).judgements if j.criterion == "frost"]
+        self.assertTrue(judged and {j.state for j in judged} == {"marginal"})
+        proof = self.told(now, before, stated={"frost_proof": ["stone", "plaster"]})
+        self.assertFalse([j for j in proof.judgements if j.criterion == "frost"])
+        as_many = self.told(now, now)
+        self.assertFalse([j for j in as_many.judgements if j.criterion == "frost"])
+        self.assertTrue(any("frost resistance" in words.metric for words in as_many.not_judged))
+        alone = self.told(now)
+        self.assertFalse([j for j in alone.judgements if j.criterion == "frost"])
+        self.assertTrue(any("its years are not run" in words.metric for words in alone.not_judged))
+
+    def test_every_judgement_names_place_and_day_and_the_worst_stands_first(self) -> None:
+        found = self.told(self.wettest("for_good", 2.6))
+        for judgement in found.judgements:
+            with self.subTest(judgement.criterion):
+                self.assertTrue(judgement.place and judgement.sentence.metric.endswith("."))
+                self.assertTrue(1 <= judgement.on.day <= 31)
+        for phase in ("for good", "drying in"):
+            order = {"over a limit": 0, "marginal": 1, "within limits": 2}
+            ranks = [(order[j.state], -j.share) for j in found.judgements if j.phase == phase]
+            self.assertEqual(ranks, sorted(ranks))
+
+    def test_the_same_findings_give_the_same_verdict_in_any_order(self) -> None:
+        """Nothing is kept between two readings, so it does not matter which of the runs ended first."""
+        now, before = self.wettest("for_good", 4.0), self.wettest("for_good", 3.5)
+        one = self.told(now, before)
+        self.told(before)
+        self.told(now)
+        backwards = now.model_copy(update={"findings": now.findings[::-1]})
+        self.assertEqual(one, self.told(now, before))
+        other = self.told(backwards, before)
+        self.assertEqual((one.state, one.headline, one.driver), (other.state, other.headline, other.driver))
+
+    def test_findings_of_an_older_program_are_marked(self) -> None:
+        self.assertFalse(self.told(self.findings).found_with_older)
+        self.assertTrue(self.told(self.findings.model_copy(update={"found_with": "solver 1"})).found_with_older)

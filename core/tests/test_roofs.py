@@ -11,7 +11,7 @@ from core.buildup.to_case import model_of
 from core.buildup.variants import membrane_variants
 from core.case import Case, case_from_dict
 from core.errors import OutOfRange
-from core.materials.library import Sheet, entry_of, still_air_material
+from core.materials.library import still_air_material
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.moisture.traps import traps
@@ -93,7 +93,13 @@ class Traps(TestCase):
         self.assertIn("Throttled both ways", throttled.sentence.metric)
 
     def test_foam_counts_by_its_thickness_and_wood_is_named(self) -> None:
-        foam = (("xps_034", 120), ("osb", 15), ("mineral_fibre_035", 140), ("membrane_tight", None), ("gypsum_board", 12.5))
+        foam = (
+            ("xps_034", 120),
+            ("osb", 15),
+            ("mineral_fibre_035", 140),
+            ("membrane_tight", None),
+            ("gypsum_board", 12.5),
+        )
         layers = [layer(f"l{i}", name, mm) for i, (name, mm) in enumerate(foam)]
         found = traps(BuildUp(layers=layers))
         self.assertTrue(found and all(trap.tight and trap.holds_wood for trap in found[:1]))

@@ -63,10 +63,8 @@ def _film(p):
     With the corner at p = 0 a film that runs dry made two answers of one step, and Newton went from one to the other.
     """
     root = np.sqrt(p * p + FILM_ROUND * FILM_ROUND)
-    if p > 0.0:  # the same, without the difference of two large numbers
-        held = 0.5 * FILM_ROUND * FILM_ROUND / (root + p)
-    else:
-        held = 0.5 * (root - p)
+    # over zero the same without the difference of two large numbers
+    held = 0.5 * FILM_ROUND * FILM_ROUND / (root + p) if p > 0.0 else 0.5 * (root - p)
     return FILM_STORAGE * held, -FILM_STORAGE * held / root
 
 
