@@ -110,7 +110,7 @@ class Screens(Walk):
         self.until(lambda: Option.objects.get(pk=option.pk).current.layers[4].framing.share == 0.08, "its share")  # type: ignore[union-attr]
         self.strips()[2].find_element(By.CSS_SELECTOR, ".asked").click()
         self.sees("parallel paths")
-        self.sees("liquid drying left out")
+        self.sees("dry it by liquid too")
         self.press("remove option", ".strip.here")
         self.until(lambda: not Option.objects.filter(pk=option.pk).exists(), "removed")
         self.until(lambda: len(self.strips()) == 2, "two strips")

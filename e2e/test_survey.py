@@ -157,7 +157,9 @@ class FromNothingToTheHouse(SurveyWalk):
         self.axe("exposure")
 
     def make(self) -> None:
-        self.press("Make", ".views")
+        self.press("Construction", ".views")
+        self.sees("11 of 11 elements have no construction")
+        self.state_the_walls()
         self.sees("To open up")
         self.one("svg [role=option]").send_keys(Keys.ENTER)
         self.press("probed", ".known")
@@ -167,8 +169,35 @@ class FromNothingToTheHouse(SurveyWalk):
         self.until(lambda: any(e.as_found.current.layers[0].photo for e in self.layered()), "at the layer")
         self.axe("make")
 
+    def state_the_walls(self) -> None:
+        """One wall, layer by layer, then given to the others that are built alike."""
+        wall = self.project.elements.get(shape_key="main/a")
+        self.press("State its layers", f"#made-{wall.pk}")
+        self.press("State the outermost layer")
+        for name in ("old brick", "lime plaster"):
+            if name == "lime plaster":
+                self.keys(Keys.INSERT)
+            self.one(".el-dialog input.query").send_keys(name)
+            self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+            self.until(
+                lambda name=name: any(  # type: ignore[misc]
+                    layer.entry.name.endswith(name.split()[-1]) or name in layer.entry.name
+                    for layer in Element.objects.get(pk=wall.pk).as_found.current.layers
+                ),
+                name,
+            )
+            self.until(
+                lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
+                "the finder closed",
+            )
+        self.visit("survey/make")
+        self.press("give it to others", f"#made-{wall.pk}")
+        self.press("Give it to", ".el-dialog")
+        walls = [e for e in self.project.elements.filter(kind="wall")]
+        self.until(lambda: all(Element.objects.get(pk=w.pk).as_found.current.is_stated for w in walls), "all walls")
+
     def layered(self) -> list[Element]:
-        return [e for e in self.project.elements.all() if e.has_build_up]
+        return [e for e in self.project.elements.all() if e.has_build_up and e.as_found.current.is_stated]
 
     def evidence_and_water(self) -> None:
         face = self.project.elements.get(shape_key="main/a")

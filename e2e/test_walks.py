@@ -348,6 +348,9 @@ class FromNothing(Walk):
     def draw_the_wall(self) -> None:
         self.press("Rain wall", "table")
         self.until(lambda: len(self.strips()) == 1, "as found")
+        self.sees("Its layers are not stated")
+        self.press("State the outermost layer")
+        self.pick("sandstone rubble")
         self.sees("Only as found is drawn")
         self.click_layer(0, 0)
         self.keys("3", "3", "0", Keys.ENTER)
@@ -376,13 +379,17 @@ class FromNothing(Walk):
     def insert(self, name: str) -> None:
         before = len(self.browser.find_elements(By.CSS_SELECTOR, ".strip.here [role=option]"))
         self.keys(Keys.INSERT)
-        self.one(".el-dialog input.query").send_keys(name)
-        self.until(lambda: self.browser.find_element(By.CSS_SELECTOR, ".el-dialog li").text.startswith(name), name)
-        self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+        self.pick(name)
         self.until(
             lambda: len(self.browser.find_elements(By.CSS_SELECTOR, ".strip.here [role=option]")) == before + 1,
             f"{name} inserted",
         )
+
+    def pick(self, name: str) -> None:
+        """A material in the finder, by its name."""
+        self.one(".el-dialog input.query").send_keys(name)
+        self.until(lambda: self.browser.find_element(By.CSS_SELECTOR, ".el-dialog li").text.startswith(name), name)
+        self.one(".el-dialog input.query").send_keys(Keys.ENTER)
         self.until(
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
             "the finder closed",
@@ -397,7 +404,8 @@ class FromNothing(Walk):
         self.press("Keep the choice")
         self.sees("The choice and its reason are kept.")
         self.press("Heat", "nav")
-        self.sees("The chosen options cut the heat loss")
+        self.sees("Together they cut the heat loss")
+        self.sees("Floor: construction not stated")
         u = 1 / (0.17 + 0.33 / 0.72 + 0.02 / 0.8)
         after = 1 / (0.17 + 0.33 / 0.72 + 0.02 / 0.8 + 0.05 / 0.062)
         row = next(r for r in self.browser.find_elements(By.CSS_SELECTOR, "tbody tr") if "Rain wall" in r.text).text

@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="T extends { key: string; label: string; note: string }">
+<script setup lang="ts" generic="T extends { key: string; label: string; note: string; also?: string }">
 /** Type a few letters, walk the hits with the arrows, take one with Enter. */
 import { computed, nextTick, ref, watch } from 'vue'
 
@@ -9,8 +9,11 @@ const text = ref('')
 const at = ref(0)
 const field = ref<HTMLInputElement>()
 const hits = computed(() => {
-  const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = props.items.filter((i) => words.every((w) => `${i.label} ${i.note} ${i.key}`.toLowerCase().includes(w)))
+  const plain = (words: string): string => words.toLowerCase().replace(/[-–,()]/g, ' ')
+  const words = plain(text.value).split(/\s+/).filter(Boolean)
+  // words as they are shown, from their beginning: “ventilated” does not find what is unventilated
+  const shown = (i: T): string => plain(` ${i.label} ${i.note} ${i.also ?? ''}`)
+  const found = props.items.filter((i) => words.every((w) => shown(i).includes(` ${w}`)))
   return found.slice(0, props.most ?? found.length)
 })
 watch(open, async (now) => {

@@ -2,7 +2,7 @@
 export const SURVEY_VIEWS = [
   ['shape', 'Shape'],
   ['elements', 'Elements'],
-  ['make', 'Make'],
+  ['make', 'Construction'],
   ['exposure', 'Exposure'],
   ['evidence', 'Evidence'],
   ['airtightness', 'Blower door'],

@@ -11,7 +11,8 @@ const open = defineModel<boolean>({ required: true })
 const project = useProject()
 const items = computed(() =>
   [...project.materials.values()].map((material) => ({
-    key: `${material.id} ${material.group}`,
+    key: material.id,
+    also: material.group,
     label: material.name,
     note: facts(material),
     material,

@@ -130,6 +130,13 @@ function waitWords(w: Work): string {
   const time = !wait ? '' : wait < 90 ? `, about ${Math.ceil(wait / 10) * 10} s` : `, about ${Math.ceil(wait / 60)} min`
   return `waiting, ${w.run.before} before it${time}`
 }
+/** Without layers as found there is nothing to draw an option from. */
+const isStated = computed(() => (works.value[0]?.layers.length ?? 0) > 0)
+const finderTitle = computed(() => {
+  if (finderMode.value === 'swap') return 'Swap the material'
+  if (!state.work.value?.layers.length) return 'The outermost layer'
+  return at.layer === null ? 'Add a layer at the room side' : 'Insert a layer, inward of the selected one'
+})
 const busy = computed(() => works.value.some((w) => w.run.state === 'running' || w.run.state === 'waiting'))
 const canRun = computed(() =>
   works.value.some((w) => !['current', 'running', 'waiting', 'not available'].includes(state.liveState(w))),
@@ -172,16 +179,16 @@ onKeyStroke(true, async (event) => {
     done()
     state.climb(key === 'ArrowUp' ? -1 : 1)
   } else if (key === 'Escape') at.layer = null
-  else if (at.layer === null) return
+  else if (key === 'Insert') {
+    done()
+    find('insert')
+  } else if (at.layer === null) return
   else if (key === '+' || key === '-' || key === '=') {
     done()
     await state.step(key === '-' ? -1 : 1)
   } else if (key === 'Delete') {
     done()
     await state.remove()
-  } else if (key === 'Insert') {
-    done()
-    find('insert')
   } else if (key === 'Enter') {
     done()
     bar.value?.[0]?.begin()
@@ -194,7 +201,7 @@ const none = (act: () => void) => (): void => {
 }
 onSingleKey(
   'd',
-  none(() => void state.duplicate()),
+  none(() => isStated.value && void state.duplicate()),
 )
 onSingleKey(
   't',
@@ -213,7 +220,7 @@ onBeforeRouteLeave(async () => {
   <AppFrame title="Options" :project-id="projectId">
     <HatchDefs />
     <p v-if="!elementId && project.page && !project.layered.length">
-      No element with layers yet. Add a wall, roof or floor in
+      No wall, roof or floor yet. Add one in
       <RouterLink :to="{ name: 'survey', params: { project: projectId } }">Survey</RouterLink>.
     </p>
     <template v-if="elementId">
@@ -229,7 +236,7 @@ onBeforeRouteLeave(async () => {
           <button class="pen solid" type="button" :disabled="!canRun" @click="state.runYears()">
             Run the years <kbd>R</kbd>
           </button>
-          <button class="pen" type="button" title="D" @click="state.duplicate()">
+          <button class="pen" type="button" title="D" :disabled="!isStated" @click="state.duplicate()">
             Duplicate {{ at.strip === 0 ? 'as found' : `option ${at.strip}` }}
           </button>
           <button v-if="at.strip > 0" class="pen" type="button" @click="state.membranes()">
@@ -309,8 +316,17 @@ onBeforeRouteLeave(async () => {
               max="1"
               :aria-label="w.run.doing"
             />
+            <p v-if="!w.layers.length" class="unstated">
+              Its layers are not stated: no figure is made up for them.
+              <button class="pen" type="button" @click.stop="select(i, null).then(() => find('insert'))">
+                State the outermost layer
+              </button>
+              <RouterLink :to="{ name: 'survey', params: { project: projectId, view: 'make' } }"
+                >or give it the construction of another element</RouterLink
+              >
+            </p>
             <StripDrawing
-              v-if="scale.strips[i]"
+              v-else-if="scale.strips[i]"
               :strip="scale.strips[i]!"
               :scale="scale"
               :width="width"
@@ -336,8 +352,9 @@ onBeforeRouteLeave(async () => {
                 Drop it
               </button>
             </p>
-            <LeakBar v-if="i === at.strip && !at.layer" :state="state" @click.stop />
+            <LeakBar v-if="w.layers.length && i === at.strip && !at.layer" :state="state" @click.stop />
             <StripFigures
+              v-if="w.layers.length"
               :figures="w.figures"
               :run="w.run"
               :tests="w.tests"
@@ -347,7 +364,7 @@ onBeforeRouteLeave(async () => {
               @click.stop
             />
           </section>
-          <p v-if="works.length === 1" class="soft">
+          <p v-if="isStated && works.length === 1" class="soft">
             Only as found is drawn. Duplicate it (D) and change the copy: that is the first option.
           </p>
         </div>
@@ -361,11 +378,7 @@ onBeforeRouteLeave(async () => {
         <p v-for="s in limitWords" :key="s.field" class="soft">{{ said(s.words) }}</p>
       </template>
     </template>
-    <MaterialFinder
-      v-model="finder"
-      :title="finderMode === 'insert' ? 'Insert a layer, inward of the selected one' : 'Swap the material'"
-      @pick="picked"
-    />
+    <MaterialFinder v-model="finder" :title="finderTitle" @pick="picked" />
   </AppFrame>
 </template>
 
@@ -451,5 +464,13 @@ progress {
 }
 .draft {
   margin: 2px 0;
+}
+.unstated {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  padding: 10px;
+  border: 1px dashed var(--ink);
 }
 </style>

@@ -124,7 +124,7 @@ const liquid = computed(() => {
       {{ show(t.u_isothermal_planes, 'transmittance') }} · surfaces {{ show(t.external_surface, 'resistance') }},
       {{ show(t.internal_surface, 'resistance') }}.
       <template v-for="c in t.corrections" :key="c.layer_id + c.cause">
-        {{ c.cause }} in {{ layerName(c.layer_id) }} add {{ c.delta_u.toFixed(3) }} W/m²K.
+        {{ c.cause }} in {{ layerName(c.layer_id) }} add {{ show(c.delta_u, 'transmittance', 3) }}.
       </template>
       <template v-if="figures.ground_u_w_m2k">
         To the outside through the ground (ISO 13370, simple): {{ show(figures.ground_u_w_m2k, 'transmittance') }}.

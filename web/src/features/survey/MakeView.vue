@@ -10,6 +10,7 @@ import { sendPhoto } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
+import GiveDialog from './GiveDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 
 type Made = Schemas['MadeElement']
@@ -84,7 +85,9 @@ const byElement = computed(() => {
   return [...found.entries()]
 })
 const total = computed(() => page.value?.elements.reduce((sum, e) => sum + e.layers.length, 0) ?? 0)
-const finishes = computed(() => page.value?.elements.filter((e) => !e.finish_stated) ?? [])
+const finishes = computed(() => page.value?.elements.filter((e) => e.stated && !e.finish_stated) ?? [])
+const unstated = computed(() => page.value?.elements.filter((e) => !e.stated) ?? [])
+const giving = ref<Made | null>(null)
 function pickLayer(element: number, layer: string): void {
   picked.value = { element, layer }
   document.getElementById(`made-${element}`)?.scrollIntoView({ block: 'center' })
@@ -92,18 +95,18 @@ function pickLayer(element: number, layer: string): void {
 </script>
 
 <template>
-  <AppFrame title="Survey, make" :project-id="id">
+  <AppFrame title="Survey, construction" :project-id="id">
     <HatchDefs />
     <SurveyHead
       :project-id="id"
       here="make"
-      title="Make"
+      title="Construction"
       sub="As found, outside to the left. Press a layer to say how it is known."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!page && !complaint" class="soft">Reading the layers …</p>
     <p v-if="page && !page.elements.length">
-      No element with layers yet. They follow from the
+      No wall, roof or floor yet. They follow from the
       <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink>, or are added
       under Elements.
     </p>
@@ -113,16 +116,33 @@ function pickLayer(element: number, layer: string): void {
           ><b>{{ made.name }}</b></RouterLink
         >
         <p class="soft">
-          {{ made.kind }},
-          {{
-            show(
-              made.layers.reduce((s, l) => s + (l.layer.thickness_mm ?? 0), 0),
-              'thickness',
-            )
-          }}
+          {{ made.kind
+          }}<template v-if="made.stated"
+            >,
+            {{
+              show(
+                made.layers.reduce((s, l) => s + (l.layer.thickness_mm ?? 0), 0),
+                'thickness',
+              )
+            }}</template
+          >
         </p>
+        <button
+          v-if="made.stated && (page?.elements.length ?? 0) > 1"
+          class="plain"
+          type="button"
+          @click="giving = made"
+        >
+          give it to others
+        </button>
       </div>
-      <div>
+      <div v-if="!made.stated" class="unstated">
+        Not stated.
+        <RouterLink :to="{ name: 'options', params: { project: id, element: made.element_id } }"
+          >State its layers</RouterLink
+        >
+      </div>
+      <div v-else>
         <svg :viewBox="`0 0 ${WIDE} 44`" role="listbox" :aria-label="`${made.name}, layers as found`">
           <g
             v-for="s in strip(made)"
@@ -186,7 +206,22 @@ function pickLayer(element: number, layer: string): void {
       </div>
     </section>
 
+    <GiveDialog
+      v-if="giving"
+      :project-id="id"
+      :from="giving"
+      :elements="page?.elements ?? []"
+      @done="load().then(() => (giving = null))"
+      @close="giving = null"
+    />
     <template #margin>
+      <template v-if="unstated.length">
+        <h3>Not stated</h3>
+        <p>
+          {{ unstated.length }} of {{ page?.elements.length }} elements have no construction: no heat, no years, no
+          readiness until they have. State one, then give it to the others that are built alike.
+        </p>
+      </template>
       <h3>{{ page?.opening_up.length ? 'To open up' : 'Nothing is only assumed' }}</h3>
       <p v-if="page?.opening_up.length">
         {{ page.opening_up.length }} of {{ total }} layers are only assumed. Open up before deciding:
@@ -255,6 +290,10 @@ svg {
 .layer .press {
   fill: transparent;
   stroke: none;
+}
+.unstated {
+  border: 1px dashed var(--ink);
+  padding: 8px 10px;
 }
 .names button {
   text-decoration: none;
