@@ -3,6 +3,7 @@
 simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
+expected [NUMBER …]                                         what must be said of forty walls; exit 1 where it is not
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
 bench    [--json]                                           the table of speeds
@@ -97,6 +98,19 @@ def stress_command(arguments: argparse.Namespace) -> int:
     return 0 if sound else 1
 
 
+def expected_command(arguments: argparse.Namespace) -> int:
+    from core.cases.expected import expected
+
+    failed = 0
+    for row in expected(set(arguments.numbers)):
+        failed += bool(row.failed)
+        print(f"{'FAIL' if row.failed else 'ok  '} {row.number:2d} {row.wall}\n        {row.words}", flush=True)
+        for what in row.failed:
+            print(f"        does not hold: {what}")
+    print(f"{failed} of the statements failed")
+    return 1 if failed else 0
+
+
 def refine_command(arguments: argparse.Namespace) -> int:
     from core.cases.refine import LIMIT_POINTS, refine_project
 
@@ -126,6 +140,8 @@ def main(argv: list[str] | None = None) -> int:
     three.add_argument("names", nargs="*")
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
+    forty = commands.add_parser("expected")
+    forty.add_argument("numbers", type=int, nargs="*")
     five = commands.add_parser("stress")
     five.add_argument("count", type=int, nargs="?", default=1000)
     five.add_argument("--first", type=int, default=0)
@@ -144,6 +160,8 @@ def main(argv: list[str] | None = None) -> int:
             from core.bench import main as bench
 
             return bench(arguments.json)
+        if arguments.command == "expected":
+            return expected_command(arguments)
         if arguments.command == "stress":
             return stress_command(arguments)
         if arguments.command == "refine":

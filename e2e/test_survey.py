@@ -174,7 +174,7 @@ class FromNothingToTheHouse(SurveyWalk):
         wall = self.project.elements.get(shape_key="main/a")
         self.press("State its layers", f"#made-{wall.pk}")
         self.press("State the outermost layer")
-        for name in ("old brick", "lime plaster"):
+        for name in ("brick, old", "lime plaster"):
             if name == "lime plaster":
                 self.keys(Keys.INSERT)
             self.one(".el-dialog input.query").send_keys(name)

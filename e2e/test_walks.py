@@ -406,8 +406,8 @@ class FromNothing(Walk):
         self.press("Heat", "nav")
         self.sees("Together they cut the heat loss")
         self.sees("Floor: construction not stated")
-        u = 1 / (0.17 + 0.33 / 0.72 + 0.02 / 0.8)
-        after = 1 / (0.17 + 0.33 / 0.72 + 0.02 / 0.8 + 0.05 / 0.062)
+        u = 1 / (0.17 + 0.33 / 1.6 + 0.02 / 0.8)
+        after = 1 / (0.17 + 0.33 / 1.6 + 0.02 / 0.8 + 0.05 / 0.062)
         row = next(r for r in self.browser.find_elements(By.CSS_SELECTOR, "tbody tr") if "Rain wall" in r.text).text
         self.assertIn(f"{31.5 * u:.0f}", row)
         self.assertIn(f"{31.5 * after:.0f}", row)

@@ -45,6 +45,9 @@ def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
         return None
     layers = as_found.layers
     first = as_found.weather_side
+    if first > 0 and layers[first - 1].framing is not None:
+        joists = layers[first - 1]  # members in a vented space: nothing stands between their cold side and its air
+        return SensitivePlane(joists.id, joists.entry.name, "outer", "the cold side of the members")
     masonry = as_found.masonry
     if masonry is not None and masonry >= first:
         outboard = [layer for layer in layers[first:masonry] if _sensitive(layer) and not is_insulation(layer)]

@@ -23,6 +23,12 @@ def open_to_weather(build_up: BuildUp, place: Place) -> str:
     return ""
 
 
+def cracked_film(build_up: BuildUp, place: Place) -> str:
+    """Name of an old film on the weather face, or "": it cracks, lets rain in and holds it behind."""
+    entry = build_up.layers[0].entry if build_up.layers and place.adjoining == "outside" else None
+    return entry.name if isinstance(entry, Sheet) and entry.cracked else ""
+
+
 def nothing_sheds(build_up: BuildUp, place: Place) -> str:
     """Name of a cladding that lets rain through, with nothing behind it that sheds the water; "" where something does."""
     if place.adjoining != "outside" or place.kind == "floor":
@@ -76,6 +82,7 @@ def stated(
         capillary_lining=any(isinstance(layer.entry, Solid) and is_capillary_lining(layer.entry) for layer in lining),
         sound_years=sound_years,
         declared_air_barrier=declared,
+        cracked_film=cracked_film(build_up, place),
         vapour_only=drying is not None and (bool(drying.outward.liquid) or bool(drying.inward.liquid)),
         drying_g_m2=drying.total_g_m2 if drying is not None else None,
     )

@@ -372,6 +372,9 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
     )
 
 
+OPEN_FACE_SD_M = 0.5
+
+
 def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_entry: list[str]) -> c.Air:
     """Cavities by their openings, and the leaks of air and rain the build-up states."""
     cavities, leaks, rain = [], [], []
@@ -393,7 +396,14 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_e
         return layer_of_entry.index(wanted)
 
     def inside(wanted: str, stated: bool) -> bool:
-        """Whether there is a plane behind a layer for a leak to reach. Refused where somebody stated the leak."""
+        """Whether there is a plane behind a layer for a leak to reach. Refused where somebody stated the leak.
+
+        By rule none to an open sheet that lies on the cold face: what leaks there is outside.
+        """
+        if not stated and wanted not in layer_of_entry:
+            entry = build_up.layers[build_up.index(wanted)].entry
+            if isinstance(entry, Sheet) and entry.sd_most_open <= OPEN_FACE_SD_M:
+                return False
         if at(wanted) < len(layer_of_entry) - 1:
             return True
         if stated:

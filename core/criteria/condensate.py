@@ -9,12 +9,13 @@ from numpy.typing import NDArray
 
 from core.criteria.findings import Finding, Peak, Phase, Run
 from core.criteria.judging import Criterion, Judgement, Limit, LimitValues, Stated, state_of
-from core.moisture.transient.kernel import FILM_STORAGE
+from core.moisture.transient.kernel import DRAIN_FACE_PA, FILM_STORAGE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.tables import SUCTION_UNIT
 from core.say import say, small_water
 
 DRY_G_M2, LEAST_TOLD_G_M2 = 1.0, 1.0
+RUNS_OFF_G_M2 = 0.98 * 1000.0 * FILM_STORAGE * DRAIN_FACE_PA  # what the solver lets a face hold
 
 
 def free_water(outcome: Outcome, node: int) -> NDArray[np.float64]:
@@ -84,8 +85,9 @@ def judge(
     if never_dry:
         share = max(share, 1.01)
     sentence = say(
-        "At {place} free water reaches {water} ({when}); limit {limit}.{tail}",
+        "At {place} free water reaches {water}{off} ({when}); limit {limit}.{tail}",
         place=finding.place, water=small_water(peak.value), when=peak.on.in_phase(phase), limit=small_water(limit),
+        off=" and runs off" if peak.value >= RUNS_OFF_G_M2 else "",
         tail=" It does not dry within the year." if never_dry else "",
     )  # fmt: skip
     return Judgement(

@@ -54,7 +54,7 @@ class Judgement(Strict):
 class Stated(Strict):
     """What is known of the build-up and its place beside the run: plain facts, from rules and from the survey.
 
-    open_to_weather: name of an outermost layer that must be covered. sound_years: for how long the wall has stood, where
+    open_to_weather: name of an outermost layer that must be covered. cracked_film: name of an old film on the weather face. sound_years: for how long the wall has stood, where
     the survey found nothing wrong; 0 when that is not known. leak: the preset in force. rests_on_no_leak: “none” was chosen
     for an element that could leak. traps: their sentences.
     """
@@ -75,6 +75,7 @@ class Stated(Strict):
     capillary_lining: bool = False
     sound_years: int = 0
     declared_air_barrier: str = ""
+    cracked_film: str = ""
     vapour_only: bool = False
     drying_g_m2: float | None = None
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from core.criteria.findings import Day, Finding, Phase, Run
-from core.criteria.judging import Criterion, Judgement, Limit, LimitValues, Stated
+from core.criteria.judging import MARGIN, Criterion, Judgement, Limit, LimitValues, Stated
 from core.moisture.transient.outcome import Outcome
 from core.say import percent, say, temperature
 
@@ -58,11 +58,11 @@ LIMITS = (
 def judge(
     finding: MetalFinding, phase: Phase, as_found: MetalFinding | None, limits: LimitValues, stated: Stated
 ) -> Judgement | None:
-    """Marginal where stated metal is wet for longer than as found; stainless steel is told and not judged."""
+    """Told beside as found; marginal where stated metal is wet for longer. Stainless steel is told in the findings alone."""
     if phase != "for good" or as_found is None or "stainless" in finding.metal:
         return None
-    if finding.hours <= as_found.hours + limits["metal.more_hours"]:
-        return None
+    rise = (finding.hours - as_found.hours) / limits["metal.more_hours"] if limits["metal.more_hours"] else 0.0
+    longer = finding.hours > as_found.hours + limits["metal.more_hours"]
     sentence = say(
         "{metal} at {place}: wet {hours} hours a year (class {after}), as found {before} ({found}); wet is above {rh} RH and "
         "above {cold}.",
@@ -71,7 +71,7 @@ def judge(
     )  # fmt: skip
     return Judgement(
         criterion="metal", place=finding.place, layer_id=finding.layer_id, phase=phase, value=float(finding.hours), unit="hours",
-        share=0.98, state="marginal", on=finding.on, sentence=sentence,
+        share=0.98 if longer else min(max(rise, 0.0), 1.0) * MARGIN, state="marginal" if longer else "within limits", on=finding.on, sentence=sentence,
     )  # fmt: skip
 
 

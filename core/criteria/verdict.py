@@ -109,10 +109,10 @@ def verdict(
     )
 
 
-def _rank(judgement: Judgement) -> tuple[bool, int, float]:
-    """For good before drying in; over a limit before marginal; then by how far."""
+def _rank(judgement: Judgement) -> tuple[bool, int, bool, float]:
+    """For good before drying in; over a limit before marginal; harm before the water that causes it; then by how far."""
     order = {"over a limit": 0, "marginal": 1, "within limits": 2}[judgement.state]
-    return judgement.phase == "drying in", order, -judgement.share
+    return judgement.phase == "drying in", order, judgement.criterion == "condensate", -judgement.share
 
 
 def _judged(
@@ -412,6 +412,13 @@ def _notes(findings: RunFindings, stated: Stated) -> list[Said]:
         )
     if stated.nothing_sheds and not stated.as_found:
         notes.append(say("Nothing sheds the water that gets behind {name}.", name=stated.nothing_sheds))
+    if stated.cracked_film:
+        notes.append(
+            say(
+                "{name}: its cracks let rain in, and the film holds it behind.",
+                name=said(stated.cracked_film).capitalised(),
+            )
+        )
     notes += stated.traps
     notes.append(
         said("One run, one weather year; the clear path without framing. Salts and beam ends are not modelled.")

@@ -329,14 +329,17 @@ def _until_gap(path: list[BuildUpLayer]) -> tuple[list[BuildUpLayer], bool]:
 
 
 def _liquid_from_plane(path: list[BuildUpLayer]) -> list[str]:
-    """Names of the capillary layers of a way that touch the plane one after another."""
+    """Names of the capillary layers of a way that touch one another from the plane to the air; none where it is cut off.
+
+    Coats at its end are no cut: liquid reaches them, and vapour passes.
+    """
     found = []
     for layer in path:
         entry = layer.entry
-        if isinstance(entry, Sheet) and entry.mineral is not None:
+        if isinstance(entry, Sheet) and entry.kind == "coating":
             continue
         if not isinstance(entry, Solid) or entry.a_value_kg_m2s05 is None or entry.timber is not None:
-            break
+            return []
         found.append(entry.name)
     return found
 

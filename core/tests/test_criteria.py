@@ -274,7 +274,9 @@ class OfFindings(TestCase):
                 self.assertTrue(1 <= judgement.on.day <= 31)
         for phase in ("for good", "drying in"):
             order = {"over a limit": 0, "marginal": 1, "within limits": 2}
-            ranks = [(order[j.state], -j.share) for j in found.judgements if j.phase == phase]
+            ranks = [
+                (order[j.state], j.criterion == "condensate", -j.share) for j in found.judgements if j.phase == phase
+            ]
             self.assertEqual(ranks, sorted(ranks))
 
     def test_the_same_findings_give_the_same_verdict_in_any_order(self) -> None:

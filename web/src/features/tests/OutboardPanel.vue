@@ -31,10 +31,17 @@ const plane = ref(planes.value.some((l) => l.id === opening) ? opening : (planes
 const material = ref('wood_fibre_board')
 const school = ref<'room air' | 'diffusion'>('room air')
 const limit = ref('80')
-const most = ref(Math.max(...(batch.value?.runs ?? []).map((r) => r.thickness_mm ?? 0)) || 200)
+const most = ref(Math.max(0, ...(batch.value?.runs ?? []).map((r) => r.thickness_mm ?? 0)) || 200)
 const steady = ref<Steady | null>(null)
 const complaint = ref('')
 let counter = 0
+function largest(text: string): void {
+  const mm = unitOf('thickness').from(Number(text.replace(',', '.')))
+  if (mm >= 20 && mm <= 600) {
+    most.value = mm
+    complaint.value = ''
+  } else complaint.value = `The largest thickness is between ${show(20, 'thickness')} and ${show(600, 'thickness')}.`
+}
 const solve = useDebounceFn(async () => {
   const rh = Number(limit.value.replace(',', '.')) / 100
   if (!(rh > 0.3 && rh <= 1)) {
@@ -132,12 +139,7 @@ const name = computed(() => project.materialName(material.value))
         :value="bare(most, 'thickness')"
         inputmode="decimal"
         aria-label="Largest thickness"
-        @change="
-          most = Math.min(
-            600,
-            Math.max(20, unitOf('thickness').from(Number(($event.target as HTMLInputElement).value)) || 200),
-          )
-        "
+        @change="largest(($event.target as HTMLInputElement).value)"
       />
       {{ unitOf('thickness').unit }}</label
     >
