@@ -2,10 +2,12 @@
 /** What a careful colleague writes beside the strips. A click on a note shows its place, and the other way round. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { useProject } from '@/shared/project'
 import { said, show } from '@/shared/units'
 import type { SheetState } from './useSheet'
 
 const props = defineProps<{ state: SheetState }>()
+const project = useProject()
 const emit = defineEmits<{ place: [strip: number, layer: string | null] }>()
 type Verdict = Schemas['Verdict']
 const notes = computed(() =>
@@ -56,7 +58,12 @@ const saved = computed(() => {
         <p>{{ said(n.verdict.driver) }}</p>
         <p v-if="n.index" class="soft">{{ said(n.verdict.drying_in) }}</p>
       </template>
-      <p v-if="n.w.run.older" class="over">Computed with an older solver or older criteria.</p>
+      <p v-if="n.w.run.older" class="over">
+        Computed with an older solver or older criteria.
+        <button type="button" class="plain" @click="state.runAgain(project.page?.project.id ?? 0)">
+          Run all of these in the project again
+        </button>
+      </p>
     </template>
     <p v-else-if="n.verdict && n.live === 'out of date'">
       The layers or the survey changed since the years were run. Run them again, or take the edit back.

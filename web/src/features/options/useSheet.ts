@@ -504,6 +504,19 @@ export function useSheet() {
       }
     }
   }
+  /** Everything of the project that an older solver computed, in one press. */
+  async function runAgain(projectId: number): Promise<void> {
+    try {
+      await take(
+        api.POST('/api/projects/{project_id}/runs/again', {
+          params: { path: { project_id: projectId } },
+        }),
+      )
+      await Promise.all(works.value.map(reload))
+    } catch (error) {
+      complaint.value = sentence(error)
+    }
+  }
   async function cancel(w: Work): Promise<void> {
     if (!w.run.run_id) return
     const run = await take(api.POST('/api/runs/{run_id}/cancel', { params: { path: { run_id: w.run.run_id } } }))
@@ -531,7 +544,7 @@ export function useSheet() {
   return {
     sheet, works, complaint, loading, at, typed, work, selected, undoStack, redoStack,
     leak, load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
-    move, walk, climb, duplicate, membranes, rename, removeOption, takeTheirs, keepMineAsNew, runYears, cancel,
+    move, walk, climb, duplicate, membranes, rename, removeOption, takeTheirs, keepMineAsNew, runYears, runAgain, cancel,
   } // prettier-ignore
 }
 export type SheetState = ReturnType<typeof useSheet>

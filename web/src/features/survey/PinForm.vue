@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What was seen at a pin: big enough for a thumb, everything but the kind optional. */
 import { computed, ref } from 'vue'
+import { api, sentence, take, type Schemas } from '@/api/client'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { filesOf, isChecked, valueOf } from '@/shared/events'
@@ -45,7 +46,36 @@ const COMES: [Pin['comes'], string][] = [
   ['humid_heat', 'in humid heat'],
   ['after_use', 'after bath or cooking'],
   ['always', 'always'],
+  ['damp_weather', 'in damp weather'],
+  ['dry_weather', 'in dry weather'],
+  ['clear_nights', 'on clear nights'],
 ]
+const PARTS: Pin['part'][] = ['face', 'joist end', 'sill', 'socket or pipe', 'partition', 'post or plate']
+const SALTS: [Pin['salt_source'], string][] = [
+  ['none', 'none known'],
+  ['flue', 'a flue'],
+  ['byre', 'a byre or stable'],
+  ['ground', 'the ground'],
+  ['gypsum', 'gypsum'],
+  ['road', 'road salt'],
+]
+/** The layers as found, read when somebody asks for them. */
+const made = ref<Schemas['MadePage'] | null>(null)
+const complaint = ref('')
+const layers = computed(() => made.value?.elements.find((e) => e.element_id === draft.value.element)?.layers ?? [])
+async function openLayers(): Promise<void> {
+  try {
+    made.value = await take(
+      api.GET('/api/projects/{project_id}/made', { params: { path: { project_id: props.projectId } } }),
+    )
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+if (draft.value.pin.layer_id) void openLayers()
+function height(value: number | null): void {
+  if (value !== null) set('place', { ...draft.value.pin.place, y_m: value })
+}
 const EXTENTS: Pin['extent'][] = ['spot', 'patch', 'band', 'whole']
 const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
 </script>
@@ -96,6 +126,27 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         </select></label
       >
       <label class="field"
+        ><span>Part of it</span
+        ><select :value="draft.pin.part" @change="set('part', valueOf($event) as Pin['part'])">
+          <option v-for="p in PARTS" :key="p" :value="p">{{ p }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Salts may come from</span
+        ><select :value="draft.pin.salt_source" @change="set('salt_source', valueOf($event) as Pin['salt_source'])">
+          <option v-for="[s, words] in SALTS" :key="s" :value="s">{{ words }}</option>
+        </select></label
+      >
+      <QuantityInput
+        v-if="draft.pin.place.view !== 'plan'"
+        :model-value="draft.pin.place.y_m"
+        label="Height"
+        quantity="length"
+        :least="-50"
+        :most="100"
+        @update:model-value="height"
+      />
+      <label class="field"
         ><span>Element</span
         ><select :value="draft.element ?? ''" name="pin-element" @change="element">
           <option value="">none</option>
@@ -133,6 +184,27 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         late</label
       >
       <button type="button" class="plain" :aria-expanded="readings" @click="readings = !readings">readings</button>
+      <button v-if="draft.element && !made" type="button" class="plain" @click="openLayers">inside a layer</button>
+    </div>
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <div v-if="draft.element && made" class="grid">
+      <label class="field"
+        ><span>In the layer</span
+        ><select :value="draft.pin.layer_id" @change="set('layer_id', valueOf($event))">
+          <option value="">on the face</option>
+          <option v-for="l in layers" :key="l.layer.id" :value="l.layer.id">{{ l.name }}</option>
+        </select></label
+      >
+      <QuantityInput
+        v-if="draft.pin.layer_id"
+        :model-value="draft.pin.depth_mm"
+        label="Depth in it"
+        quantity="thickness"
+        :least="0"
+        :most="3000"
+        optional
+        @update:model-value="(v) => set('depth_mm', v)"
+      />
     </div>
     <PhotoStrip :project-id="projectId" :photos="draft.photos" :captions="state.captions.value" />
     <div v-if="readings" class="grid">
