@@ -57,6 +57,79 @@ class TheTable(TestCase):
                     firsts.add(found[0].mechanism)
         self.assertEqual(firsts, {mechanism.id for mechanism in rules().mechanisms})
 
+    def test_the_new_mechanisms_by_three_cases_each(self) -> None:
+        cases: list[tuple[str, dict[str, str]]] = [
+            ("salts", {"kind": "stain", "side": "inside", "comes": "damp_weather", "salt_source": "flue"}),
+            ("salts", {"kind": "spalling", "side": "inside", "comes": "dry_weather", "salt_source": "byre"}),
+            ("salts", {"kind": "efflorescence", "side": "inside", "comes": "dry_weather", "salt_source": "gypsum"}),
+            (
+                "summer",
+                {
+                    "kind": "condensation",
+                    "element": "floor",
+                    "adjoining": "ground",
+                    "comes": "humid_heat",
+                    "season": "summer",
+                },
+            ),
+            (
+                "summer",
+                {
+                    "kind": "mould",
+                    "element": "floor",
+                    "adjoining": "unheated",
+                    "comes": "humid_heat",
+                    "room": "unheated",
+                },
+            ),
+            (
+                "summer",
+                {
+                    "kind": "condensation",
+                    "adjoining": "ground",
+                    "side": "inside",
+                    "comes": "humid_heat",
+                    "season": "summer",
+                },
+            ),
+            (
+                "night_sky",
+                {
+                    "kind": "condensation",
+                    "element": "roof",
+                    "comes": "clear_nights",
+                    "room": "unheated",
+                    "make": "metal",
+                },
+            ),
+            ("night_sky", {"kind": "frost", "element": "roof", "comes": "clear_nights", "room": "unheated"}),
+            ("night_sky", {"kind": "condensation", "element": "roof", "comes": "clear_nights", "room": "unheated"}),
+            ("entry", {"kind": "animals", "element": "roof"}),
+            ("entry", {"kind": "animals", "element": "wall"}),
+            ("entry", {"kind": "animals", "element": "floor"}),
+        ]
+        for mechanism, said in cases:
+            with self.subTest(mechanism=mechanism, **said):
+                found = proposals(facts(**{"near": [], **said}))
+                self.assertEqual(found[0].mechanism, mechanism, [(p.mechanism, p.score) for p in found])
+
+    def test_equal_scores_are_told_as_ties(self) -> None:
+        seen = 0
+        for kind, comes, height, rain, element in product(
+            [k.id for k in rules().kinds],
+            ("not_known", "after_rain", "cold_spells", "always"),
+            ("foot", "middle", "top"),
+            ("no", "yes"),
+            ("wall", "roof", "floor"),
+        ):
+            found = proposals(facts(kind=kind, comes=comes, height=height, rain_face=rain, element=element, near=[]))
+            if len(found) > 1 and found[0].score == found[1].score:
+                seen += 1
+                self.assertTrue(found[0].tied and found[1].tied)
+            elif found:
+                self.assertFalse(any(proposal.tied for proposal in found))
+        self.assertGreater(seen, 0)
+
     def test_scores_are_sums_and_the_list_is_in_their_order(self) -> None:
         for kind in (rule.id for rule in rules().kinds):
             said = facts(kind=kind, element="wall", comes="after_rain", rain_face="yes", near=[])

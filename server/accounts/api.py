@@ -12,6 +12,7 @@ from ninja import Router
 from ninja.decorators import decorate_view
 
 from server.problems import Problem
+from server.projects.models import name_of
 from server.projects.schemas import LoginBody, Person, Session
 
 router = Router(tags=["session"])
@@ -19,9 +20,7 @@ router = Router(tags=["session"])
 
 def _session(request: HttpRequest) -> Session:
     user: Any = request.user
-    person = (
-        Person(username=user.username, name=user.get_full_name() or user.username) if user.is_authenticated else None
-    )
+    person = Person(username=user.username, name=name_of(user)) if user.is_authenticated else None
     return Session(person=person, csrf_token=get_token(request))
 
 

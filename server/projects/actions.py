@@ -17,7 +17,7 @@ from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.survey.geometry import derive
 from server.problems import Problem
-from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, name_of, signed_in
 from server.projects.schemas import (
     ElementFields,
     GiveBody,
@@ -350,7 +350,7 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
             raise Problem(422, "reason_missing", "A choice needs its reason.", "Write why this option was chosen.")
     element.chosen = option
     element.chosen_reason = reason.strip() if option else ""
-    element.chosen_by = str(getattr(user, "username", "")) if option else ""
+    element.chosen_by = name_of(user) if option else ""
     element.chosen_at = timezone.now() if option else None
     element.save()
     what = (

@@ -27,6 +27,12 @@ def signed_in(user: AbstractBaseUser | AnonymousUser | None) -> User:
     return user
 
 
+def name_of(user: AbstractBaseUser | AnonymousUser | None) -> str:
+    """A person's full name, as it stands beside what they did."""
+    person = signed_in(user)
+    return person.get_full_name() or person.get_username()
+
+
 class ProjectQuerySet(models.QuerySet["Project"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
         """Projects this person may see: their own."""
@@ -315,6 +321,4 @@ class HistoryEntry(models.Model):
 
     @staticmethod
     def write(project: Project, user: Any, action: str, what: str) -> HistoryEntry:
-        return HistoryEntry.objects.create(
-            project=project, person=signed_in(user).get_username(), action=action, what=what[:300]
-        )
+        return HistoryEntry.objects.create(project=project, person=name_of(user), action=action, what=what[:300])

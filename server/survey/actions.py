@@ -21,7 +21,7 @@ from core.survey.geometry import Building, Derived, derive
 from core.survey.shape import Shape
 from server.problems import Problem
 from server.projects.actions import NOT_STATED, User, visible_element, visible_project
-from server.projects.models import Element, HistoryEntry, Option, Project, signed_in
+from server.projects.models import Element, HistoryEntry, Option, Project, name_of
 from server.survey import photos
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
 from server.survey.schemas import (
@@ -41,7 +41,7 @@ FOLLOWING = ("name", "area_m2", "facing_deg", "slope_deg", "adjoining", "factor_
 
 
 def _person(user: User) -> str:
-    return signed_in(user).get_username()
+    return name_of(user)
 
 
 def _check_revision(what: str, current: int, begun: int | None) -> None:

@@ -17,7 +17,7 @@ from django.test import TestCase, override_settings
 
 from server.projects.models import HistoryEntry
 from server.runs import worker
-from server.runs.models import MOST_ATTEMPTS, Run
+from server.runs.models import MOST_ATTEMPTS, Findings, Run
 from server.tests.helpers import client_of, person, send
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -71,6 +71,56 @@ class Runs(TestCase):
         self.commit(120)
         self.assertEqual(self.sheet()["run"]["state"], "current", "an edit taken back is current again")
         self.check_views(run["id"])
+
+    def test_the_verdict_is_the_same_whichever_run_ends_first(self) -> None:
+        lined = {"layers": [*THIN["layers"], {"id": "foam", "material": "pur_foam", "thickness_mm": 60}]}
+        body = {"name": "foam", "build_up": lined}
+        other = send(self.client, "POST", f"/api/elements/{self.element}/options", body).json()["id"]
+        said = []
+        for order in ((self.option, other), (other, self.option)):
+            Run.objects.all().delete()
+            Findings.objects.all().delete()
+            for option in order:
+                send(self.client, "POST", f"/api/options/{option}/runs")
+                self.assertEqual(self.work(), Run.DONE)
+            sheet = self.client.get(f"/api/elements/{self.element}/sheet").json()["options"]
+            said.append([option["run"]["verdict"] for option in sheet])
+        self.assertEqual(said[0], said[1])
+        self.assertIsNotNone(said[0][1])
+        words = " ".join(row["metric"] for row in said[0][1]["not_judged"])
+        self.assertNotIn("not run", words)
+
+    def test_a_limit_edited_changes_the_verdict_without_a_run(self) -> None:
+        self.ask()
+        self.work()
+        before = self.sheet()["run"]
+        project = Run.objects.get().option.element.project_id
+        page = self.client.get(f"/api/projects/{project}/limits").json()
+        edited = [{"key": r["key"], "value": r["least"]} for r in page["limits"] if r["key"].startswith("mould")]
+        self.assertTrue(edited)
+        changed = send(self.client, "PUT", f"/api/projects/{project}/limits", {"limits": edited})
+        self.assertEqual(changed.status_code, 200, changed.content)
+        after = self.sheet()["run"]
+        self.assertEqual(Run.objects.count(), 1)
+        self.assertEqual(after["run_id"], before["run_id"])
+        shares = [
+            {j["place"]: j["share"] for j in run["verdict"]["judgements"] if j["criterion"] == "mould"}
+            for run in (before, after)
+        ]
+        self.assertNotEqual(shares[0], shares[1])
+
+    def test_what_an_older_solver_computed_says_so_and_is_run_again(self) -> None:
+        self.ask()
+        self.work()
+        self.assertFalse(self.sheet()["run"]["older"])
+        project = Run.objects.get().option.element.project_id
+        Run.objects.update(solver=1)
+        Findings.objects.update(found_with="solver 1")
+        self.assertTrue(self.sheet()["run"]["older"])
+        again = send(self.client, "POST", f"/api/projects/{project}/runs/again").json()
+        self.assertEqual(again["asked"], 1)
+        self.assertEqual(self.work(), Run.DONE)
+        self.assertFalse(self.sheet()["run"]["older"])
 
     def check_views(self, run: int) -> None:
         year = self.client.get(f"/api/runs/{run}/year").json()

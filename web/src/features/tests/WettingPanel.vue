@@ -100,7 +100,7 @@ const after = (days: number | null | undefined): string =>
     >
     <button class="pen solid" type="submit" :disabled="state.asking.value">Wet every option</button>
   </form>
-  <p v-if="opening && !plane" class="soft">{{ opening.because }}.</p>
+  <p v-if="opening && !plane" class="soft">{{ opening.because.charAt(0).toUpperCase() + opening.because.slice(1) }}.</p>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />
     <table class="ruled">

@@ -156,7 +156,7 @@ const ticks = computed(() => {
       const quarter = days < 800 ? true : days < 1300 ? (month - first + 12) % 3 === 0 : month === first
       out.push({
         x: (h - from) * scale,
-        label: quarter ? (month === first ? `${MONTHS[first]}, year ${pass + 1}` : MONTHS[month]!) : '',
+        label: quarter ? (month === first ? `year ${pass + 1}` : MONTHS[month]!) : '',
         major: month === first,
       })
     })
