@@ -4,6 +4,7 @@ simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
 expected [NUMBER …]                                         what must be said of forty walls; exit 1 where it is not
+practice                                                    constructions called sound or unsound, with their verdicts
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
 bench    [--json]                                           the table of speeds
@@ -111,6 +112,23 @@ def expected_command(arguments: argparse.Namespace) -> int:
     return 1 if failed else 0
 
 
+def practice_command(arguments: argparse.Namespace) -> int:
+    from core.cases.practice import practice, wetted
+
+    print("| construction | practice | verdict |\n|---|---|---|")
+    for said in practice():
+        called = f"{'sound' if said.row.sound else 'unsound'}: {said.row.because}"
+        print(
+            f"| {said.row.name}, {said.row.place.climate} | {called} | {said.headline}. {said.sentence} |", flush=True
+        )
+    print("\n| build-up | plane | mean stay at 0.5, 1, 2 kg/m², days | drying out, in, g/m² |\n|---|---|---|---|")
+    for stay in wetted():
+        days = ", ".join(f"{value:.0f}" for value in stay.days)
+        dry = f"{stay.outward_g_m2:.0f}, {stay.inward_g_m2:.0f}{' (vapour only)' if stay.liquid else ''}"
+        print(f"| {stay.name} | {stay.plane} | {days} | {dry} |", flush=True)
+    return 0
+
+
 def refine_command(arguments: argparse.Namespace) -> int:
     from core.cases.refine import LIMIT_POINTS, refine_project
 
@@ -140,6 +158,7 @@ def main(argv: list[str] | None = None) -> int:
     three.add_argument("names", nargs="*")
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
+    commands.add_parser("practice")
     forty = commands.add_parser("expected")
     forty.add_argument("numbers", type=int, nargs="*")
     five = commands.add_parser("stress")
@@ -160,6 +179,8 @@ def main(argv: list[str] | None = None) -> int:
             from core.bench import main as bench
 
             return bench(arguments.json)
+        if arguments.command == "practice":
+            return practice_command(arguments)
         if arguments.command == "expected":
             return expected_command(arguments)
         if arguments.command == "stress":

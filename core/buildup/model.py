@@ -46,6 +46,7 @@ LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful"
 # stay warm. A twentieth, with ten either way: all of it would bring 0.4 to 7 kg/m² a year, far more than walls are found to take.
 ACTIVE_SHARE, ACTIVE_RANGE = 0.05, (0.005, 0.5)
 # Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
+OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
 OPEN_COVERING_LEAK = 0.001
 WORKS_ON = "05-01"
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
@@ -341,11 +342,23 @@ class BuildUp(Strict):
                 inner += 1
             return self.layers[inner].id
         if between is not None and between > 0:
-            return self.layers[between - 1].id
+            return self._behind_a_face(between - 1)
         structure = self.structure()
         if structure is not None and structure > 0:
-            return self.layers[structure - 1].id
+            return self._behind_a_face(structure - 1)
         return self.layers[self._outermost_solid()].id
+
+    def _behind_a_face(self, index: int) -> str:
+        """Id of a layer, or of the first one with thickness behind it where it is a tight sheet on the cold face: what leaks
+        stays under the boards it lies on. An open sheet there lets it out."""
+        layer = self.layers[index]
+        if (
+            isinstance(layer.entry, Sheet)
+            and index < self._outermost_solid()
+            and layer.entry.sd_most_open > OPEN_FACE_SD_M
+        ):
+            return self.layers[self._outermost_solid()].id
+        return layer.id
 
     def rain_leak_layer(self) -> str:
         """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
@@ -357,7 +370,7 @@ class BuildUp(Strict):
             return self.rain_leak.after_layer
         structure = self.structure()
         if structure is not None and structure > 0:
-            return self.layers[structure - 1].id
+            return self._behind_a_face(structure - 1)
         first = self._outermost_solid()
         for index in range(first + 1, len(self.layers)):
             if is_insulation(self.layers[index]):

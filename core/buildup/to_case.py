@@ -11,6 +11,7 @@ from core.buildup.model import (
     BAD_YEAR_RAIN,
     BAD_YEAR_RH,
     BAD_YEAR_SHIFT_K,
+    OPEN_FACE_SD_M,
     BuildUp,
     BuildUpLayer,
     Metal,
@@ -370,9 +371,6 @@ def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rai
         coating_rain_factor=coating_rain_factor,
         rain=place.driven_rain if place.kind == "wall" else NO_RAIN,
     )
-
-
-OPEN_FACE_SD_M = 0.5
 
 
 def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_entry: list[str]) -> c.Air:

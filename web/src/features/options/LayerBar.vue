@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
+import LayerMore from './LayerMore.vue'
 import type { SheetState } from './useSheet'
 
 const props = defineProps<{ state: SheetState }>()
@@ -26,6 +27,7 @@ const shown = computed(
 const frames = computed(() =>
   [...project.materials.values()].filter((m) => m.group === 'timber' || m.group === 'masonry'),
 )
+const more = ref(false)
 const share = ref('')
 watch(layer, (now) => (share.value = now?.framing ? String(Math.round(now.framing.share * 1000) / 10) : ''), {
   immediate: true,
@@ -126,11 +128,13 @@ function setShare(): void {
       </select></label
     >
     <span class="acts">
+      <button class="plain" type="button" :aria-expanded="more" @click="more = !more">more</button>
       <button class="plain" type="button" @click="emit('find', 'insert')">insert</button>
       <button class="plain" type="button" title="Alt and left arrow" @click="state.move(-1)">outward</button>
       <button class="plain" type="button" title="Alt and right arrow" @click="state.move(1)">inward</button>
       <button class="plain" type="button" title="Delete" @click="state.remove()">remove</button>
     </span>
+    <LayerMore v-if="more" :state="state" />
     <span class="hidden" aria-live="polite">{{ show(layer.thickness_mm, 'thickness') }}</span>
   </div>
 </template>

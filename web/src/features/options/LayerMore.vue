@@ -1,0 +1,174 @@
+<script setup lang="ts">
+/** What the survey states of a layer beside its thickness: metal, frost, air barrier, fixings, measured uptake. */
+import { computed, ref, watch } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useProject } from '@/shared/project'
+import type { SheetState } from './useSheet'
+
+type Metal = NonNullable<Schemas['Metal']>
+const props = defineProps<{ state: SheetState }>()
+const project = useProject()
+const layer = computed(() => props.state.selected.value!)
+const material = computed(() => project.materials.get(layer.value.material))
+const PARTS: Metal['part'][] = ['fixings', 'ties', 'plates', 'studs', 'lintel', 'cramps']
+const KINDS: Metal['kind'][] = ['iron', 'steel, galvanised', 'stainless steel', 'other']
+const masonry = computed(() => ['masonry', 'plaster'].includes(material.value?.group ?? ''))
+const insulation = computed(() => material.value?.group === 'insulation')
+const draws = computed(
+  () => material.value?.a_value_kg_m2s05 !== null && material.value?.a_value_kg_m2s05 !== undefined,
+)
+const airy = computed(() => material.value?.kind === 'membrane' || material.value?.kind === 'solid')
+const complaint = ref('')
+const change = (part: Parameters<SheetState['change']>[0]): void => void props.state.change(part)
+
+function metal(part: string): void {
+  change({ metal: part ? { kind: layer.value.metal?.kind ?? 'iron', part: part as Metal['part'] } : null })
+}
+/** Uptake by a tube or pads: water over area and the root of time. */
+const water = ref<number | undefined>()
+const area = ref<number | undefined>()
+const minutes = ref<number | undefined>()
+const measured = computed(() => {
+  if (!water.value || !area.value || !minutes.value) return null
+  return water.value / 1000 / (area.value / 10000) / Math.sqrt(minutes.value * 60)
+})
+function take(): void {
+  const a = measured.value
+  if (a === null) return
+  if (a > 2) complaint.value = 'More than 2 kg/m²√s is no stone: check water, area and time.'
+  else {
+    complaint.value = ''
+    change({ a_value_kg_m2s05: Number(a.toPrecision(3)) })
+  }
+}
+watch(
+  () => layer.value.id,
+  () => (water.value = area.value = minutes.value = undefined),
+)
+</script>
+
+<template>
+  <div class="more" role="group" aria-label="What else is stated of the layer">
+    <ElCheckbox
+      v-if="masonry"
+      :model-value="layer.frost_proof"
+      @update:model-value="(v: unknown) => change({ frost_proof: Boolean(v) })"
+      >known to stand frost</ElCheckbox
+    >
+    <ElCheckbox
+      v-if="airy"
+      :model-value="layer.air_barrier"
+      @update:model-value="(v: unknown) => change({ air_barrier: Boolean(v) })"
+      >declared the air barrier</ElCheckbox
+    >
+    <span
+      ><span class="soft">metal at its inner face</span>
+      <ElSelect
+        :model-value="layer.metal?.part ?? ''"
+        size="small"
+        aria-label="metal at the inner face"
+        style="width: 110px"
+        @update:model-value="metal"
+      >
+        <ElOption value="" label="none" />
+        <ElOption v-for="p in PARTS" :key="p" :value="p" />
+      </ElSelect>
+      <ElSelect
+        v-if="layer.metal"
+        :model-value="layer.metal.kind"
+        size="small"
+        aria-label="kind of metal"
+        style="width: 150px"
+        @update:model-value="(kind: Metal['kind']) => change({ metal: { part: layer.metal!.part, kind } })"
+      >
+        <ElOption v-for="k in KINDS" :key="k" :value="k" /></ElSelect
+    ></span>
+    <template v-if="insulation">
+      <span
+        ><span class="soft">gaps (ISO 6946)</span>
+        <ElSelect
+          :model-value="layer.gaps"
+          size="small"
+          aria-label="gaps in the insulation"
+          style="width: 150px"
+          @update:model-value="(gaps: number) => change({ gaps })"
+        >
+          <ElOption :value="0" label="none" />
+          <ElOption :value="1" label="through one layer" />
+          <ElOption :value="2" label="air round the warm side" /></ElSelect
+      ></span>
+      <span
+        ><span class="soft">fixings a m², steel</span>
+        <ElInputNumber
+          :model-value="layer.fixings?.per_m2 ?? 0"
+          size="small"
+          :min="0"
+          :max="50"
+          controls-position="right"
+          aria-label="fixings through the insulation, a square metre"
+          style="width: 90px"
+          @change="
+            (n: number | undefined) =>
+              change({
+                fixings: n
+                  ? { conductivity_w_mk: 50, section_mm2: 20, depth_share: 1, ...layer.fixings, per_m2: n }
+                  : null,
+              })
+          "
+      /></span>
+      <span
+        ><span class="soft">rain on the sheet under it, mm a day</span>
+        <ElInputNumber
+          :model-value="layer.inverted?.rain_mm_day ?? 0"
+          size="small"
+          :min="0"
+          :max="30"
+          :step="0.5"
+          controls-position="right"
+          aria-label="inverted roof, rain of the heating season"
+          style="width: 90px"
+          @change="
+            (n: number | undefined) =>
+              change({ inverted: n ? { factor: 0.04, ...layer.inverted, rain_mm_day: n } : null })
+          "
+      /></span>
+    </template>
+    <span v-if="draws" class="uptake">
+      <span class="soft">uptake measured:</span>
+      <ElInputNumber v-model="water" size="small" :min="0" :controls="false" aria-label="water taken up, millilitres" />
+      ml over
+      <ElInputNumber
+        v-model="area"
+        size="small"
+        :min="0"
+        :controls="false"
+        aria-label="wetted area, square centimetres"
+      />
+      cm² in
+      <ElInputNumber v-model="minutes" size="small" :min="0" :controls="false" aria-label="minutes" /> min
+      <ElButton size="small" :disabled="measured === null" @click="take">
+        {{ measured === null ? 'A' : `A ${measured.toPrecision(3)} kg/m²√s: take it` }}
+      </ElButton>
+      <template v-if="layer.a_value_kg_m2s05">
+        <b>A {{ layer.a_value_kg_m2s05 }} kg/m²√s enters the runs</b> (library {{ material?.a_value_kg_m2s05 }})
+        <button type="button" class="plain" @click="change({ a_value_kg_m2s05: null })">the library’s</button>
+      </template>
+    </span>
+    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+  </div>
+</template>
+
+<style scoped>
+.more {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+  align-items: center;
+  flex-basis: 100%;
+  border-top: 1px dotted var(--rule);
+  padding-top: 3px;
+}
+.uptake .el-input-number {
+  width: 62px;
+}
+</style>
