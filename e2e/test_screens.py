@@ -114,6 +114,10 @@ class Screens(Walk):
         self.press("remove option", ".strip.here")
         self.until(lambda: not Option.objects.filter(pk=option.pk).exists(), "removed")
         self.until(lambda: len(self.strips()) == 2, "two strips")
+        self.press("Bring it back")
+        self.until(lambda: len(self.strips()) == 3, "brought back")
+        self.press("remove option", ".strip.here")
+        self.until(lambda: len(self.strips()) == 2, "removed again")
         self.axe("options sheet with origin open")
 
     def test_membranes_side_by_side_and_traps(self) -> None:

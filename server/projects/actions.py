@@ -348,11 +348,10 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
             raise Http404
         if not reason.strip():
             raise Problem(422, "reason_missing", "A choice needs its reason.", "Write why this option was chosen.")
-    element.chosen = option
-    element.chosen_reason = reason.strip() if option else ""
-    element.chosen_by = name_of(user) if option else ""
-    element.chosen_at = timezone.now() if option else None
-    element.save()
+    if option:
+        element.choose(option, reason.strip(), name_of(user), timezone.now())
+    else:
+        element.choose(None, "", "", None)
     what = (
         f"chose “{option.name}” for “{element.name}”: {reason}"
         if option

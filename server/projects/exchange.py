@@ -503,10 +503,8 @@ def _bring_options(element: Element, entry: FileElement) -> None:
     if entry.choice is not None:
         if entry.choice.option >= len(options) or options[entry.choice.option].role == Option.AS_FOUND:
             raise _refuse(f"The choice of “{element.name}” points to no option.", "Correct the index.")
-        element.chosen = options[entry.choice.option]
-        element.chosen_reason, element.chosen_by = entry.choice.reason, entry.choice.by
-        element.chosen_at = entry.choice.at
-        element.save()
+        choice = entry.choice
+        element.choose(options[choice.option], choice.reason, choice.by, choice.at)
 
 
 def _bring_survey(project: Project, content: ProjectFile, elements: list[Element]) -> None:

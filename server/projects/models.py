@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import TYPE_CHECKING, Any, Self
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
@@ -159,12 +160,28 @@ class Element(models.Model):
     chosen_reason = models.TextField(default="", blank=True)
     chosen_by = models.CharField(max_length=150, default="", blank=True)
     chosen_at = models.DateTimeField(null=True)
+    chosen_layers = models.JSONField(null=True)  # the build-up that was chosen, as it was then
 
     objects = ElementQuerySet.as_manager()
     options: RelatedManager[Option]
 
     class Meta:
         ordering = ["position", "pk"]
+
+    def choose(self, option: Option | None, reason: str, by: str, at: datetime | None) -> None:
+        """Keep a choice with the build-up it was of, or none. Saves."""
+        self.chosen, self.chosen_reason, self.chosen_by, self.chosen_at = option, reason, by, at
+        self.chosen_layers = option.current.model_dump(mode="json") if option is not None else None
+        self.save()
+
+    @property
+    def choice_was(self) -> str:
+        """“changed” or “removed” where the choice was of something else than what is there now; else ""."""
+        if self.chosen_layers is None:
+            return ""
+        if self.chosen is None:
+            return "removed"
+        return "" if self.chosen.current == BuildUp.model_validate(self.chosen_layers) else "changed"
 
     @property
     def has_build_up(self) -> bool:

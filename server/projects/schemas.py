@@ -147,6 +147,7 @@ class ElementOut(ElementFields):
     chosen_reason: str
     chosen_by: str
     chosen_at: datetime | None
+    choice_was: str
     shape_key: str
     derived: dict[str, Any]
     corrected: list[str]

@@ -2134,6 +2134,8 @@ export interface components {
             area_m2: number;
             /** Body */
             body: string;
+            /** Choice Was */
+            choice_was: string;
             /** Chosen At */
             chosen_at: string | null;
             /** Chosen By */

@@ -294,6 +294,13 @@ async function takeBack(): Promise<void> {
           {{ sheet.element.chosen_reason }}
         </p>
         <p v-else>Heat takes this element as found until an option is chosen.</p>
+        <p v-if="sheet.element.choice_was" class="over" data-choice-was>
+          {{
+            sheet.element.choice_was === 'removed'
+              ? `The chosen option was removed. It was chosen by ${sheet.element.chosen_by}: ${sheet.element.chosen_reason}`
+              : 'The option was changed after it was chosen: the choice was of something else. Look again, and keep it or take it back.'
+          }}
+        </p>
         <template v-for="(o, i) in options" :key="o.id">
           <template v-if="i && verdict(o)">
             <h3>{{ i }} {{ said(verdict(o)!.headline) }}</h3>

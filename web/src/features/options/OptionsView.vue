@@ -1,5 +1,9 @@
 <script setup lang="ts">
 /** The options sheet: as found and its options as strips to scale on one datum, edited in the drawing. */
+import { ElMessageBox } from 'element-plus'
+import 'element-plus/theme-chalk/el-message-box.css'
+import 'element-plus/theme-chalk/el-overlay.css'
+import 'element-plus/theme-chalk/el-button.css'
 import { onKeyStroke, useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, RouterLink, useRoute, useRouter } from 'vue-router'
@@ -147,6 +151,22 @@ async function select(strip: number, layer: string | null): Promise<void> {
   at.strip = strip
   at.layer = layer
 }
+/** A question first where a choice or finished years hang on it. */
+async function removeAsked(w: Work): Promise<void> {
+  const chosen = e.value?.chosen_id === w.id
+  if (chosen || w.run.verdict) {
+    const what = chosen ? `“${w.name}” is the chosen option, with its reason.` : `“${w.name}” has its years run.`
+    try {
+      await ElMessageBox.confirm(`${what} Remove it?`, 'Remove the option', {
+        confirmButtonText: 'Remove it',
+        cancelButtonText: 'Keep it',
+      })
+    } catch {
+      return
+    }
+  }
+  await state.removeOption()
+}
 function find(mode: 'insert' | 'swap'): void {
   finderMode.value = mode
   finder.value = true
@@ -262,6 +282,10 @@ onBeforeRouteLeave(async () => {
           </button>
           <span v-if="busy" class="soft" aria-live="polite">the runner is at work; go on meanwhile</span>
         </div>
+        <p v-if="state.removed.value" role="status">
+          “{{ state.removed.value.name }}” was removed.
+          <button class="plain" type="button" @click="state.bringBack()">Bring it back</button>
+        </p>
         <div ref="drawing" class="drawing" @click="at.layer = null">
           <div class="rulers" aria-hidden="true">
             <span class="end">{{ ends[0] }}</span>
@@ -295,7 +319,7 @@ onBeforeRouteLeave(async () => {
                 @change="state.rename(($event.target as HTMLInputElement).value)"
               />
               <b v-else>{{ w.name }}</b>
-              <button v-if="i && i === at.strip" class="plain small" type="button" @click.stop="state.removeOption()">
+              <button v-if="i && i === at.strip" class="plain small" type="button" @click.stop="removeAsked(w)">
                 remove option
               </button>
               <span class="state">

@@ -74,6 +74,7 @@ export function useSheet() {
   const typed = ref<string | null>(null)
   const undoStack = ref<Edit[]>([])
   const redoStack = ref<Edit[]>([])
+  const removed = ref<{ name: string; school: string; build_up: Schemas['BuildUp'] } | null>(null)
   let counter = 0
   let queue: Promise<unknown> = Promise.resolve()
   let pending: Promise<boolean> | null = null
@@ -108,6 +109,7 @@ export function useSheet() {
       redoStack.value = []
       at.strip = 0
       at.layer = null
+      removed.value = null
     }
     loading.value = true
     complaint.value = ''
@@ -442,10 +444,32 @@ export function useSheet() {
     try {
       await take(api.DELETE('/api/options/{option_id}', { params: { path: { option_id: w.id } } }))
       works.value = works.value.filter((x) => x.id !== w.id)
+      removed.value = {
+        name: w.name,
+        school: '',
+        build_up: { layers: clone(w.committed), ...fitting(w.committedLeaks, w.committed) },
+      }
       at.strip = Math.max(0, at.strip - 1)
       at.layer = null
     } catch (error) {
       w.complaint = sentence(error)
+    }
+  }
+  /** The option that was removed last, drawn again; its years are found by its case when they are asked for. */
+  async function bringBack(): Promise<void> {
+    if (!removed.value || !sheet.value) return
+    try {
+      const option = await take(
+        api.POST('/api/elements/{element_id}/options', {
+          params: { path: { element_id: sheet.value.element.id } },
+          body: removed.value,
+        }),
+      )
+      works.value.push(toWork(option))
+      at.strip = works.value.length - 1
+      removed.value = null
+    } catch (error) {
+      complaint.value = sentence(error)
     }
   }
   /** Theirs as committed: the draft kept on the server is mine, and would come back with the next load. */
@@ -544,7 +568,7 @@ export function useSheet() {
   return {
     sheet, works, complaint, loading, at, typed, work, selected, undoStack, redoStack,
     leak, load, liveState, isDraft, type, commitTyped, dropTyped, dropDraft, commit, undo, redo, change, step, insert, swap, remove,
-    move, walk, climb, duplicate, membranes, rename, removeOption, takeTheirs, keepMineAsNew, runYears, runAgain, cancel,
+    move, walk, climb, duplicate, membranes, rename, removeOption, removed, bringBack, takeTheirs, keepMineAsNew, runYears, runAgain, cancel,
   } // prettier-ignore
 }
 export type SheetState = ReturnType<typeof useSheet>
