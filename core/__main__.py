@@ -124,7 +124,10 @@ def practice_command(arguments: argparse.Namespace) -> int:
     print("\n| build-up | plane | mean stay at 0.5, 1, 2 kg/m², days | drying out, in, g/m² |\n|---|---|---|---|")
     for stay in wetted():
         days = ", ".join(f"{value:.0f}" for value in stay.days)
-        dry = f"{stay.outward_g_m2:.0f}, {stay.inward_g_m2:.0f}{' (vapour only)' if stay.liquid else ''}"
+        dry = "none: the room's own face"
+        if stay.drying is not None:
+            out, into = stay.drying.outward, stay.drying.inward
+            dry = f"{out.g_m2:.0f}, {into.g_m2:.0f}{' (vapour only)' if out.liquid or into.liquid else ''}"
         print(f"| {stay.name} | {stay.plane} | {days} | {dry} |", flush=True)
     return 0
 

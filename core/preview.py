@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from core.buildup.model import BuildUp, Limits, Place, datum_layer, growth
-from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensitive_plane
+from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
 from core.buildup.to_case import model_of, run_key, why_no_transient
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
@@ -68,10 +68,9 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
     steady = place.adjoining != "ground"
     found_plane = sensitive_plane(as_found)
     plane, why_not = plane_in(option, found_plane)
-    drying = drying_ability(option, place, climate, plane) if plane is not None and steady else None
-    before = drying_ability(as_found, place, climate, found_plane) if found_plane is not None and steady else None
-    if not steady:
-        why_not = "against the ground the soil decides"
+    drying, why_not = _drying(option, place, climate, plane, why_not)
+    before, why_before = _drying(as_found, place, climate, found_plane, why_not)
+    why_not = why_not or (f"as found {why_before}" if why_before else "")
     transient_refused, case_hash = case_state(option, place, None if is_as_found else as_found)
     leak = option.air_leak.preset
     return Preview(
@@ -97,6 +96,19 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         transient_refused=transient_refused,
         case_hash=case_hash,
     )
+
+
+def _drying(
+    build_up: BuildUp, place: Place, climate: Climate, plane: SensitivePlane | None, why_not: str
+) -> tuple[DryingAbility | None, str]:
+    """Drying ability from a plane, or why there is none."""
+    if place.adjoining == "ground":
+        return None, "against the ground the soil decides"
+    if plane is None:
+        return None, why_not
+    if faces_room(build_up, plane):
+        return None, "the plane is the room's own face"
+    return drying_ability(build_up, place, climate, plane), ""
 
 
 def _nothing_stated(option: BuildUp, place: Place) -> Preview:

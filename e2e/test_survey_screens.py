@@ -136,6 +136,7 @@ class SurveyScreens(SurveyWalk):
         self.until(lambda: Evidence.objects.get(pk=section.pk).pin["kind"] == "mould", "the change")
         self.assertEqual(Evidence.objects.get(pk=section.pk).revision, 2)
         self.press("remove it", "aside")
+        self.press("Remove it", ".el-message-box")
         self.until(lambda: not Evidence.objects.filter(pk=section.pk).exists(), "removed")
         # a draft that is left keeps nothing
         self.press_drawing("svg[aria-label=Section]", 0.5, 0.5)

@@ -79,6 +79,12 @@ def plane_in(option: BuildUp, plane: SensitivePlane | None) -> tuple[SensitivePl
     return None, f"this option has no {plane.layer}: there is no plane to set against as found"
 
 
+def faces_room(build_up: BuildUp, plane: SensitivePlane) -> bool:
+    """Whether the plane is the room's own face here: nothing with thickness lies inboard of it, so nothing there can trap water."""
+    inboard = build_up.layers[build_up.index(plane.layer_id) + 1 :]
+    return plane.face == "inner" and not any(isinstance(layer.entry, Solid | AirLayer) for layer in inboard)
+
+
 def opening_plane(build_up: BuildUp, as_found: BuildUp) -> str:
     """Id of the layer at whose inner face tests and studies open: the first cold plane that could rot, mould or freeze.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from core.buildup.model import BuildUp, Place
-from core.buildup.planes import plane_in, sensitive_plane
+from core.buildup.planes import faces_room, plane_in, sensitive_plane
 from core.climate.data import Climate
 from core.criteria.judging import Stated
 from core.materials.library import Sheet, Solid
@@ -60,7 +60,9 @@ def stated(
     by_rule = build_up.air_leak_by_rule()
     plane, _ = plane_in(build_up, sensitive_plane(as_found))
     drying = (
-        drying_ability(build_up, place, climate, plane) if plane is not None and place.adjoining != "ground" else None
+        drying_ability(build_up, place, climate, plane)
+        if plane is not None and place.adjoining != "ground" and not faces_room(build_up, plane)
+        else None
     )
     masonry = build_up.masonry
     lining = build_up.layers[masonry + 1 :] if masonry is not None else []

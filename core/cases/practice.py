@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Place
-from core.buildup.planes import sensitive_plane
+from core.buildup.planes import faces_room, sensitive_plane
 from core.buildup.stated import stated
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
@@ -19,7 +19,7 @@ from core.criteria.registry import LIMITS
 from core.criteria.run_findings import find_all
 from core.criteria.verdict import verdict
 from core.criteria.wetting import wetting_test
-from core.moisture.steady import drying_ability
+from core.moisture.steady import DryingAbility, drying_ability
 from core.runs import asked, run_years
 
 Rows = tuple[tuple[Any, ...], ...]
@@ -153,14 +153,12 @@ TWELVE: tuple[tuple[str, Place, Rows, Rows], ...] = (
 
 @dataclass(frozen=True)
 class Stay:
-    """Mean stay in days at half, whole and double the dose, and drying ability [g/m² per half-year]."""
+    """Mean stay in days at half, whole and double the dose, and the drying ability; None where the plane is the room's own face."""
 
     name: str
     plane: str
     days: tuple[float, float, float]
-    outward_g_m2: float
-    inward_g_m2: float
-    liquid: bool
+    drying: DryingAbility | None
 
 
 def wetted() -> Iterator[Stay]:
@@ -169,6 +167,5 @@ def wetted() -> Iterator[Stay]:
         plane, one = sensitive_plane(build_up(*found)), build_up(*option)
         assert plane is not None
         days = [wetting_test(one, place, plane, dose_kg_m2=dose).mean_stay_days for dose in (0.5, 1.0, 2.0)]
-        drying = drying_ability(one, place, shipped(place.climate), plane)
-        liquid = bool(drying.outward.liquid or drying.inward.liquid)
-        yield Stay(name, plane.words, (days[0], days[1], days[2]), drying.outward.g_m2, drying.inward.g_m2, liquid)
+        drying = None if faces_room(one, plane) else drying_ability(one, place, shipped(place.climate), plane)
+        yield Stay(name, plane.words, (days[0], days[1], days[2]), drying)

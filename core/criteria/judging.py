@@ -35,7 +35,8 @@ LimitValues = Mapping[str, float]
 class Judgement(Strict):
     """One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
 
-    against: how it stands against as found, where as found passes its limit too.
+    against: how it stands against as found, where as found passes its limit too. shares: of each of the criterion's
+    measures, where it has several; share is the one that decides.
     """
 
     criterion: str
@@ -49,6 +50,7 @@ class Judgement(Strict):
     on: Day
     sentence: Said
     against: AgainstFound = ""
+    shares: list[float] = []
 
 
 class Stated(Strict):

@@ -148,11 +148,18 @@ def _find(run: Run, kind: str, finding: type[WoodFinding]) -> list[WoodFinding]:
 
 
 def _judgement(
-    finding: WoodFinding, phase: Phase, value: float, unit: str, share: float, on: Day, sentence: Said
+    finding: WoodFinding,
+    phase: Phase,
+    value: float,
+    unit: str,
+    share: float,
+    on: Day,
+    sentence: Said,
+    shares: list[float],
 ) -> Judgement:
     return Judgement(
         criterion=finding.criterion, place=finding.place, layer_id=finding.layer_id, phase=phase, value=value, unit=unit,
-        share=share, state=state_of(share), on=on, sentence=sentence,
+        share=share, state=state_of(share), on=on, sentence=sentence, shares=shares,
     )  # fmt: skip
 
 
@@ -193,7 +200,7 @@ def judge_timber(
             "{name}: {percent} % water while above {warm} ({when}); limit {limit} %.",
             name=name, percent=figure(of.warm.value, 0), warm=temperature(WARM_C), when=when, limit=f"{warm_limit:g}",
         )  # fmt: skip
-        return _judgement(finding, phase, of.warm.value, "%", by_warmth, of.warm.on, sentence)
+        return _judgement(finding, phase, of.warm.value, "%", by_warmth, of.warm.on, sentence, [by_spell, by_warmth])
     if of.over_rh_spell:
         sentence = say(
             "{name}: over the RH limit of its temperature for {days} days on end (to {when}); limit {limit} days{told}.",
@@ -209,6 +216,7 @@ def judge_timber(
         by_spell,
         of.over_rh_ends if of.over_rh_spell else of.highest.on,
         sentence,
+        [by_spell, by_warmth],
     )
 
 
@@ -241,7 +249,7 @@ def judge_sheet(
             name=name, percent=figure(of.warm.value, 0), warm=temperature(WARM_C),
             when=of.warm.on.in_phase(phase), limit=f"{warm_limit:g}",
         )  # fmt: skip
-        return _judgement(finding, phase, of.warm.value, "%", by_warmth, of.warm.on, sentence)
+        return _judgement(finding, phase, of.warm.value, "%", by_warmth, of.warm.on, sentence, [by_spell, by_warmth])
     if spell:
         sentence = say(
             "{name}: above {level} % water for {days} days on end (to {when}); limit {limit} days.",
@@ -254,7 +262,14 @@ def judge_sheet(
             level=f"{level:g}", limit=f"{most_days:g}",
         )  # fmt: skip
     return _judgement(
-        finding, phase, float(spell), "days", by_spell, of.spell_ends if spell else of.highest.on, sentence
+        finding,
+        phase,
+        float(spell),
+        "days",
+        by_spell,
+        of.spell_ends if spell else of.highest.on,
+        sentence,
+        [by_spell, by_warmth],
     )
 
 
@@ -287,7 +302,7 @@ def judge_fibre(
         name=said(finding.place).capitalised(), level=percent(level / 100.0), warm=temperature(FIBRE_WARM_C),
         days=spell, limit=f"{most_days:g}",
     )  # fmt: skip
-    return _judgement(finding, phase, float(spell), "days", share, of.highest.on, sentence)
+    return _judgement(finding, phase, float(spell), "days", share, of.highest.on, sentence, [share])
 
 
 TIMBER = Criterion(

@@ -150,7 +150,7 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     found = criterion.judge(before, "for good", None, limits, stated)
     if found is None or found.share <= 1.0:
         return judgement
-    ratio = judgement.share / found.share
+    ratio = _worse(judgement, found)
     against: AgainstFound = "worse" if ratio > SAME else "better" if ratio < 1.0 / SAME else "no change"
     stood = (
         say(" The wall has stood it for {years} years or so.", years=stated.sound_years)
@@ -159,7 +159,9 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     )
     words = {
         "worse": say(
-            " As found is over too ({before}): worse by {more}.", before=_figure(found), more=percent(ratio - 1.0)
+            " As found is over too ({before}): worse{more}.",
+            before=_figure(found),
+            more=f" by {percent(ratio - 1.0)}" if ratio < 100.0 else "",
         ),
         "better": say(" As found is over too ({before}): better.", before=_figure(found)),
         "no change": say(" As found is over too ({before}): no change.", before=_figure(found)),
@@ -168,6 +170,12 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     return judgement.model_copy(
         update={"against": against, "state": state, "sentence": judgement.sentence + words + stood}
     )
+
+
+def _worse(judgement: Judgement, found: Judgement) -> float:
+    """By how much the measures that are over their limit stand above the same measures as found."""
+    now, before = judgement.shares or [judgement.share], found.shares or [found.share]
+    return max(n / b if b > 0.0 else float("inf") for n, b in zip(now, before, strict=True) if n > 1.0)
 
 
 def _by_rule(findings: RunFindings, stated: Stated) -> list[Judgement]:

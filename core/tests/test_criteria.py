@@ -220,6 +220,26 @@ class OfFindings(TestCase):
         sound = self.told(now, self.wettest("for_good", 1.0))
         self.assertEqual((self.mould(sound).against, sound.state), ("", "over a limit"))
 
+    def test_the_same_measure_is_set_against_as_found(self) -> None:
+        """Wood at 24 % for 200 days against 51 % all year is better, although days stand against percents."""
+        from core.criteria.findings import Day, Peak
+        from core.criteria.timber import WoodStretch
+
+        day = Day(year=2, month=6, day=1)
+
+        def wood(spell: int, percent: float) -> dict[str, Any]:
+            peak = Peak(value=percent, on=day)
+            stretch = WoodStretch(
+                days_over_rh=spell, over_rh_spell=spell, over_rh_ends=day, spells_percent=[0] * 12, spells_rh=[0] * 12,
+                spell_ends=day, highest=peak, warm=peak,
+            )  # fmt: skip
+            return {"for_good": stretch, "drying_in": None, "layer_id": "batten"}
+
+        now, before = self.of(timber=wood(202, 24.0)), self.of(timber=wood(365, 51.0))
+        found = next(j for j in self.told(now, before).judgements if j.criterion == "timber")
+        self.assertEqual((found.against, found.state), ("better", "marginal"))
+        self.assertIn("wood moisture 51 %", found.sentence.metric)
+
     def test_a_limit_that_is_edited_changes_the_verdict_without_a_run(self) -> None:
         found = self.wettest("for_good", 2.5)
         key = next(

@@ -26,18 +26,21 @@ interface Step {
   done: number
   missing: string
 }
+// How many things a careful colleague asks in each: the marks fill by them.
+const BRIEF_ASKS = 11
+const SURVEY_ASKS = 9
 const steps = computed<Step[]>(() => {
   const page = project.page
   if (!page || !props.projectId) return []
   const { volume_m3, floor_area_m2, air_value } = page.project
-  const { brief_missing, bodies, evidence, unexplained } = page.progress
+  const { brief_missing, survey_missing, not_stated, bodies, evidence, unexplained } = page.progress
   const lacks = [
     !bodies && 'shape',
     volume_m3 === null && 'volume',
     floor_area_m2 === null && 'floor area',
     air_value === null && 'air changes',
-    !project.elements.length && 'elements',
   ].filter(Boolean)
+  const asked = [...lacks, ...survey_missing]
   const states = Object.values(page.readiness).map((r) => r.state)
   const ready = states.filter((state) => state.startsWith('ready')).length
   const open = project.layered.filter((e) => e.chosen_id === null)
@@ -45,12 +48,17 @@ const steps = computed<Step[]>(() => {
   const list = (words: unknown[]): string => (words.length ? `missing: ${words.join(', ')}` : 'complete')
   return [
     { name: 'house', label: 'House', done: bodies ? 1 : 0, missing: bodies ? 'drawn from the shape' : 'no shape yet' },
-    { name: 'brief', label: 'Brief', done: 1 - brief_missing.length / 6, missing: list(brief_missing) },
+    {
+      name: 'brief',
+      label: 'Brief',
+      done: Math.max(0, 1 - brief_missing.length / BRIEF_ASKS),
+      missing: list(brief_missing),
+    },
     {
       name: 'survey',
       label: 'Survey',
-      done: (1 - lacks.length / 5) * (evidence ? 1 - (0.3 * unexplained) / evidence : 1),
-      missing: [list(lacks), unexplained && `${unexplained} of ${evidence} pins without a cause`]
+      done: Math.max(0, 1 - asked.length / SURVEY_ASKS) * (evidence ? 1 - (0.3 * unexplained) / evidence : 1),
+      missing: [list(asked), unexplained && `${unexplained} of ${evidence} pins without a cause`]
         .filter(Boolean)
         .join('; '),
     },
@@ -69,8 +77,8 @@ const steps = computed<Step[]>(() => {
     {
       name: 'heat',
       label: 'Heat',
-      done: lacks.length ? 0.5 : chosen,
-      missing: lacks.length ? 'survey incomplete' : '',
+      done: lacks.length || not_stated ? 0.5 : chosen,
+      missing: lacks.length || not_stated ? 'survey incomplete' : '',
     },
   ]
 })

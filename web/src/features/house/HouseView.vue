@@ -127,7 +127,11 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
         <span class="soft">Where both sides have a line, that it is carried across is not judged here.</span>
       </p>
       <p v-if="lens === 'damp' && house.bands.length" class="legend">
-        <span><i class="box" style="background: #fbf9f3" />not run or below 66 %</span>
+        <span
+          ><i class="box" style="background: repeating-linear-gradient(45deg, #fbf9f3 0 4px, #8d8572 4px 5px)" />years
+          not run</span
+        >
+        <span><i class="box" style="background: #fbf9f3" />below 66 %</span>
         <span><i class="box" style="background: #8fb1a8" />78 to 84 %</span>
         <span><i class="box" style="background: #1f6a70" />90 to 96 %</span>
         <span>○ ready</span><span>◐ by override</span><span>× open</span><span>? not looked at</span>

@@ -53,13 +53,17 @@ const arrows = computed(() =>
 // --- damp -----------------------------------------------------------------------------------------
 const WET = ['#fbf9f3', '#e4e3d6', '#c2cfc2', '#8fb1a8', '#4f8a87', '#1f6a70', '#123f46']
 function tone(wet: number | null): string {
-  if (wet === null) return '#fbf9f3'
+  if (wet === null) return 'url(#not-run)'
   return WET[Math.min(6, Math.max(0, Math.floor((wet - 0.6) / 0.06)))]!
 }
 function dampWords(id: number): string {
   const e = elements.value.get(id)
   if (!e) return ''
-  return e.wet === null ? e.as_found : `${(Math.min(e.wet, 1) * 100).toFixed(0)} %, ${e.worst.split(', ').pop()}`
+  return e.wet === null
+    ? e.years === 'not run'
+      ? 'years not run'
+      : e.as_found
+    : `${(Math.min(e.wet, 1) * 100).toFixed(0)} %, ${e.worst.split(', ').pop()}`
 }
 const MARKS: Record<string, string> = { ready: '○', 'ready by override': '◐', open: '×', 'not looked at': '?' }
 
@@ -220,6 +224,12 @@ const far = (l: Label): boolean => {
       <polygon :points="path(d.points)" :fill="fill(d)" />
       <title v-if="d.band.element_id !== null">{{ spoken(d) }}</title>
     </g>
+    <defs>
+      <pattern id="not-run" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <rect width="7" height="7" fill="#fbf9f3" />
+        <line x1="0" y1="0" x2="0" y2="7" stroke="#8d8572" stroke-width="1" />
+      </pattern>
+    </defs>
     <text v-for="r in rooms" :key="r.name + r.at" :x="at(r.at)[0]" :y="at(r.at)[1]" class="room">
       {{ r.name }}
     </text>

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 /** A pin in the margin: what was seen, which mechanisms fit with their reasons, and what the consultant decided. */
+import { ElMessageBox } from 'element-plus'
+import 'element-plus/theme-chalk/el-button.css'
+import 'element-plus/theme-chalk/el-message-box.css'
+import 'element-plus/theme-chalk/el-overlay.css'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
@@ -26,6 +30,23 @@ const firsts = computed(() => e.value.proposals.filter((p, i) => i === 0 || p.ti
 const cause = computed(() => props.state.page.value?.mechanisms.find((m) => m.id === e.value.cause))
 const wanted = computed(() => other.value || first.value || '')
 const overruling = computed(() => !!wanted.value && !firsts.value.includes(wanted.value))
+/** A pin cannot be brought back: what hangs on it is said first. */
+async function removeAsked(): Promise<void> {
+  const hangs = [
+    e.value.photos.length ? `${e.value.photos.length} photo${e.value.photos.length === 1 ? '' : 's'}` : '',
+    e.value.cause ? `its cause, confirmed by ${e.value.cause_by}` : '',
+  ].filter(Boolean)
+  try {
+    await ElMessageBox.confirm(
+      `${hangs.length ? `With it go ${hangs.join(' and ')}. ` : ''}Remove the pin?`,
+      'Remove the pin',
+      { confirmButtonText: 'Remove it', cancelButtonText: 'Keep it' },
+    )
+  } catch {
+    return
+  }
+  await props.state.remove(e.value)
+}
 async function take(mechanism: string): Promise<void> {
   other.value = mechanism
   if (!firsts.value.includes(mechanism) && !reason.value.trim()) {
@@ -102,7 +123,7 @@ const readings = computed(() => {
     </template>
     <p class="hand">
       <button type="button" class="plain" @click="state.edit(e)">change the pin</button>
-      <button type="button" class="plain" @click="state.remove(e)">remove it</button>
+      <button type="button" class="plain" @click="removeAsked">remove it</button>
     </p>
   </section>
 </template>
