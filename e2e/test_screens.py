@@ -216,7 +216,7 @@ class Screens(Walk):
         self.go(f"/p/{empty.pk}/heat")
         self.sees("state volume and air changes in Survey")
         self.go(f"/p/{empty.pk}/options")
-        self.sees("No element with layers yet.")
+        self.sees("No wall, roof or floor yet.")
 
     def test_narrow_windows(self) -> None:
         self.sign_in()

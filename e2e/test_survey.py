@@ -160,10 +160,10 @@ class FromNothingToTheHouse(SurveyWalk):
         self.press("Construction", ".views")
         self.sees("11 of 11 elements have no construction")
         self.state_the_walls()
-        self.sees("To open up")
+        self.sees("Nothing is only assumed")
         self.one("svg [role=option]").send_keys(Keys.ENTER)
-        self.press("probed", ".known")
-        self.until(lambda: any(e.as_found.current.layers[0].known == "probed" for e in self.layered()), "probed")
+        self.press("drawing", ".known")
+        self.until(lambda: any(e.as_found.current.layers[0].known == "drawing" for e in self.layered()), "a drawing")
         self.browser.find_element(By.CSS_SELECTOR, ".bar input[type=file]").send_keys(str(self.picture()))
         self.until(lambda: Photo.objects.count() == 1, "the photo of the layer")
         self.until(lambda: any(e.as_found.current.layers[0].photo for e in self.layered()), "at the layer")
@@ -190,6 +190,14 @@ class FromNothingToTheHouse(SurveyWalk):
                 lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
                 "the finder closed",
             )
+            Select(self.one("select[aria-label='known, how the layer is known']")).select_by_visible_text("probed")
+            self.until(
+                lambda: all(
+                    layer.known == "probed" for layer in Element.objects.get(pk=wall.pk).as_found.current.layers
+                ),
+                "how it is known",
+            )
+            self.browser.execute_script("document.activeElement.blur()")
         self.visit("survey/make")
         self.press("give it to others", f"#made-{wall.pk}")
         self.press("Give it to", ".el-dialog")

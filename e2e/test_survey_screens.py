@@ -177,7 +177,7 @@ class SurveyScreens(SurveyWalk):
         self.until(lambda: WaterItem.objects.get(pk=item.pk).state == "open", "open again")
         roof = self.project.elements.get(name="Shed roof, tin")
         self.visit(f"water?element={roof.pk}")
-        self.sees("Ready by override of I. Marr")
+        self.sees("Ready by override of Isla Marr")
         self.press("take it back", ".own")
         self.until(lambda: Element.objects.get(pk=roof.pk).override_reason == "", "the override taken back")
         self.no_errors()

@@ -7,7 +7,7 @@ import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
-import { bare, isImperial, show, unitOf } from '@/shared/units'
+import { bare, isImperial, show, unitOf, said } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
 
@@ -175,7 +175,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
               </td>
             </tr>
             <tr v-if="nothing(m)">
-              <td colspan="6" class="why over">{{ m.estimated_u!.worth_nothing.join('; ') }}.</td>
+              <td colspan="6" class="why over">{{ m.estimated_u!.worth_nothing.map(said).join('; ') }}.</td>
             </tr>
           </template>
         </tbody>
