@@ -76,6 +76,7 @@ def stated(
         rain_leak=build_up.rain_share(place.kind) if place.adjoining == "outside" else 0.0,
         rain_leak_by_rule=build_up.rain_leak.share is None and build_up.rain_share(place.kind) > 0.0,
         traps=[trap.sentence for trap in found_traps],
+        in_trap=any(trap.tight for trap in found_traps),
         trap_holds_wood=any(trap.tight and trap.holds_wood for trap in found_traps),
         open_to_weather=open_to_weather(build_up, place),
         nothing_sheds=nothing_sheds(build_up, place),

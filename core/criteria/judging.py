@@ -58,7 +58,7 @@ class Stated(Strict):
 
     open_to_weather: name of an outermost layer that must be covered. cracked_film: name of an old film on the weather face. sound_years: for how long the wall has stood, where
     the survey found nothing wrong; 0 when that is not known. leak: the preset in force. rests_on_no_leak: “none” was chosen
-    for an element that could leak. traps: their sentences.
+    for an element that could leak. traps: their sentences, throttled ones too. in_trap: one of them is tight.
     """
 
     as_found: bool
@@ -69,6 +69,7 @@ class Stated(Strict):
     rain_leak: float = 0.0
     rain_leak_by_rule: bool = False
     traps: list[Said] = []
+    in_trap: bool = False
     trap_holds_wood: bool = False
     open_to_weather: str = ""
     nothing_sheds: str = ""

@@ -248,7 +248,7 @@ def _headline(
         words = say("Marginal: {reasons}", reasons=join([*parts, *reasons], "; "))
     else:
         words = said("Within limits")
-    if stated.traps and not any("trap" in reason.metric for reason in reasons):
+    if stated.in_trap and not any("trap" in reason.metric for reason in reasons):
         words = words + (", but in a trap" if state == "within limits" else "; in a trap")
     bonded = _wet_bonded(findings)
     if stated.capillary_lining and bonded is not None:

@@ -2911,7 +2911,8 @@ export interface components {
          * Judgement
          * @description One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
          *
-         *     against: how it stands against as found, where as found passes its limit too.
+         *     against: how it stands against as found, where as found passes its limit too. shares: of each of the criterion's
+         *     measures, where it has several; share is the one that decides.
          */
         Judgement: {
             /**
@@ -2935,6 +2936,11 @@ export interface components {
             sentence: components["schemas"]["Said"];
             /** Share */
             share: number;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: number[];
             /**
              * State
              * @enum {string}
