@@ -20,24 +20,25 @@ OVER = "over a limit"
 
 
 @lru_cache(maxsize=1024)
-def _parsed(pk: int, found_with: str) -> RunFindings:
-    return RunFindings.model_validate(Findings.objects.get(pk=pk).document)
+def _parsed(key: str, found_with: str) -> RunFindings:
+    """By what they are of, never by the number of a row: a row's number may be given again."""
+    return RunFindings.model_validate(Findings.objects.get(key=key, found_with=found_with).document)
 
 
 class Kept:
     """Findings of many runs at once: one query, each parsed once in this process."""
 
     def __init__(self, keys: set[str]) -> None:
-        self.rows: dict[str, tuple[int, str]] = {}
-        found = Findings.objects.filter(key__in=keys - {""}).order_by("pk").values_list("key", "pk", "found_with")
-        for key, pk, found_with in found:
-            if key not in self.rows or self.rows[key][1] != FOUND_WITH:
-                self.rows[key] = (pk, found_with)
+        self.rows: dict[str, str] = {}
+        found = Findings.objects.filter(key__in=keys - {""}).order_by("pk").values_list("key", "found_with")
+        for key, found_with in found:
+            if self.rows.get(key) != FOUND_WITH:
+                self.rows[key] = found_with
 
     def of(self, key: str) -> RunFindings | None:
         """The findings of a run as the program is now, else those of an older one; None when there are none."""
-        row = self.rows.get(key)
-        return _parsed(*row) if row is not None else None
+        found_with = self.rows.get(key)
+        return _parsed(key, found_with) if found_with is not None else None
 
 
 def limits_of(project: Project) -> dict[str, float]:

@@ -170,7 +170,7 @@ class Sheets(TestCase):
         option = face.options.get(name__contains="thin insulating")
         send(client, "PUT", f"/api/elements/{face.pk}/choice", {"option_id": option.pk, "reason": "dries inward"})
         page = client.get(f"/api/projects/{self.project.pk}").json()
-        self.assertEqual(page["history"][0]["person"], "owner")
+        self.assertEqual(page["history"][0]["person"], "Owner")
         self.assertIn("dries inward", page["history"][0]["what"])
         self.assertEqual(len(page["elements"]), 21)
 

@@ -213,7 +213,7 @@ class EvidenceTests(Base):
         self.pin()
         self.assertEqual(self.states()[self.wall.pk], "open")
         confirmed = self.one_entry(f"{self.path}/evidence/pin-00001/cause", {"mechanism": "ground"})
-        self.assertEqual((confirmed["cause"], confirmed["cause_by"]), ("ground", "owner"))
+        self.assertEqual((confirmed["cause"], confirmed["cause_by"]), ("ground", "Owner"))
         items = list(WaterItem.objects.all())
         self.assertEqual(confirmed["items"], len(items))
         self.assertEqual(self.states()[self.wall.pk], "open")
@@ -266,7 +266,7 @@ class EvidenceTests(Base):
         self.assertEqual(problem["code"], "reason_missing")
         self.assertEqual(WaterItem.objects.get().state, "open")
         self.put(f"{self.path}/water/item-0001", {**body, "state": "not needed", "reason": "no gutter here"})
-        self.assertEqual(WaterItem.objects.get().closed_by, "owner")
+        self.assertEqual(WaterItem.objects.get().closed_by, "Owner")
         self.assertEqual(self.put(f"{self.path}/water/item-0002", {**body, "elements": []}, 422)["code"], "no_element")
         self.assertEqual(self.put(f"{self.path}/water/item-0002", {**body, "stage": "x"}, 422)["code"], "no_such_stage")
 
