@@ -28,7 +28,7 @@ INDOOR_WORDS = {
     "bath": "a room with a bath",
     "kitchen": "a kitchen (ISO 13788 class 4)",
     "cellar": "a heated cellar (ISO 13788 class 2)",
-    "cooled": "cooled in summer to 23 °C",
+    "cooled": "cooled in summer",
     "iso13788_1": "ISO 13788 class 1, stores",
     "iso13788_2": "ISO 13788 class 2, offices, homes with few people",
     "iso13788_3": "ISO 13788 class 3, homes, occupancy not known",
