@@ -15,7 +15,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from core import case as c
-from core.errors import CaseRefused
+from core.errors import CaseRefused, OutOfRange
 
 LIBRARY = Path(__file__).parent / "library.json"
 MouldClass = Literal["very_sensitive", "sensitive", "medium_resistant", "resistant"]
@@ -194,13 +194,23 @@ def two_pore_retention(
     """Fine pores that follow sorption, and larger ones that hold the rest in capillaries, as two van Genuchten terms.
 
     The two-parameter form (Künzel 1994) empties half of a stone's free water by 97 % RH, where next to none leaves:
-    pores of a micrometre hold theirs up to 99.9 %. Both terms are estimates where no retention was measured.
+    pores of a micrometre hold theirs up to 99.9 %. Both terms are estimates where no retention was measured. What the
+    capillaries still hold at 80 and 50 % RH is part of w80 and w50, and the fine pores have the rest.
+    Raises OutOfRange where the capillaries alone hold more than that.
     """
-    n = sorption_exponent((w50 or 0.56 * w80) / w80)
-    m = 1.0 - 1.0 / n
-    p80 = -math.log(0.8) * 1000.0 * 461.5 * 293.15
-    a = (HYGROSCOPIC_SHARE ** (1.0 / m) - 1.0) ** (1.0 / n) / p80
-    fine = min(HYGROSCOPIC_SHARE * w80 / free_saturation, 0.95)
+    p80, p50 = (-math.log(rh) * 1000.0 * 461.5 * 293.15 for rh in (0.8, 0.5))
+    left80, left50 = ((1.0 + (p / suction_pa) ** n_capillary) ** (1.0 / n_capillary - 1.0) for p in (p80, p50))
+    fine = n = a = 0.0
+    for _ in range(8):  # the share of the fine pores and what the others hold settle within a few rounds
+        coarse = (1.0 - fine) * free_saturation
+        fine80, fine50 = w80 - coarse * left80, (w50 or 0.56 * w80) - coarse * left50
+        if not 0.0 < fine50 < fine80:
+            raise OutOfRange(
+                f"capillaries of n {n_capillary:g} hold more at 80 % RH than w80 {w80:g} leaves", "retention"
+            )
+        n = sorption_exponent(fine50 / fine80)
+        a = (HYGROSCOPIC_SHARE ** (n / (n - 1.0)) - 1.0) ** (1.0 / n) / p80
+        fine = min(HYGROSCOPIC_SHARE * fine80 / free_saturation, 0.95)
     terms = [
         c.VanGenuchtenTerm(share=fine, a=a, n=n),
         c.VanGenuchtenTerm(share=1.0 - fine, a=1.0 / suction_pa, n=n_capillary),

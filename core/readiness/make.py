@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from core.buildup.model import LOAD_BEARING_M, BuildUp
+from core.buildup.model import LOAD_BEARING_M, BuildUp, BuildUpLayer
 from core.materials.library import AirLayer, Sheet, Solid
 from core.readiness.reason import Cladding, Gap, Made
 
@@ -46,7 +46,7 @@ def made_of(build_up: BuildUp) -> tuple[Made, Cladding, Gap]:
     return _bears(build_up, bearing), cladding, gap
 
 
-def _bears(build_up: BuildUp, bearing: list) -> Made:  # type: ignore[type-arg]
+def _bears(build_up: BuildUp, bearing: list[BuildUpLayer]) -> Made:
     for layer in bearing:
         entry = layer.entry
         if isinstance(entry, Sheet | AirLayer):
