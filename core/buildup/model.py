@@ -50,6 +50,7 @@ OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
 OPEN_COVERING_LEAK = 0.001
 WORKS_ON = "05-01"
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
+LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
 # One year in ten or so, ours: what “bad year” means wherever it is said.
 BAD_YEAR_SHIFT_K, BAD_YEAR_RAIN, BAD_YEAR_RH = -1.5, 1.3, 0.05
 BAD_YEAR_WORDS = "a bad year: every hour 1.5 K colder, 30 % more rain, 5 points more RH inside"
@@ -188,11 +189,16 @@ def is_insulation(layer: BuildUpLayer) -> bool:
 def bears(layer: BuildUpLayer) -> bool:
     """Whether a layer bears or sheathes: masonry, logs and solid timber, wood-based sheets; never what is lapped, or a finish."""
     entry = layer.entry
-    if not isinstance(entry, Solid) or entry.lapped or entry.group == "insulation":
+    if not isinstance(entry, Solid) or entry.lapped or entry.group == "insulation" or entry.family == "soil":
         return False
     if entry.group == "masonry":
         return layer.thickness >= LOAD_BEARING_M
     return entry.timber is not None and layer.thickness >= SHEATHING_M
+
+
+def _wooden(layer: BuildUpLayer) -> bool:
+    """Whether a layer is wood, or has members in it."""
+    return layer.framing is not None or (isinstance(layer.entry, Solid) and layer.entry.timber is not None)
 
 
 class BuildUp(Strict):
@@ -265,29 +271,36 @@ class BuildUp(Strict):
     def structure(self) -> int | None:
         """Place of the outermost layer that bears or sheathes, inboard of cladding: masonry, logs, boards, a frame."""
         for index in range(self.weather_side, len(self.layers)):
-            if bears(self.layers[index]) or self.layers[index].framing is not None:
+            layer = self.layers[index]
+            if (bears(layer) and not self.is_leaf(index)) or layer.framing is not None:
                 return index
         return None
 
+    def is_leaf(self, index: int) -> bool:
+        """Whether a layer is a leaf of brick or stone before a frame: outermost, thin, and wood bears behind it."""
+        layer = self.layers[index]
+        outermost = not any(isinstance(other.entry, Solid) for other in self.layers[:index])
+        thin = outermost and layer.entry.group == "masonry" and layer.thickness <= LEAF_M
+        return thin and any(_wooden(behind) for behind in self.layers[index + 1 :])
+
     @property
     def masonry(self) -> int | None:
-        """Place of the innermost masonry layer that bears (80 mm or more), None without."""
+        """Place of the innermost masonry layer that bears (80 mm or more, no leaf before a frame), None without."""
         found = None
         for index, layer in enumerate(self.layers):
-            entry = layer.entry
-            if (
-                isinstance(entry, Solid)
-                and entry.group == "masonry"
-                and entry.family != "soil"
-                and layer.thickness >= LOAD_BEARING_M
-            ):
+            if layer.entry.group == "masonry" and bears(layer) and not self.is_leaf(index):
                 found = index
         return found
 
     def air_leak_by_rule(self) -> LeakPreset:
-        """Careful where room air can pass behind or through a lining: frames, fibre, air layers behind boards."""
-        inboard = range(self.weather_side, len(self.layers))
-        if self.between_members() is not None:
+        """Careful where room air can pass behind or through a lining: frames, fibre, air layers behind boards.
+
+        Masonry stops it: what lies outside of it alone is not reached.
+        """
+        masonry = self.masonry
+        inboard = range(self.weather_side if masonry is None else masonry + 1, len(self.layers))
+        between = self.between_members()
+        if between is not None and (masonry is None or between > masonry):
             return "careful"
         for index in inboard:
             entry = self.layers[index].entry
@@ -296,7 +309,7 @@ class BuildUp(Strict):
             if isinstance(entry, AirLayer) and not entry.drains and any(is_insulation(layer) for layer in self.layers):
                 return "careful"
         structure = self.structure()
-        if structure is not None and self.layers[structure].entry.group != "masonry":
+        if masonry is None and structure is not None:
             return "careful" if any(is_insulation(layer) for layer in self.layers[:structure]) else "none"
         return "none"
 

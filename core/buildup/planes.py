@@ -61,9 +61,11 @@ def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
         if not _sensitive(layer):
             continue
         outermost = not any(isinstance(other.entry, Solid | AirLayer) for other in layers[:index])
-        face: Face = "inner" if outermost else "outer"
+        face: Face = "inner" if outermost and layer.framing is None else "outer"
         because = (
-            "it is the weathered face" if outermost else "the cold face of the outermost layer that could rot or mould"
+            "it is the weathered face"
+            if face == "inner"
+            else "the cold face of the outermost layer that could rot or mould"
         )
         return SensitivePlane(layer.id, layer.entry.name, face, because)
     return None

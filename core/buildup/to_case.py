@@ -413,11 +413,11 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_e
     if active > 0.0 and place.adjoining != "ground" and inside(build_up.air_leak_layer(), stated):
         by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
         leaks.append(c.AirLeak(after_layer=at(build_up.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
-    share = build_up.rain_share(place.kind)
+    share = build_up.rain_share(place.kind) * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
         of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
         if inside(build_up.rain_leak_layer(), build_up.rain_leak.share is not None):
-            rain.append(c.RainLeak(of=of, after_layer=at(build_up.rain_leak_layer()), share=share * place.rain_scale))
+            rain.append(c.RainLeak(of=of, after_layer=at(build_up.rain_leak_layer()), share=share))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 
 

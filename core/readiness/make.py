@@ -6,8 +6,6 @@ from core.buildup.model import LOAD_BEARING_M, BuildUp, BuildUpLayer
 from core.materials.library import AirLayer, Sheet, Solid
 from core.readiness.reason import Cladding, Gap, Made
 
-LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
-
 
 def made_of(build_up: BuildUp) -> tuple[Made, Cladding, Gap]:
     """(what bears it, cladding, gap behind it) from the layers as found; nothing is taken for granted without them."""
@@ -21,15 +19,9 @@ def made_of(build_up: BuildUp) -> tuple[Made, Cladding, Gap]:
             gap = "ventilated" if layer.entry.ventilated else "drained"
             break
     behind = solids[1:]
-    wood_behind = any(
-        layer.framing is not None or (isinstance(layer.entry, Solid) and layer.entry.timber is not None)
-        for layer in behind
-    )
     cladding: Cladding = "none"
-    leaf = False
     if isinstance(outer, Solid):
-        leaf = outer.group == "masonry" and solids[0].thickness <= LEAF_M and wood_behind
-        if leaf:
+        if build_up.is_leaf(build_up.index(solids[0].id)):
             cladding = "leaf"
         elif outer.family == "metal sheet":
             cladding = "metal"
@@ -43,13 +35,14 @@ def made_of(build_up: BuildUp) -> tuple[Made, Cladding, Gap]:
         ):
             cladding = "render"
     bearing = behind if cladding != "none" and behind else solids
-    return _bears(build_up, bearing), cladding, gap
+    made = _bears(build_up, bearing)
+    return ("metal" if made == "not stated" and cladding == "metal" else made), cladding, gap
 
 
 def _bears(build_up: BuildUp, bearing: list[BuildUpLayer]) -> Made:
     for layer in bearing:
         entry = layer.entry
-        if isinstance(entry, Sheet | AirLayer):
+        if isinstance(entry, Sheet | AirLayer) or entry.family == "soil":
             continue
         if layer.framing is not None:
             return "frame"

@@ -28,7 +28,6 @@ from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.moisture.transient.tables import moisture_content_function
 
-
 MEASURED = {"wood_fibre_board": 0.005}
 
 
