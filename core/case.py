@@ -367,7 +367,7 @@ CLIMATE_COLUMNS = (
 
 
 class Initial(Strict):
-    """Start state: T with one of RH, w, suction; each constant or by depth from the outer face."""
+    """Start state: T with one of RH, w, suction; each constant or by depth from the outer face of the wall."""
 
     temperature_c: Celsius | list[tuple[NonNegative, Celsius]] = 20.0
     rh: Humidity | list[tuple[NonNegative, Humidity]] | None = None

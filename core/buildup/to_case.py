@@ -178,7 +178,7 @@ def model_of(
                 thickness_m=thickness,
                 cells=COAT_CELLS,
                 stretch=1.0,
-                initial=_initial(coat, place, start, new),
+                initial=_initial(coat, place, start, new, _reach(entries)),
             )
         )
         layer_of_entry.append(coat.id)
@@ -208,7 +208,7 @@ def model_of(
                     thickness_m=layer.thickness,
                     cells=3,
                     stretch=1.0,
-                    initial=_initial(layer, place, start, new),
+                    initial=_initial(layer, place, start, new, _reach(entries)),
                 )
             )
         else:
@@ -220,7 +220,7 @@ def model_of(
                     name=entry.name,
                     material=own,
                     thickness_m=layer.thickness,
-                    initial=_initial(layer, place, start, new),
+                    initial=_initial(layer, place, start, new, _reach(entries)),
                 )
             )
             kind = "fibre" if entry.wood_fibre else entry.timber
@@ -298,8 +298,18 @@ def model_of(
     )
 
 
-def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: bool) -> c.Initial | None:
-    """How one layer starts: as typed; as it stands; as delivered; None for as the place says."""
+def _reach(entries: list[c.Layer | c.Membrane]) -> float:
+    """Depth at which the next layer begins [m]: a case counts depths from the outer face of the wall."""
+    total = 0.0
+    for entry in entries:
+        if isinstance(entry, c.Layer):
+            assert isinstance(entry.thickness_m, float)
+            total += entry.thickness_m
+    return total
+
+
+def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: bool, begins: float) -> c.Initial | None:
+    """How one layer starts: as typed; as it stands; as delivered; None for as the place says. begins: its depth [m]."""
     if layer.start_rh is not None:
         return c.Initial(temperature_c=START_C, rh=layer.start_rh)
     if start is not None and layer.id in start:
@@ -307,8 +317,10 @@ def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: b
         depth = layer.thickness or state.depth_m[-1]
         scale = depth / state.depth_m[-1] if state.depth_m[-1] > 0.0 else 1.0
         return c.Initial(
-            temperature_c=[(d * scale, t) for d, t in zip(state.depth_m, state.temperature_c, strict=True)],
-            suction_pa=[(d * scale, max(s, 0.0)) for d, s in zip(state.depth_m, state.suction_pa, strict=True)],
+            temperature_c=[(begins + d * scale, t) for d, t in zip(state.depth_m, state.temperature_c, strict=True)],
+            suction_pa=[
+                (begins + d * scale, max(s, 0.0)) for d, s in zip(state.depth_m, state.suction_pa, strict=True)
+            ],
         )
     if not new or (start is None and layer.existing):
         return None

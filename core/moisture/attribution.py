@@ -130,7 +130,12 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
     taken = float(np.maximum(outcome.flux[records, 0, 3], 0.0).sum() * step)
     rained = taken > RAINED_KG_M2
     air_source = {"ground": "soil", "unheated": "air of the unheated space"}.get(outside.type, "outside air")
-    if first > 0:
+    if any(outcome.entry_faces[cavity.layer][1] <= first for cavity in outcome.case.air.cavities):
+        # the air of the gap takes away what the cladding gives off, and brings the outside's
+        outer = fluxes.across(first - 1, records)
+        add("rain", gain(outer.liquid))
+        add("air of the gap", gain(outer.vapour))
+    elif first > 0:
         outer = fluxes.across(first - 1, records)
         add("soil" if outside.type == "ground" else "rain", gain(outer.liquid))
         add("rain driven inward by the sun" if rained else air_source, gain(outer.vapour))
@@ -145,7 +150,6 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
     for kind, source in (
         ("air leak", "room air through leaks"),
         ("rain leak", "rain that leaks in"),
-        ("cavity", "air of the gap"),
     ):
         if _port_within(outcome, kind, first, last):
             add(source, gain(outcome.gained[records, GAINS.index(kind)]))
@@ -156,5 +160,5 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
 def _port_within(outcome: Outcome, kind: str, first: int, last: int) -> bool:
     """Whether a leak of this kind sets its water free at the nodes looked at."""
     air = outcome.case.air
-    leaks = air.leaks if kind == "air leak" else air.rain_leaks if kind == "rain leak" else []
+    leaks = air.leaks if kind == "air leak" else air.rain_leaks
     return any(first <= outcome.entry_faces[leak.after_layer][1] <= last for leak in leaks)
