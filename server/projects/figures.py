@@ -190,7 +190,7 @@ def project_page(project: Project) -> dict[str, Any]:
     from server.survey.figures import readiness_of
 
     causes = list(project.evidence.exclude(pin__kind="nothing_found").values_list("cause", flat=True))
-    elements = list(project.elements.prefetch_related("options"))
+    elements = list(project.elements.prefetch_related("options").select_related("chosen"))
     not_stated = [e for e in elements if e.has_build_up and not e.as_found.current.is_stated]
     return {
         "project": project,
@@ -217,7 +217,8 @@ def survey_missing(project: Project, elements: list[Element], not_stated: list[E
         if element not in not_stated
     )
     walls = [element for element in elements if element.kind == "wall" and element.adjoining == "outside"]
-    unseen = [element for element in layered if not element.looked_at_by and not element.evidence.exists()]
+    pinned = set(project.evidence.values_list("element_id", flat=True))
+    unseen = [element for element in layered if not element.looked_at_by and element.pk not in pinned]
     gaps = [
         (not elements, "the shape, or elements by hand"),
         (bool(not_stated), f"the construction of {len(not_stated)} elements"),
