@@ -14,8 +14,9 @@ frozen. It gives off its latent heat and closes the pores to liquid; its own exp
 are left out. Ports set water free at a node, or let air of a given state exchange with it: cavities, leaks of room
 air, rain that gets in. A flow of air through the whole build-up carries heat and vapour across every edge.
 
-One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. State and fluxes in a
-file of their own would leave an old kernel in use after they change, and a wrong number is the worst fault here.
+One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. Any part in a file
+of its own would leave an old kernel in use after it changes, and a wrong number is the worst fault here. Within it,
+`advance` is the loop over time; the state of a node, what drains, the linear solve and Newton's step are functions.
 """
 
 from __future__ import annotations
@@ -219,6 +220,107 @@ def _upstream(peclet):
     if peclet < -30.0:
         return -1.0 / peclet
     return 1.0 / (1.0 - np.exp(-peclet)) - 1.0 / peclet
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal):
+    """Water that a cell or a face no longer holds leaves the wall; `drain` [kg/(m² s)] and the balances of the step."""
+    for i in range(z.shape[0]):
+        drain[i] = 0.0
+        if z[i] < -2.0:  # suction below −3.6 kPa
+            e = np.exp(z[i])
+            over = -0.5 * PA * (e - 1.0 / e)
+            rate = DRAIN_CELL * volume[i]
+            if volume[i] > 0.0:
+                over -= DRAIN_CELL_PA
+            else:
+                over -= DRAIN_FACE_PA
+                rate = DRAIN_FACE
+            if over > 0.0:
+                drain[i] = rate * over
+                by_z_drain = -rate * 0.5 * PA * (e + 1.0 / e)
+                rhs[i, 0] += dt * drain[i]
+                diagonal[i, 0] += dt * by_z_drain
+                rhs[i, 1] += dt * hl1 * drain[i] * (T[i] - ZERO)
+                diagonal[i, 2] += dt * hl1 * by_z_drain * (T[i] - ZERO)
+                diagonal[i, 3] += dt * hl1 * drain[i]
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _largest(rhs, tolerance_mass, tolerance_energy, allowed):
+    """The largest residual in units of its tolerance, and its node; not finite when any residual is broken."""
+    worst = 0.0
+    worst_at = 0
+    for i in range(rhs.shape[0]):
+        size = max(abs(rhs[i, 0]) / tolerance_mass, abs(rhs[i, 1]) / tolerance_energy) / allowed
+        if not (size <= worst):
+            worst = size
+            worst_at = i
+    return worst, worst_at
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _solve_blocks(lower, diagonal, upper, rhs):
+    """Block Thomas on 2 × 2 blocks, in place: afterwards rhs is the solution. False when it is not finite."""
+    n = rhs.shape[0]
+    for i in range(n):
+        if i > 0:
+            # diagonal[i] -= lower[i] · upper'[i−1];  rhs[i] -= lower[i] · rhs'[i−1]
+            l0, l1, l2, l3 = lower[i, 0], lower[i, 1], lower[i, 2], lower[i, 3]
+            u0, u1, u2, u3 = upper[i - 1, 0], upper[i - 1, 1], upper[i - 1, 2], upper[i - 1, 3]
+            diagonal[i, 0] -= l0 * u0 + l1 * u2
+            diagonal[i, 1] -= l0 * u1 + l1 * u3
+            diagonal[i, 2] -= l2 * u0 + l3 * u2
+            diagonal[i, 3] -= l2 * u1 + l3 * u3
+            r0, r1 = rhs[i - 1, 0], rhs[i - 1, 1]
+            rhs[i, 0] -= l0 * r0 + l1 * r1
+            rhs[i, 1] -= l2 * r0 + l3 * r1
+        a0, a1, a2, a3 = diagonal[i, 0], diagonal[i, 1], diagonal[i, 2], diagonal[i, 3]
+        det = a0 * a3 - a1 * a2
+        inv = 1.0 / det
+        i0, i1, i2, i3 = a3 * inv, -a1 * inv, -a2 * inv, a0 * inv
+        u0, u1, u2, u3 = upper[i, 0], upper[i, 1], upper[i, 2], upper[i, 3]
+        upper[i, 0] = i0 * u0 + i1 * u2
+        upper[i, 1] = i0 * u1 + i1 * u3
+        upper[i, 2] = i2 * u0 + i3 * u2
+        upper[i, 3] = i2 * u1 + i3 * u3
+        r0, r1 = rhs[i, 0], rhs[i, 1]
+        rhs[i, 0] = i0 * r0 + i1 * r1
+        rhs[i, 1] = i2 * r0 + i3 * r1
+    sound = True
+    for k in range(n):
+        i = n - 1 - k
+        if i < n - 1:
+            r0, r1 = rhs[i + 1, 0], rhs[i + 1, 1]
+            rhs[i, 0] -= upper[i, 0] * r0 + upper[i, 1] * r1
+            rhs[i, 1] -= upper[i, 2] * r0 + upper[i, 3] * r1
+        if not (np.isfinite(rhs[i, 0]) and np.isfinite(rhs[i, 1])):
+            sound = False
+            break
+    return sound
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _shortened_step(z, T, rhs, reach):
+    """Newton's step −rhs on z and T, none longer than `reach` in z or 15 K. False when it leaves the tables."""
+    sound = True
+    for i in range(z.shape[0]):
+        dz = min(max(-rhs[i, 0], -reach), reach)
+        new = z[i] + dz
+        # Crossing into over-saturation overshoots from the flat dry side: land just beyond it.
+        if z[i] > 0.0 and new < -0.01:
+            new = -0.01
+        elif z[i] < -0.5 and new > 0.5:
+            new = 0.01
+        new = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
+        # A shortened step in z shortens the step in T: the direction is of both together.
+        share = (new - z[i]) / -rhs[i, 0] if abs(rhs[i, 0]) > 0.05 else 1.0
+        z[i] = new
+        T[i] += min(max(-rhs[i, 1] * share, -15.0), 15.0)
+        if not (T[i] > T0_TABLE and T[i] < 373.15):
+            sound = False
+            break
+    return sound
 
 
 @njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
@@ -505,26 +607,7 @@ def advance(
                     lower[j, 1] = -dt * (gv_ti + gl_ti)
                     lower[j, 2] = -dt * e_zi
                     lower[j, 3] = -dt * e_ti
-                # --- what no longer fits drains away
-                for i in range(n):
-                    drain[i] = 0.0
-                    if z[i] < -2.0:  # suction below −3.6 kPa
-                        e = np.exp(z[i])
-                        over = -0.5 * PA * (e - 1.0 / e)
-                        rate = DRAIN_CELL * volume[i]
-                        if volume[i] > 0.0:
-                            over -= DRAIN_CELL_PA
-                        else:
-                            over -= DRAIN_FACE_PA
-                            rate = DRAIN_FACE
-                        if over > 0.0:
-                            drain[i] = rate * over
-                            by_z_drain = -rate * 0.5 * PA * (e + 1.0 / e)
-                            rhs[i, 0] += dt * drain[i]
-                            diagonal[i, 0] += dt * by_z_drain
-                            rhs[i, 1] += dt * hl1 * drain[i] * (T[i] - ZERO)
-                            diagonal[i, 2] += dt * hl1 * by_z_drain * (T[i] - ZERO)
-                            diagonal[i, 3] += dt * hl1 * drain[i]
+                _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal)
                 # --- ports
                 for k in range(port_count):
                     i = port_node[k]
@@ -656,13 +739,7 @@ def advance(
                             lower[i, k] = 0.0
                             upper[i, k] = 0.0
                 # --- test
-                worst = 0.0
-                worst_at = 0
-                for i in range(n):
-                    size = max(abs(rhs[i, 0]) / tolerance_mass, abs(rhs[i, 1]) / tolerance_energy) / allowed
-                    if not (size <= worst):
-                        worst = size
-                        worst_at = i
+                worst, worst_at = _largest(rhs, tolerance_mass, tolerance_energy, allowed)
                 if worst <= 1.0:
                     converged = True
                     break
@@ -670,60 +747,9 @@ def advance(
                     break
                 # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
                 reach = 2.5 if iteration < 9 else 2.5 * 0.6 ** (iteration - 8)
-                # --- solve: block Thomas on 2 × 2 blocks
-                for i in range(n):
-                    if i > 0:
-                        # diagonal[i] -= lower[i] · upper'[i−1];  rhs[i] -= lower[i] · rhs'[i−1]
-                        l0, l1, l2, l3 = lower[i, 0], lower[i, 1], lower[i, 2], lower[i, 3]
-                        u0, u1, u2, u3 = upper[i - 1, 0], upper[i - 1, 1], upper[i - 1, 2], upper[i - 1, 3]
-                        diagonal[i, 0] -= l0 * u0 + l1 * u2
-                        diagonal[i, 1] -= l0 * u1 + l1 * u3
-                        diagonal[i, 2] -= l2 * u0 + l3 * u2
-                        diagonal[i, 3] -= l2 * u1 + l3 * u3
-                        r0, r1 = rhs[i - 1, 0], rhs[i - 1, 1]
-                        rhs[i, 0] -= l0 * r0 + l1 * r1
-                        rhs[i, 1] -= l2 * r0 + l3 * r1
-                    a0, a1, a2, a3 = diagonal[i, 0], diagonal[i, 1], diagonal[i, 2], diagonal[i, 3]
-                    det = a0 * a3 - a1 * a2
-                    inv = 1.0 / det
-                    i0, i1, i2, i3 = a3 * inv, -a1 * inv, -a2 * inv, a0 * inv
-                    u0, u1, u2, u3 = upper[i, 0], upper[i, 1], upper[i, 2], upper[i, 3]
-                    upper[i, 0] = i0 * u0 + i1 * u2
-                    upper[i, 1] = i0 * u1 + i1 * u3
-                    upper[i, 2] = i2 * u0 + i3 * u2
-                    upper[i, 3] = i2 * u1 + i3 * u3
-                    r0, r1 = rhs[i, 0], rhs[i, 1]
-                    rhs[i, 0] = i0 * r0 + i1 * r1
-                    rhs[i, 1] = i2 * r0 + i3 * r1
-                broken = False
-                for k in range(n):
-                    i = n - 1 - k
-                    if i < n - 1:
-                        r0, r1 = rhs[i + 1, 0], rhs[i + 1, 1]
-                        rhs[i, 0] -= upper[i, 0] * r0 + upper[i, 1] * r1
-                        rhs[i, 1] -= upper[i, 2] * r0 + upper[i, 3] * r1
-                    dz, d_t = rhs[i, 0], rhs[i, 1]
-                    if not (np.isfinite(dz) and np.isfinite(d_t)):
-                        broken = True
-                        break
-                for i in range(n):
-                    if broken:
-                        break
-                    dz = min(max(-rhs[i, 0], -reach), reach)
-                    new = z[i] + dz
-                    # Crossing into over-saturation overshoots from the flat dry side: land just beyond it.
-                    if z[i] > 0.0 and new < -0.01:
-                        new = -0.01
-                    elif z[i] < -0.5 and new > 0.5:
-                        new = 0.01
-                    new = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
-                    # A shortened step in z shortens the step in T: the direction is of both together.
-                    share = (new - z[i]) / -rhs[i, 0] if abs(rhs[i, 0]) > 0.05 else 1.0
-                    z[i] = new
-                    T[i] += min(max(-rhs[i, 1] * share, -15.0), 15.0)
-                    if not (T[i] > T0_TABLE and T[i] < 373.15):
-                        broken = True
-                if broken:
+                if not _solve_blocks(lower, diagonal, upper, rhs):
+                    break
+                if not _shortened_step(z, T, rhs, reach):
                     break
             stats[1] += iterations
             if not converged:
