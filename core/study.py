@@ -17,6 +17,8 @@ from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLea
 from core.buildup.to_case import Model, StartState, model_of
 from core.case import Strict
 from core.errors import OutOfRange
+from core.materials.library import Sheet, Solid
+from core.measure.uptake import together
 from core.say import Said, percent, said
 
 InputName = Literal[
@@ -92,6 +94,36 @@ class StudySettings(Strict):
                 f"{self.steps} steps of {len(names)} inputs are {self.steps ** len(names)} runs; at most 500"
             )
         return self
+
+
+MEASURED_RANGE = (0.7, 1.4)  # × what was measured at one place; the next stone differs by as much
+
+
+def opening_inputs(build_up: BuildUp, rained: bool, uptakes: list[float] | None = None) -> list[UncertainInput]:
+    """What is asked first: uptake and rain on a face that is rained on, air, membranes and leaks elsewhere.
+
+    uptakes: A-values measured on the element. They narrow the range of the A-value to what they span, and never to less
+    than one place differs from the next.
+    """
+    draws_water = any(isinstance(one.entry, Solid) and one.entry.a_value_kg_m2s05 for one in build_up.layers)
+    names: list[InputName] = ["indoor moisture", "moisture-active share", "air leakage"]
+    if any(isinstance(one.entry, Sheet) for one in build_up.layers):
+        names.append("membrane")
+    if rained:
+        names = ["rain exposure", "indoor moisture", "moisture-active share"]
+        if draws_water:
+            names.insert(0, "A-value")
+    found = []
+    for name in names:
+        low, high = INPUTS[name].low, INPUTS[name].high
+        if name == "A-value" and any(one.a_value_kg_m2s05 is not None for one in build_up.layers):
+            low, high = MEASURED_RANGE
+            if uptakes:
+                mean = together(uptakes)
+                low, high = min(low, min(uptakes) / mean), max(high, max(uptakes) / mean)
+        least, most = INPUTS[name].least, INPUTS[name].most
+        found.append(UncertainInput(name=name, low=round(max(low, least), 2), high=round(min(high, most), 2)))
+    return found
 
 
 def draws(settings: StudySettings) -> list[Draw]:

@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 from core.case import Celsius, DrivenRain, IndoorProfile, NonNegative, Positive, Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.quantities import MAX_THICKNESS
+from core.say import read_quantities
 
 Known = Literal["seen", "probed", "drawing", "assumed"]
 Exposure = Literal["sheltered", "moderate", "exposed", "severe"]
@@ -45,15 +46,15 @@ LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful"
 # The share of it that passes through the insulation to the cold plane and wets it; the rest goes by edges and gaps that
 # stay warm. A twentieth, with ten either way: all of it would bring 0.4 to 7 kg/m² a year, far more than walls are found to take.
 ACTIVE_SHARE, ACTIVE_RANGE = 0.05, (0.005, 0.5)
-# Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
 OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
+# Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
 OPEN_COVERING_LEAK = 0.001
 WORKS_ON = "05-01"
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
 LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
 # One year in ten or so, ours: what “bad year” means wherever it is said.
 BAD_YEAR_SHIFT_K, BAD_YEAR_RAIN, BAD_YEAR_RH = -1.5, 1.3, 0.05
-BAD_YEAR_WORDS = "a bad year: every hour 1.5 K colder, 30 % more rain, 5 points more RH inside"
+BAD_YEAR_WORDS = read_quantities("a bad year: every hour {1.5 K} colder, 30 % more rain, 5 points more RH inside")
 # Terrain × obstruction × wall factors of ISO 15927-3 for four words; topography stays 1. The grouping is ours.
 EXPOSURE_FACTORS: dict[Exposure, tuple[float, float, float]] = {
     "sheltered": (0.65, 0.3, 0.3),

@@ -21,6 +21,7 @@ from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.measure.blower_door import BlowerDoorTest
 from core.measure.thermal import ThermalReading
+from core.measure.uptake import UptakeReading
 from core.measure.wood_moisture import MeterReading
 from core.readiness.reason import Pin
 from core.readiness.rules import rules
@@ -125,7 +126,7 @@ class FileLeak(Body):
 
 class FileMeasurement(Body):
     uid: Uid
-    kind: Literal["blower_door", "thermal", "moisture"]
+    kind: Literal["blower_door", "thermal", "moisture", "uptake"]
     element: int | None = None
     measured_on: date | None = None
     place: str = ""
@@ -134,6 +135,7 @@ class FileMeasurement(Body):
     blower_door: BlowerDoorTest | None = None
     thermal: ThermalReading | None = None
     moisture: MeterReading | None = None
+    uptake: UptakeReading | None = None
     leaks: list[FileLeak] = []
 
 

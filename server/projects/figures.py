@@ -31,6 +31,7 @@ from core.moisture.transient.outcome import SOLVER
 from core.preview import preview
 from core.say import Said, heat_of_air, join, length, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
+from core.study import opening_inputs
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.iso13370 import slab_transmittance
 from server.projects.models import Element, Option, Project
@@ -299,8 +300,11 @@ def option_out(
     runs: list[Run],
     kept: Kept | None = None,
     queue: Waiting | None = None,
+    uptakes: list[float] | None = None,
 ) -> OptionOut:
     """An option with figures and run state of what is shown: the draft when there is one."""
+    from server.survey.figures import uptakes_of
+
     draft = BuildUp.model_validate(option.draft) if option.draft else None
     shown = draft or option.current
     is_as_found = option.role == Option.AS_FOUND
@@ -330,11 +334,18 @@ def option_out(
             queue or Waiting(),
         ),
         tests=tests,
+        study=opening_inputs(
+            shown,
+            element.kind == "wall" and element.adjoining == "outside",
+            uptakes_of(element) if uptakes is None else uptakes,
+        ),
     )
 
 
 def sheet(element: Element) -> Sheet:
     """The options sheet of an element: as found first, then the options in their order."""
+    from server.survey.figures import uptakes_of
+
     options = sorted(
         element.options.prefetch_related(Prefetch("runs", Run.objects.years())),
         key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk),
@@ -346,8 +357,8 @@ def sheet(element: Element) -> Sheet:
     limits, limits_said = element.limits_said()
     all_runs = [run for option in options for run in option.runs.all()]
     kept = Kept({run.case_hash for run in all_runs} | {run.found_key for run in all_runs})
-    queue = Waiting()
-    out = [option_out(element, option, found, list(option.runs.all()), kept, queue) for option in options]
+    queue, uptakes = Waiting(), uptakes_of(element)
+    out = [option_out(element, option, found, list(option.runs.all()), kept, queue, uptakes) for option in options]
     return Sheet(
         limits=limits,
         limits_said=limits_said,

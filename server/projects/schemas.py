@@ -18,6 +18,7 @@ from core.criteria.verdict import Verdict
 from core.moisture.steady import Condensation, DryingAbility, DryingLeft, FreeDrying, ProfilePlane
 from core.moisture.traps import Trap
 from core.say import Said
+from core.study import UncertainInput
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import Soil
 
@@ -319,6 +320,8 @@ class TestWords(Schema):
 
 
 class OptionOut(Schema):
+    """study: what a study of it asks first, with ranges."""
+
     id: int
     role: str
     position: int
@@ -330,6 +333,7 @@ class OptionOut(Schema):
     figures: PreviewOut
     run: RunState
     tests: TestWords
+    study: list[UncertainInput]
 
 
 class Conditions(Schema):

@@ -107,7 +107,7 @@ class StudyInput(Schema):
 
 class StudyChoices(Schema):
     inputs: list[StudyInput]
-    bad_year: str
+    bad_year: Said
 
 
 class OutboardBody(Body):
@@ -211,7 +211,7 @@ def study_choices(request: HttpRequest) -> StudyChoices:
         StudyInput(name=name, words=kind.words, unit=kind.unit, low=kind.low, high=kind.high)
         for name, kind in INPUTS.items()
     ]
-    return StudyChoices(inputs=inputs, bad_year=BAD_YEAR_WORDS)
+    return StudyChoices(inputs=inputs, bad_year=BAD_YEAR_WORDS.capitalised())
 
 
 @router.post("/elements/{element_id}/batches", response={202: BatchOut})

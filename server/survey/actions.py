@@ -14,9 +14,12 @@ from django.http import Http404
 from django.utils import timezone
 
 from core.buildup.control import control_layers
+from core.errors import CoreError
 from core.measure.blower_door import airtightness
+from core.measure.uptake import UptakeReading, together
 from core.readiness.reason import facts_of, proposals, remedies
 from core.readiness.rules import rules
+from core.say import uptake
 from core.survey.geometry import Building, Derived, derive
 from core.survey.shape import Shape
 from server.problems import Problem
@@ -452,7 +455,12 @@ def override_readiness(user: User, element_id: int, body: OverrideBody) -> Eleme
 @transaction.atomic
 def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBody) -> Measurement:
     project = visible_project(user, project_id)
-    data = {"blower_door": body.blower_door, "thermal": body.thermal, "moisture": body.moisture}[body.kind]
+    data = {
+        "blower_door": body.blower_door,
+        "thermal": body.thermal,
+        "moisture": body.moisture,
+        "uptake": body.uptake,
+    }[body.kind]
     if data is None:
         raise Problem(422, "no_data", f"There are no readings of kind “{body.kind}”.", "Add the readings.")
     for leak in body.leaks:
@@ -468,7 +476,12 @@ def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBod
     row.data = data.model_dump(mode="json")
     row.leaks = [leak.model_dump() for leak in body.leaks]
     row.save()
-    names = {"blower_door": "a blower-door test", "thermal": "a surface temperature", "moisture": "a wood moisture"}
+    names = {
+        "blower_door": "a blower-door test",
+        "thermal": "a surface temperature",
+        "moisture": "a wood moisture",
+        "uptake": "a water uptake",
+    }
     HistoryEntry.write(project, user, "add measurement" if fresh else "change measurement", f"noted {names[body.kind]}")
     return row
 
@@ -498,3 +511,41 @@ def take_n50(user: User, project_id: int, uid: str) -> Project:
     project.save()
     HistoryEntry.write(project, user, "take n50", f"took n50 {project.air_value:g} 1/h from the blower door")
     return project
+
+
+@transaction.atomic
+def take_uptake(user: User, project_id: int, uid: str) -> Element:
+    """What was measured on a layer enters its runs: as found and every option that keeps the layer.
+
+    Several readings of one layer count together. Raises Problem where the reading says nothing of a layer that is there.
+    """
+    project = visible_project(user, project_id)
+    row = project.measurements.filter(uid=uid, kind=Measurement.UPTAKE).select_related("element").first()
+    if row is None:
+        raise Http404
+    from server.survey.figures import uptake_layer, uptakes_of
+
+    try:
+        layer, solid = uptake_layer(row.element, UptakeReading.model_validate(row.data).layer)
+        found = uptakes_of(row.element, layer.id)
+        a_value = float(f"{together(found):.3g}")
+    except CoreError as error:
+        raise Problem(422, "no_uptake", str(error), "Correct the reading.") from error
+    for option in row.element.options.all():
+        changed = False
+        for body in (option.build_up, option.draft):
+            for one in body["layers"] if body else []:
+                if one["id"] == layer.id and one["material"] == layer.material:
+                    one["a_value_kg_m2s05"] = a_value
+                    changed = True
+        if changed:
+            option.revision += 1
+            option.save()
+    HistoryEntry.write(
+        project,
+        user,
+        "take uptake",
+        f"took A {uptake(a_value).metric} from {len(found)} readings for {solid.name} of “{row.element.name}”",
+    )
+    project.save(update_fields=["changed_at"])
+    return row.element

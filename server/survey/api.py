@@ -212,6 +212,12 @@ def take_n50(request: HttpRequest, project_id: int, uid: Path[Uid]) -> Any:
     return actions.take_n50(request.user, project_id, uid)
 
 
+@router.post("/projects/{project_id}/measurements/{uid}/take-uptake", response=MeasurementPage)
+def take_uptake(request: HttpRequest, project_id: int, uid: Path[Uid]) -> MeasurementPage:
+    actions.take_uptake(request.user, project_id, uid)
+    return fig.measurement_page(visible_project(request.user, project_id))
+
+
 @router.post("/measure/flow-points", response=list[FlowPoint])
 def paste_flow_points(request: HttpRequest, body: PasteBody) -> list[FlowPoint]:
     """Readings from pasted text or a gauge's file; nothing is kept."""

@@ -132,9 +132,9 @@ class WaterItem(SiteRow):
 
 
 class Measurement(SiteRow):
-    """A blower-door test, a surface temperature or a wood-moisture reading; `data` is the core's model of it."""
+    """A blower-door test or a reading of the survey; `data` is the core's model of its kind."""
 
-    BLOWER_DOOR, THERMAL, MOISTURE = "blower_door", "thermal", "moisture"
+    BLOWER_DOOR, THERMAL, MOISTURE, UPTAKE = "blower_door", "thermal", "moisture", "uptake"
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="measurements")
     element = models.ForeignKey(Element, on_delete=models.SET_NULL, null=True, related_name="measurements")

@@ -13,6 +13,7 @@ from core.buildup.control import ControlLayers
 from core.buildup.model import BuildUpLayer
 from core.measure.blower_door import AirtightnessResult, BlowerDoorTest
 from core.measure.thermal import EstimatedU, ThermalReading
+from core.measure.uptake import MeasuredUptake, UptakeReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
 from core.readiness.reason import Pin, Proposal, Readiness
 from core.say import Said
@@ -234,7 +235,7 @@ class Leak(Body):
 
 
 class MeasurementBody(Body):
-    kind: Literal["blower_door", "thermal", "moisture"]
+    kind: Literal["blower_door", "thermal", "moisture", "uptake"]
     element_id: int | None = None
     measured_on: date | None = None
     place: Annotated[str, Field(max_length=200)] = ""
@@ -243,11 +244,14 @@ class MeasurementBody(Body):
     blower_door: BlowerDoorTest | None = None
     thermal: ThermalReading | None = None
     moisture: MeterReading | None = None
+    uptake: UptakeReading | None = None
     leaks: Annotated[list[Leak], Field(max_length=100)] = []
     base_revision: int | None = None
 
 
 class MeasurementOut(Schema):
+    """layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now."""
+
     uid: str
     revision: int
     kind: str
@@ -259,12 +263,24 @@ class MeasurementOut(Schema):
     blower_door: BlowerDoorTest | None
     thermal: ThermalReading | None
     moisture: MeterReading | None
+    uptake: UptakeReading | None
     leaks: list[dict[str, Any]]
     airtightness: AirtightnessResult | None
     estimated_u: EstimatedU | None
     computed_u_w_m2k: float | None
     corrected: CorrectedMoisture | None
+    measured: MeasuredUptake | None
+    layer: str
+    in_runs_kg_m2s05: float | None
     refused: str
+
+
+class UptakeLayer(Schema):
+    """A layer as found that draws water: one to measure uptake on."""
+
+    element_id: int
+    layer_id: str
+    name: str
 
 
 class MeasurementPage(Schema):
@@ -272,6 +288,7 @@ class MeasurementPage(Schema):
     volume_m3: float | None
     envelope_m2: float | None
     species: list[NamedOut]
+    layers: list[UptakeLayer]
 
 
 class PasteBody(Body):

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from core.errors import CoreError
+from core.buildup.model import BuildUpLayer
+from core.errors import CoreError, OutOfRange
+from core.materials.library import Solid
 from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.measure.thermal import ThermalReading, estimated_u
+from core.measure.uptake import UptakeReading, measured_uptake
 from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.thermal.iso6946 import transmittance
 from server.projects.models import Element, Project
@@ -15,6 +18,7 @@ from server.survey.models import Measurement
 from server.survey.schemas import (
     MeasurementOut,
     MeasurementPage,
+    UptakeLayer,
 )
 
 
@@ -23,10 +27,14 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
         "airtightness": None,
         "estimated_u": None,
         "corrected": None,
+        "measured": None,
+        "layer": "",
+        "in_runs_kg_m2s05": None,
         "refused": "",
         "blower_door": None,
         "thermal": None,
         "moisture": None,
+        "uptake": None,
     }
     try:
         if row.kind == Measurement.BLOWER_DOOR:
@@ -35,6 +43,11 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
         elif row.kind == Measurement.THERMAL:
             reading = out["thermal"] = ThermalReading.model_validate(row.data)
             out["estimated_u"] = estimated_u(reading, row.element.kind if row.element else "wall")
+        elif row.kind == Measurement.UPTAKE:
+            drawn = out["uptake"] = UptakeReading.model_validate(row.data)
+            layer, solid = uptake_layer(row.element, drawn.layer)
+            out["layer"], out["in_runs_kg_m2s05"] = solid.name, layer.a_value_kg_m2s05 or solid.a_value_kg_m2s05
+            out["measured"] = measured_uptake(drawn, solid.free_saturation_kg_m3)
         else:
             meter = out["moisture"] = MeterReading.model_validate(row.data)
             out["corrected"] = corrected_moisture(meter)
@@ -55,6 +68,33 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
     )
 
 
+def uptake_layer(element: Element | None, layer_id: str) -> tuple[BuildUpLayer, Solid]:
+    """The layer as found that an uptake was measured on. Raises OutOfRange where it is not there or draws no water."""
+    layers = element.as_found.current.layers if element is not None and element.has_build_up else []
+    layer = next((one for one in layers if one.id == layer_id), None)
+    if layer is None:
+        raise OutOfRange("the layer it was measured on is no longer there; choose it again", "layer")
+    entry = layer.entry
+    if not isinstance(entry, Solid) or not entry.a_value_kg_m2s05:
+        raise OutOfRange(f"{entry.name} draws no water; an uptake belongs to stone, brick, mortar or render", "layer")
+    return layer, entry
+
+
+def uptakes_of(element: Element, layer_id: str = "") -> list[float]:
+    """A-values measured on the element, of one layer or of all, where they can be read."""
+    found = []
+    for row in element.measurements.filter(kind=Measurement.UPTAKE):
+        reading = UptakeReading.model_validate(row.data)
+        if layer_id and reading.layer != layer_id:
+            continue
+        try:
+            _, solid = uptake_layer(element, reading.layer)
+            found.append(measured_uptake(reading, solid.free_saturation_kg_m3).a_value_kg_m2s05)
+        except CoreError:
+            continue  # its own row says why it is worth nothing
+    return found
+
+
 def measurement_page(project: Project) -> MeasurementPage:
     envelope = envelope_of(project)
     rows = list(project.measurements.select_related("element"))
@@ -64,7 +104,17 @@ def measurement_page(project: Project) -> MeasurementPage:
         volume_m3=project.volume_m3,
         envelope_m2=envelope,
         species=species(),
+        layers=[one for element in project.elements.prefetch_related("options") for one in _drawing(element)],
     )
+
+
+def _drawing(element: Element) -> list[UptakeLayer]:
+    layers = element.as_found.current.layers if element.has_build_up else []
+    return [
+        UptakeLayer(element_id=element.pk, layer_id=one.id, name=one.entry.name)
+        for one in layers
+        if isinstance(one.entry, Solid) and one.entry.a_value_kg_m2s05
+    ]
 
 
 def envelope_of(project: Project) -> float | None:

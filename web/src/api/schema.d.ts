@@ -771,6 +771,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/measurements/{uid}/take-uptake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Uptake */
+        post: operations["server_survey_api_take_uptake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/photos/{uid}": {
         parameters: {
             query?: never;
@@ -3297,6 +3314,18 @@ export interface components {
              */
             weather: string;
         };
+        /**
+         * MeasuredUptake
+         * @description a_value: along one direction [kg/(m² √s)]; as_read: without the water that spread sideways; notes on its worth.
+         */
+        MeasuredUptake: {
+            /** A Value Kg M2S05 */
+            a_value_kg_m2s05: number;
+            /** As Read Kg M2S05 */
+            as_read_kg_m2s05: number;
+            /** Notes */
+            notes: components["schemas"]["Said"][];
+        };
         /** MeasurementBody */
         MeasurementBody: {
             /** Base Revision */
@@ -3313,7 +3342,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "blower_door" | "thermal" | "moisture";
+            kind: "blower_door" | "thermal" | "moisture" | "uptake";
             /**
              * Leaks
              * @default []
@@ -3333,8 +3362,12 @@ export interface components {
              */
             place: string;
             thermal?: components["schemas"]["ThermalReading"] | null;
+            uptake?: components["schemas"]["UptakeReading"] | null;
         };
-        /** MeasurementOut */
+        /**
+         * MeasurementOut
+         * @description layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now.
+         */
         MeasurementOut: {
             airtightness: components["schemas"]["AirtightnessResult"] | null;
             blower_door: components["schemas"]["BlowerDoorTest"] | null;
@@ -3344,14 +3377,19 @@ export interface components {
             /** Element Id */
             element_id: number | null;
             estimated_u: components["schemas"]["EstimatedU"] | null;
+            /** In Runs Kg M2S05 */
+            in_runs_kg_m2s05: number | null;
             /** Instrument */
             instrument: string;
             /** Kind */
             kind: string;
+            /** Layer */
+            layer: string;
             /** Leaks */
             leaks: {
                 [key: string]: unknown;
             }[];
+            measured: components["schemas"]["MeasuredUptake"] | null;
             /** Measured On */
             measured_on: string | null;
             moisture: components["schemas"]["MeterReading"] | null;
@@ -3366,11 +3404,14 @@ export interface components {
             thermal: components["schemas"]["ThermalReading"] | null;
             /** Uid */
             uid: string;
+            uptake: components["schemas"]["UptakeReading"] | null;
         };
         /** MeasurementPage */
         MeasurementPage: {
             /** Envelope M2 */
             envelope_m2: number | null;
+            /** Layers */
+            layers: components["schemas"]["UptakeLayer"][];
             /** Measurements */
             measurements: components["schemas"]["MeasurementOut"][];
             /** Species */
@@ -3654,7 +3695,10 @@ export interface components {
             /** School */
             school?: string | null;
         };
-        /** OptionOut */
+        /**
+         * OptionOut
+         * @description study: what a study of it asks first, with ranges.
+         */
         OptionOut: {
             build_up: components["schemas"]["BuildUp"];
             draft: components["schemas"]["BuildUp"] | null;
@@ -3672,6 +3716,8 @@ export interface components {
             run: components["schemas"]["RunState"];
             /** School */
             school: string;
+            /** Study */
+            study: components["schemas"]["UncertainInput"][];
             tests: components["schemas"]["TestWords"];
         };
         /**
@@ -4681,8 +4727,7 @@ export interface components {
         };
         /** StudyChoices */
         StudyChoices: {
-            /** Bad Year */
-            bad_year: string;
+            bad_year: components["schemas"]["Said"];
             /** Inputs */
             inputs: components["schemas"]["StudyInput"][];
         };
@@ -4928,6 +4973,38 @@ export interface components {
              * @enum {string}
              */
             name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+        };
+        /**
+         * UptakeLayer
+         * @description A layer as found that draws water: one to measure uptake on.
+         */
+        UptakeLayer: {
+            /** Element Id */
+            element_id: number;
+            /** Layer Id */
+            layer_id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * UptakeReading
+         * @description Water taken up through `area_cm2` of a face: (minutes from the first wetting, ml in all), one row or several.
+         *
+         *     layer: the id of the layer in the construction as found.
+         */
+        UptakeReading: {
+            /**
+             * Area Cm2
+             * @default 5.7
+             */
+            area_cm2: number;
+            /** Layer */
+            layer: string;
+            /** Rows */
+            rows: [
+                number,
+                number
+            ][];
         };
         /**
          * Verdict
@@ -6520,6 +6597,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_take_uptake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementPage"];
                 };
             };
         };

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** What the survey states of a layer beside its thickness: metal, frost, air barrier, fixings, measured uptake. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { useProject } from '@/shared/project'
+import { show } from '@/shared/units'
 import type { SheetState } from './useSheet'
 
 type Metal = NonNullable<Schemas['Metal']>
@@ -18,33 +20,11 @@ const draws = computed(
   () => material.value?.a_value_kg_m2s05 !== null && material.value?.a_value_kg_m2s05 !== undefined,
 )
 const airy = computed(() => material.value?.kind === 'membrane' || material.value?.kind === 'solid')
-const complaint = ref('')
 const change = (part: Parameters<SheetState['change']>[0]): void => void props.state.change(part)
 
 function metal(part: string): void {
   change({ metal: part ? { kind: layer.value.metal?.kind ?? 'iron', part: part as Metal['part'] } : null })
 }
-/** Uptake by a tube or pads: water over area and the root of time. */
-const water = ref<number | undefined>()
-const area = ref<number | undefined>()
-const minutes = ref<number | undefined>()
-const measured = computed(() => {
-  if (!water.value || !area.value || !minutes.value) return null
-  return water.value / 1000 / (area.value / 10000) / Math.sqrt(minutes.value * 60)
-})
-function take(): void {
-  const a = measured.value
-  if (a === null) return
-  if (a > 2) complaint.value = 'More than 2 kg/m²√s is no stone: check water, area and time.'
-  else {
-    complaint.value = ''
-    change({ a_value_kg_m2s05: Number(a.toPrecision(3)) })
-  }
-}
-watch(
-  () => layer.value.id,
-  () => (water.value = area.value = minutes.value = undefined),
-)
 </script>
 
 <template>
@@ -133,28 +113,20 @@ watch(
           "
       /></span>
     </template>
-    <span v-if="draws" class="uptake">
-      <span class="soft">uptake measured:</span>
-      <ElInputNumber v-model="water" size="small" :min="0" :controls="false" aria-label="water taken up, millilitres" />
-      ml over
-      <ElInputNumber
-        v-model="area"
-        size="small"
-        :min="0"
-        :controls="false"
-        aria-label="wetted area, square centimetres"
-      />
-      cm² in
-      <ElInputNumber v-model="minutes" size="small" :min="0" :controls="false" aria-label="minutes" /> min
-      <ElButton size="small" :disabled="measured === null" @click="take">
-        {{ measured === null ? 'A' : `A ${measured.toPrecision(3)} kg/m²√s: take it` }}
-      </ElButton>
+    <span v-if="draws">
+      <span class="soft">water uptake</span>
       <template v-if="layer.a_value_kg_m2s05">
-        <b>A {{ layer.a_value_kg_m2s05 }} kg/m²√s enters the runs</b> (library {{ material?.a_value_kg_m2s05 }})
-        <button type="button" class="plain" @click="change({ a_value_kg_m2s05: null })">the library’s</button>
+        <b>{{ show(layer.a_value_kg_m2s05, 'uptake') }}, measured</b> (library
+        {{ show(material!.a_value_kg_m2s05!, 'uptake') }})
+        <ElButton size="small" @click="change({ a_value_kg_m2s05: null })">take the library’s</ElButton>
+      </template>
+      <template v-else>
+        {{ show(material!.a_value_kg_m2s05!, 'uptake') }}, the library’s ·
+        <RouterLink :to="`/p/${state.sheet.value!.project.id}/survey/readings`"
+          >measured? note it in Readings</RouterLink
+        >
       </template>
     </span>
-    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
   </div>
 </template>
 
@@ -167,8 +139,5 @@ watch(
   flex-basis: 100%;
   border-top: 1px dotted var(--rule);
   padding-top: 3px;
-}
-.uptake .el-input-number {
-  width: 62px;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Surface temperatures with the U they suggest, and wood moisture with its corrections. */
+/** Surface temperatures with the U they suggest, wood moisture with its corrections, water uptake of a face. */
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import AppFrame from '@/shared/AppFrame.vue'
@@ -9,18 +9,51 @@ import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { bare, isImperial, show, unitOf, said } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
+import UptakeFields from './UptakeFields.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
 
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const { page, complaint, keep, remove, of } = useMeasurements(id)
+const { page, complaint, keep, remove, takeUptake, of } = useMeasurements(id)
 const thermal = of('thermal')
 const moisture = of('moisture')
+const uptake = of('uptake')
+type Kind = 'thermal' | 'moisture' | 'uptake'
+const TITLES: Record<Kind, string> = {
+  thermal: 'Surface temperature',
+  moisture: 'Wood moisture',
+  uptake: 'Water uptake of a face',
+}
+/** What a new reading of each kind starts with. */
+const FRESH: { [K in Kind]: NonNullable<MeasurementBody[K]> } = {
+  thermal: {
+    inside_air_c: 20,
+    outside_air_c: 0,
+    surface_c: 17,
+    surface_error_k: 0.5,
+    air_error_k: 0.5,
+    hours_since_sun: null,
+    steady_hours: null,
+    wet_or_raining: false,
+    shiny: false,
+    near_heater: false,
+  },
+  moisture: {
+    shown_percent: 15,
+    wood_temperature_c: 10,
+    species: 'softwood',
+    offset_percent: null,
+    salty_or_treated: false,
+  },
+  uptake: { layer: '', area_cm2: 5.7, rows: [[15, 1]] },
+}
 const editing = ref<{ uid: string | null; body: MeasurementBody } | null>(null)
 
-function begin(kind: 'thermal' | 'moisture'): void {
-  const base = {
+const title = (body: MeasurementBody): string => TITLES[body.kind as Kind]
+
+function begin(kind: Kind): void {
+  const body: MeasurementBody = {
     kind,
     element_id: null,
     measured_on: today(),
@@ -32,67 +65,36 @@ function begin(kind: 'thermal' | 'moisture'): void {
     blower_door: null,
     thermal: null,
     moisture: null,
+    uptake: null,
   }
-  editing.value = {
-    uid: null,
-    body: (kind === 'thermal'
-      ? {
-          ...base,
-          thermal: {
-            inside_air_c: 20,
-            outside_air_c: 0,
-            surface_c: 17,
-            surface_error_k: 0.5,
-            air_error_k: 0.5,
-            hours_since_sun: null,
-            steady_hours: null,
-            wet_or_raining: false,
-            shiny: false,
-            near_heater: false,
-          },
-        }
-      : {
-          ...base,
-          moisture: {
-            shown_percent: 15,
-            wood_temperature_c: 10,
-            species: 'softwood',
-            offset_percent: null,
-            salty_or_treated: false,
-          },
-        }) as MeasurementBody,
-  }
+  editing.value = { uid: null, body: { ...body, [kind]: copy(FRESH[kind]) } }
 }
 function edit(m: Measurement): void {
   editing.value = {
     uid: m.uid,
-    body: JSON.parse(
-      JSON.stringify({
-        kind: m.kind,
-        element_id: m.element_id,
-        measured_on: m.measured_on,
-        place: m.place,
-        instrument: m.instrument,
-        note: m.note,
-        leaks: [],
-        thermal: m.thermal,
-        moisture: m.moisture,
-        blower_door: null,
-        base_revision: m.revision,
-      }),
-    ) as MeasurementBody,
+    body: copy({
+      kind: m.kind as MeasurementBody['kind'],
+      element_id: m.element_id,
+      measured_on: m.measured_on,
+      place: m.place,
+      instrument: m.instrument,
+      note: m.note,
+      leaks: [],
+      blower_door: null,
+      thermal: m.thermal,
+      moisture: m.moisture,
+      uptake: m.uptake,
+      base_revision: m.revision,
+    }),
   }
 }
 async function save(): Promise<void> {
   const e = editing.value
   if (!e) return
-  const uid = await keep(
-    e.uid,
-    copy(e.body) as MeasurementBody,
-    e.body.kind === 'thermal' ? 'Surface temperature' : 'Wood moisture',
-  )
+  const uid = await keep(e.uid, copy(e.body) as MeasurementBody, title(e.body))
   if (uid) editing.value = null
 }
+const layers = computed(() => (page.value?.layers ?? []).filter((l) => l.element_id === editing.value?.body.element_id))
 const name = (element: number | null): string => project.elements.find((e) => e.id === element)?.name ?? '–'
 const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.length
 </script>
@@ -103,7 +105,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       :project-id="id"
       here="readings"
       title="Readings"
-      sub="Surface temperatures and wood moisture, with what they are worth."
+      sub="Surface temperatures, wood moisture and water uptake, with what they are worth."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!page && !complaint" class="soft">Reading …</p>
@@ -230,12 +232,70 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
           </tr>
         </tbody>
       </table>
+
+      <div class="bar">
+        <h2>Water uptake</h2>
+        <button type="button" class="pen" @click="begin('uptake')">Add a water uptake</button>
+      </div>
+      <p v-if="!uptake.length" class="soft">
+        None yet. A tube or a wetted pad on the stones and on the joints of the face that is rained on: nothing else of
+        a stone wall decides as much.
+      </p>
+      <table v-else class="ruled">
+        <thead>
+          <tr>
+            <th>Where</th>
+            <th>When</th>
+            <th>Layer</th>
+            <th class="figure">Last reading</th>
+            <th class="figure">A, {{ unitOf('uptake').unit }}</th>
+            <th class="figure">in the runs</th>
+            <th>Worth</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="m in uptake" :key="m.uid" data-uptake>
+            <td>
+              {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+            </td>
+            <td>{{ day(m.measured_on) }}</td>
+            <td>{{ m.layer }}</td>
+            <td class="figure">
+              {{ m.uptake!.rows.at(-1)![1] }} ml in {{ m.uptake!.rows.at(-1)![0] }} min on
+              {{ show(m.uptake!.area_cm2, 'leakArea', 1) }}
+            </td>
+            <td class="figure">
+              <template v-if="m.measured">{{ bare(m.measured.a_value_kg_m2s05, 'uptake', 2) }}</template>
+              <span v-else class="over">{{ m.refused }}</span>
+            </td>
+            <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
+            <td class="soft">{{ m.measured?.notes.map(said).join('; ') }}</td>
+            <td class="figure">
+              <button v-if="m.measured" type="button" class="plain" @click="takeUptake(m.uid)">
+                take it into the runs
+              </button>
+              <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
+                edit
+              </button>
+              <button
+                type="button"
+                class="plain"
+                :aria-label="`Remove the reading at ${m.place}`"
+                @click="remove(m.uid)"
+              >
+                remove
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </section>
 
     <ElDialog
       v-if="editing"
       :model-value="true"
-      :title="editing.body.kind === 'thermal' ? 'Surface temperature' : 'Wood moisture'"
+      :title="title(editing.body)"
       width="640"
       align-center
       @close="editing = null"
@@ -330,6 +390,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             ><input v-model="editing.body.moisture.salty_or_treated" type="checkbox" />salts or preservative</label
           >
         </template>
+        <UptakeFields v-if="editing.body.uptake" v-model="editing.body.uptake" :layers="layers" />
       </form>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <template #footer>
@@ -349,6 +410,11 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       <p>
         Corrected for the wood’s temperature and species. Above fibre saturation it only says wet; salts and
         preservatives raise it.
+      </p>
+      <h3>What an uptake is worth</h3>
+      <p>
+        What spread sideways behind a small tube is taken off (Haverkamp 1994). Readings of one layer count together, by
+        their geometric mean; a joint next to a stone differs by ten.
       </p>
       <h3>Limits</h3>
       <p class="soft">

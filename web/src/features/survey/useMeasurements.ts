@@ -54,6 +54,19 @@ export function useMeasurements(id: Ref<number>) {
       complaint.value = sentence(error)
     }
   }
+  /** What was measured enters the runs of its element. */
+  async function takeUptake(uid: string): Promise<void> {
+    try {
+      page.value = await takeAs<Schemas['MeasurementPage']>(
+        api.POST('/api/projects/{project_id}/measurements/{uid}/take-uptake', {
+          params: { path: { project_id: id.value, uid } },
+        }),
+      )
+      complaint.value = ''
+    } catch (error) {
+      complaint.value = sentence(error)
+    }
+  }
   const of = (kind: string) => computed(() => page.value?.measurements.filter((m) => m.kind === kind) ?? [])
-  return { page, complaint, load, keep, remove, of }
+  return { page, complaint, load, keep, remove, takeUptake, of }
 }

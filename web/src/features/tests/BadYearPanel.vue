@@ -39,8 +39,8 @@ const chart = computed(() => {
 
 <template>
   <p class="soft">
-    {{ choices?.bad_year ? choices.bad_year.charAt(0).toUpperCase() + choices.bad_year.slice(1) : '' }}. Three such
-    years one after another; the figures are ours and stand for about one year in ten.
+    {{ choices ? said(choices.bad_year) : '' }}. Three such years one after another; the figures are ours and stand for
+    about one year in ten.
   </p>
   <div class="ask">
     <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('bad year', option.id)">

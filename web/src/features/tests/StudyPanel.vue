@@ -5,7 +5,7 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { OVER, WATER } from '@/features/year/chart'
 import { useProject } from '@/shared/project'
-import { bare, isImperial, said, unitOf } from '@/shared/units'
+import { bare, isImperial, said, show, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
@@ -27,28 +27,33 @@ const rows = reactive<Row[]>([])
 const shown = (name: string, value: number): string =>
   name === 'air leakage' ? bare(value, 'airFlowArea', 2) : String(value)
 const settings = computed(() => batch.value?.study_settings ?? null)
-const rained = props.sheet.conditions.driven_rain_mm > 0
-/** What decides most is asked first: rain and uptake on a face that is rained on, leaks and membranes elsewhere. */
-const usual: InputName[] = rained
-  ? ['rain exposure', 'A-value', 'indoor moisture', 'moisture-active share']
-  : ['indoor moisture', 'moisture-active share', 'air leakage', 'membrane']
+/** What decides most is asked first, with what was measured in its range; the others follow, not ticked. */
 watch(
   [choices, isImperial],
   ([found]) => {
-    const asked = settings.value?.inputs ?? []
+    const asked = settings.value?.inputs ?? props.option.study
+    const first = props.option.study
+    const names = first.map((one) => one.name)
+    const all = found?.inputs ?? []
     rows.splice(0, rows.length)
-    for (const one of found?.inputs ?? []) {
+    for (const one of [...first, ...all.filter((a) => !names.includes(a.name))]) {
       const before = asked.find((a) => a.name === one.name)
-      const on = asked.length ? !!before : usual.includes(one.name)
       rows.push({
         name: one.name,
-        on,
+        on: !!before,
         low: shown(one.name, before?.low ?? one.low),
         high: shown(one.name, before?.high ?? one.high),
       })
     }
   },
   { immediate: true },
+)
+/** The layers whose uptake was measured, in words. */
+const measured = computed(() =>
+  props.option.build_up.layers
+    .filter((l) => l.a_value_kg_m2s05)
+    .map((l) => `${project.materialName(l.material)} ${show(l.a_value_kg_m2s05!, 'uptake')}`)
+    .join(', '),
 )
 const method = ref<'latin hypercube' | 'grid'>(settings.value?.method ?? 'latin hypercube')
 const runs = ref(String(settings.value?.runs ?? 100))
@@ -128,7 +133,10 @@ const study = computed(() => batch.value?.study ?? null)
               <input v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
             </td>
           </template>
-          <td class="soft">{{ words(row.name)?.words }} {{ unit(row.name) }}</td>
+          <td class="soft">
+            {{ words(row.name)?.words }} {{ unit(row.name) }}
+            <template v-if="row.name === 'A-value' && measured">· measured: {{ measured }}</template>
+          </td>
         </tr>
       </tbody>
     </table>
