@@ -528,7 +528,7 @@ def take_uptake(user: User, project_id: int, uid: str) -> Element:
     try:
         layer, solid = uptake_layer(row.element, UptakeReading.model_validate(row.data).layer)
         found = uptakes_of(row.element, layer.id)
-        a_value = float(f"{together(found):.3g}")
+        a_value = float(f"{together(found):.4g}")
     except CoreError as error:
         raise Problem(422, "no_uptake", str(error), "Correct the reading.") from error
     for option in row.element.options.all():

@@ -63,7 +63,7 @@ class Uptake(TestCase):
         kept = self.keep("uptake-1", 4.0)
         revisions = {option.pk: option.revision for option in self.element.options.all()}
         page = self.take("uptake-1")
-        expected = float(f"{kept['measured']['a_value_kg_m2s05']:.3g}")
+        expected = float(f"{kept['measured']['a_value_kg_m2s05']:.4g}")
         self.assertEqual(set(self.a_values().values()), {expected})
         mine = next(one for one in page["measurements"] if one["uid"] == "uptake-1")
         self.assertEqual(mine["in_runs_kg_m2s05"], expected)

@@ -250,44 +250,47 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             <th class="figure">Last reading</th>
             <th class="figure">A, {{ unitOf('uptake').unit }}</th>
             <th class="figure">in the runs</th>
-            <th>Worth</th>
             <th></th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="m in uptake" :key="m.uid" data-uptake>
-            <td>
-              {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
-            </td>
-            <td>{{ day(m.measured_on) }}</td>
-            <td>{{ m.layer }}</td>
-            <td class="figure">
-              {{ m.uptake!.rows.at(-1)![1] }} ml in {{ m.uptake!.rows.at(-1)![0] }} min on
-              {{ show(m.uptake!.area_cm2, 'leakArea', 1) }}
-            </td>
-            <td class="figure">
-              <template v-if="m.measured">{{ bare(m.measured.a_value_kg_m2s05, 'uptake', 2) }}</template>
-              <span v-else class="over">{{ m.refused }}</span>
-            </td>
-            <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
-            <td class="soft">{{ m.measured?.notes.map(said).join('; ') }}</td>
-            <td class="figure">
-              <button v-if="m.measured" type="button" class="plain" @click="takeUptake(m.uid)">
-                take it into the runs
-              </button>
-              <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
-                edit
-              </button>
-              <button
-                type="button"
-                class="plain"
-                :aria-label="`Remove the reading at ${m.place}`"
-                @click="remove(m.uid)"
-              >
-                remove
-              </button>
-            </td>
-          </tr>
+          <template v-for="m in uptake" :key="m.uid"
+            ><tr data-uptake>
+              <td>
+                {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+              </td>
+              <td>{{ day(m.measured_on) }}</td>
+              <td>{{ m.layer }}</td>
+              <td class="figure">
+                {{ m.uptake!.rows.at(-1)![1] }} ml in {{ m.uptake!.rows.at(-1)![0] }} min on
+                {{ show(m.uptake!.area_cm2, 'leakArea', 1) }}
+              </td>
+              <td class="figure">
+                <template v-if="m.measured">{{ bare(m.measured.a_value_kg_m2s05, 'uptake', 2) }}</template>
+                <span v-else class="over">{{ m.refused }}</span>
+              </td>
+              <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
+              <td class="figure">
+                <button v-if="m.measured" type="button" class="plain" @click="takeUptake(m.uid)">
+                  take it into the runs
+                </button>
+                <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
+                  edit
+                </button>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-label="`Remove the reading at ${m.place}`"
+                  @click="remove(m.uid)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+            <tr v-if="m.measured?.notes.length">
+              <td colspan="7" class="why soft">{{ m.measured.notes.map(said).join('; ') }}.</td>
+            </tr></template
+          >
         </tbody>
       </table>
     </section>

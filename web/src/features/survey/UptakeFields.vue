@@ -39,6 +39,7 @@ function add(): void {
       <ElInputNumber
         :model-value="row[0]"
         :min="0.1"
+        :step="0.1"
         :max="1440"
         :controls="false"
         :aria-label="`Minutes from the first wetting, reading ${i + 1}`"
@@ -48,6 +49,7 @@ function add(): void {
       <ElInputNumber
         :model-value="row[1]"
         :min="0.01"
+        :step="0.01"
         :max="10000"
         :controls="false"
         :aria-label="`Millilitres taken up in all, reading ${i + 1}`"
