@@ -122,7 +122,7 @@ def opening_inputs(build_up: BuildUp, rained: bool, uptakes: list[float] | None 
                 mean = together(uptakes)
                 low, high = min(low, min(uptakes) / mean), max(high, max(uptakes) / mean)
         least, most = INPUTS[name].least, INPUTS[name].most
-        found.append(UncertainInput(name=name, low=round(max(low, least), 2), high=round(min(high, most), 2)))
+        found.append(UncertainInput(name=name, low=round(max(low, least), 3), high=round(min(high, most), 3)))
     return found
 
 

@@ -42,10 +42,11 @@ function metal(part: string): void {
       >declared the air barrier</ElCheckbox
     >
     <span
-      ><span class="soft">metal at its inner face</span>
+      ><span class="soft">metal at its inner face </span>
       <ElSelect
         :model-value="layer.metal?.part ?? ''"
         size="small"
+        placeholder="none"
         aria-label="metal at the inner face"
         style="width: 110px"
         @update:model-value="metal"
@@ -114,10 +115,10 @@ function metal(part: string): void {
       /></span>
     </template>
     <span v-if="draws">
-      <span class="soft">water uptake</span>
+      <span class="soft">water uptake </span>
       <template v-if="layer.a_value_kg_m2s05">
         <b>{{ show(layer.a_value_kg_m2s05, 'uptake') }}, measured</b> (library
-        {{ show(material!.a_value_kg_m2s05!, 'uptake') }})
+        {{ show(material!.a_value_kg_m2s05!, 'uptake') }})&ensp;
         <ElButton size="small" @click="change({ a_value_kg_m2s05: null })">take the library’s</ElButton>
       </template>
       <template v-else>

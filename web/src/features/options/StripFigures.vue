@@ -99,7 +99,7 @@ const liquid = computed(() => {
     <div>
       <dt>worst point, month</dt>
       <dd :title="point.name" :class="{ soft: point.stale }">
-        {{ point.text }}<small v-if="point.stale && point.text !== '–'"> out of date</small>
+        {{ point.text }}
       </dd>
     </div>
     <div>
@@ -181,9 +181,7 @@ dt {
 dd {
   margin: 0;
   font-weight: 600;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  line-height: 1.3;
 }
 dd small {
   font-weight: 400;

@@ -135,7 +135,7 @@ const study = computed(() => batch.value?.study ?? null)
           </template>
           <td class="soft">
             {{ words(row.name)?.words }} {{ unit(row.name) }}
-            <template v-if="row.name === 'A-value' && measured">· measured: {{ measured }}</template>
+            <template v-if="row.name === 'A-value' && measured"><br />measured: {{ measured }}</template>
           </td>
         </tr>
       </tbody>
@@ -204,7 +204,11 @@ const study = computed(() => batch.value?.study ?? null)
 <style scoped>
 @import './panel.css';
 .inputs {
-  max-width: 760px;
+  width: 100%;
+  max-width: 820px;
+}
+.inputs td:last-child {
+  white-space: normal;
 }
 .inputs input[inputmode] {
   width: 74px;
