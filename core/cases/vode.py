@@ -146,7 +146,8 @@ def _integrate(case: Case) -> tuple[float, Array]:
             b = boundary.series[step, end, :, 0]
             vapour = b[4] * (b[3] - pressure[node])
             into_mass[node] += vapour
-            into_energy[node] += b[1] * (b[0] - kelvin[node]) + b[2]
+            beyond = kelvin[node] ** 4 - b[0] ** 4 - 4.0 * b[0] ** 3 * (kelvin[node] - b[0])
+            into_energy[node] += b[1] * (b[0] - kelvin[node]) + b[2] - boundary.emission[end] * beyond
             into_energy[node] += (latent + c_v * (0.5 * (b[0] + kelvin[node]) - 273.15)) * vapour
         w = sided(0, z, kelvin, 0)
         w_z = (sided(0, z + slope_eps, kelvin, 0) - sided(0, z - slope_eps, kelvin, 0)) / (2 * slope_eps)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 from typing import Any
-from unittest import TestCase
 
 import numpy as np
+from django.test import SimpleTestCase as TestCase
 
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
@@ -21,7 +21,7 @@ from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid, cell_sizes, plane_place
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.tests.helpers import case, film, small
+from core.tests.helpers import FIBRE, case, film, small
 
 DAY = 86400.0
 HALF_YEAR = 182 * DAY
@@ -216,6 +216,70 @@ class WeatherEnd(TestCase):
         self.assertAlmostEqual(series[4], 7e-9 * convective)
         self.assertAlmostEqual(float(built.series[:, 0, 6, 0].sum() * 3600), 0.7 * built.driven_rain_kg_m2, places=6)
         self.assertTrue(built.runoff_on[0] and not built.runoff_on[1])
+
+    def steady_face(
+        self, diffuse: float, sky: float, wind: float = 0.0, absorptance: float = 0.95
+    ) -> tuple[float, float]:
+        """T of a flat insulated face [K] under an even sky after two days, and what its balance leaves over [W/m²]."""
+        hours, air = 48, 25.0
+        given = {
+            "latitude_deg": 40.0,
+            "longitude_deg": 0.0,
+            "temperature_c": [air] * hours,
+            "relative_humidity": [0.4] * hours,
+            "beam_normal_w_m2": [0.0] * hours,
+            "diffuse_horizontal_w_m2": [diffuse] * hours,
+            "wind_speed_m_s": [wind] * hours,
+            "wind_direction_deg": [0.0] * hours,
+            "rain_mm": [0.0] * hours,
+            "sky_longwave_w_m2": [sky] * hours,
+        }
+        built = case(
+            climates={"even": given},
+            materials={"fibre": FIBRE},
+            initial={"temperature_c": air, "rh": 0.2},
+            layers=[{"kind": "layer", "material": "fibre", "thickness_m": 0.1}],
+            outside={
+                "type": "weather",
+                "climate": "even",
+                "facing_deg": 0,
+                "slope_deg": 0,
+                "absorptance": absorptance,
+                "coating_sd_m": 1000.0,
+            },
+            inside={"type": "separate", "heat": {"type": "adiabatic"}, "moisture": {"type": "tight"}},
+            time={"start": "01-01", "length_s": hours * 3600},
+            output={},
+        )
+        face = float(simulate(built).temperature[-1, 0])
+        kelvin = air + ZERO_CELSIUS
+        emitted = 0.9 * STEFAN_BOLTZMANN * face**4
+        left = absorptance * diffuse + 0.9 * sky - emitted - (4.0 + 4.0 * 0.5 * wind) * (face - kelvin)
+        return face, left
+
+    def test_a_face_in_still_sun_gives_off_the_fourth_power(self) -> None:
+        """760 W/m² on a black insulated face in still air: 86 °C, not the 98 °C of a film at the air's temperature."""
+        face, left = self.steady_face(800.0, 380.0)
+        self.assertAlmostEqual(left, 0.0, delta=0.5)
+        linear = (760.0 + 0.9 * (380.0 - STEFAN_BOLTZMANN * 298.15**4)) / (4.0 + 3.6 * STEFAN_BOLTZMANN * 298.15**3)
+        self.assertGreater(25.0 + linear, 95.0)
+        self.assertLess(face - ZERO_CELSIUS, 88.0)
+
+    def test_a_face_beyond_100_degrees_is_refused_with_the_degrees(self) -> None:
+        with self.assertRaisesMessage(OutOfRange, "the computation holds from −60 to 100 °C"):
+            self.steady_face(1200.0, 450.0)
+
+    def test_a_face_under_a_clear_night_sky(self) -> None:
+        for wind in (0.0, 2.0, 8.0):
+            with self.subTest(wind=wind):
+                face, left = self.steady_face(0.0, 300.0, wind)
+                self.assertAlmostEqual(left, 0.0, delta=0.2)
+                self.assertLess(face, 25.0 + ZERO_CELSIUS)
+
+    def test_only_an_end_in_the_weather_emits_on_its_own(self) -> None:
+        self.assertAlmostEqual(build_boundary(rained_wall()).emission[0], 0.9 * STEFAN_BOLTZMANN)
+        self.assertEqual(build_boundary(rained_wall()).emission[1], 0.0)
+        self.assertEqual(build_boundary(case()).emission.tolist(), [0.0, 0.0])
 
     def test_weather_given_in_the_case_equals_the_shipped_one(self) -> None:
         climate = shipped("corrie")

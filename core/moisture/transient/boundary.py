@@ -32,7 +32,10 @@ SOIL_FILM = 1.0e-7
 
 @dataclass(frozen=True)
 class Boundary:
-    """kinds[end, heat|moisture], runoff_on[end], series[step, end, quantity, start|end], step [s].
+    """kinds[end, heat|moisture], runoff_on[end], emission[end] [W/(m² K⁴)], series[step, end, quantity, start|end], step [s].
+
+    emission: ε σ of a face in the weather. Its film carries the long-wave as if the face were at the air's temperature;
+    the solver adds what the fourth power gives off beyond that.
 
     sources[step, layer, heat|water]. `driven_rain_kg_m2`: rain offered to the face in one pass.
     """
@@ -40,6 +43,7 @@ class Boundary:
     step_s: float
     kinds: NDArray[np.int64]
     runoff_on: NDArray[np.bool_]
+    emission: Array
     series: Array
     sources: Array
     driven_rain_kg_m2: float
@@ -57,6 +61,7 @@ class _Assembler:
         self.parts: list[tuple[tuple[int, int], Any]] = []  # ((end, quantity), number | Series)
         self.kinds = np.full((2, 2), NONE, np.int64)
         self.runoff = np.zeros(2, bool)
+        self.emission = np.zeros(2)
         self.climates: dict[str, Climate] = {}
 
     def climate(self, name: str) -> Climate:
@@ -115,6 +120,7 @@ def _weather(assembler: _Assembler, end: int, weather: c.WeatherEnd) -> float:
     absorbed = offered * weather.rain.absorbed_share * weather.coating_rain_factor
     assembler.kinds[end] = FILM, FILM
     assembler.runoff[end] = True
+    assembler.emission[end] = weather.emissivity * STEFAN_BOLTZMANN
     columns = (kelvin, convective + radiative, weather.absorptance * short_wave + long_wave, pressure, film)
     for quantity, column in enumerate(columns):
         assembler.put(end, quantity, assembler.hourly(column))
@@ -302,7 +308,7 @@ def build_boundary(case: c.Case) -> Boundary:
         raise OutOfRange("a boundary temperature lies outside −60 to 100 °C", "outside, inside")
     if series[:, :, 6].min() < 0.0:
         raise OutOfRange("rain below 0", "rain_kg_m2s")
-    return Boundary(step, assembler.kinds, assembler.runoff, series, sources, offered)
+    return Boundary(step, assembler.kinds, assembler.runoff, assembler.emission, series, sources, offered)
 
 
 def _air_values(air: c.Air) -> list[c.SeriesValue]:

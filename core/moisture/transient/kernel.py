@@ -37,12 +37,13 @@ RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 # Water beyond what a cell (10 kg/m³ over saturation) or a face (0.5 kg/m²) holds drains away and is counted.
 DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
 DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
-MAX_ITERATIONS = 18
+MAX_ITERATIONS = 24  # a step from saturation over a flat retention is clipped, and takes two dozen to come back
 MOST_TRIES = 2000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
 BUDGET = 20000  # iterations in one call, about half a second: then the caller is asked whether to go on
 FILM_ROUND = 50.0  # Pa: how far the corner is rounded where a film on a face begins
 
 CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
+LEAST_ALLOWED = 1e-2  # share of the tolerance that the shortest steps may leave; MOST_TRIES of them leave 20 tolerances
 AIR_HEAT = 1006.0  # J/(kg K)
 FREEZING_SUCTION = 1.2209e6  # Pa/K: ρ_w L_f / T0, suction of water in equilibrium with ice for each K below 0 °C
 FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
@@ -223,6 +224,14 @@ def _upstream(peclet):
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _emitted_beyond(emission, air, face):
+    """Long-wave [W/m²] that a face gives off beyond 4 ε σ T_air³ (T − T_air), which its film carries; with its slope."""
+    d = face - air
+    lost = emission * d * d * (6.0 * air * air + 4.0 * air * d + d * d)
+    return lost, emission * d * (12.0 * air * air + 12.0 * air * d + 4.0 * d * d)
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal):
     """Water that a cell or a face no longer holds leaves the wall; `drain` [kg/(m² s)] and the balances of the step."""
     for i in range(z.shape[0]):
@@ -302,8 +311,8 @@ def _solve_blocks(lower, diagonal, upper, rhs):
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _shortened_step(z, T, rhs, reach):
-    """Newton's step −rhs on z and T, none longer than `reach` in z or 15 K. False when it leaves the tables."""
-    sound = True
+    """Newton's step −rhs on z and T, none longer than `reach` in z or 15 K; the node whose T leaves the tables, or −1."""
+    left_at = -1
     for i in range(z.shape[0]):
         dz = min(max(-rhs[i, 0], -reach), reach)
         new = z[i] + dz
@@ -318,9 +327,9 @@ def _shortened_step(z, T, rhs, reach):
         z[i] = new
         T[i] += min(max(-rhs[i, 1] * share, -15.0), 15.0)
         if not (T[i] > T0_TABLE and T[i] < 373.15):
-            sound = False
+            left_at = i
             break
-    return sound
+    return left_at
 
 
 @njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
@@ -330,8 +339,8 @@ def advance(
     edge_heat, edge_sd, edge_table, edge_rh_of, edge_liquid, node_layer, layer_count,
     # materials, air, constants
     by_z, by_phi, by_t, scalars, membranes, air, rho_rv, c_w, hv0, hv1, hl1, carried, heat_on,
-    # boundary: kinds[end, 0 heat | 1 moisture], runoff[end]; series[step, end, quantity, start|end]
-    kinds, runoff_on, series, sources,
+    # boundary: kinds[end, 0 heat | 1 moisture], runoff[end], emission[end]; series[step, end, quantity, start|end]
+    kinds, runoff_on, emission, series, sources,
     # air and leaks: ports[step, port, quantity] at port_node; through[step] kg/m²s of air, positive inward
     port_node, ports, through, air_vapour, fusion,
     # time
@@ -352,7 +361,7 @@ def advance(
     rec_flux per record and end: 0 heat by film or given, 1 absorbed radiation, 2 vapour, 3 liquid taken up,
     4 rain offered, 5 run-off; means over the record, positive into the wall.
     totals: 0 water in, 1 energy in, 2 water turnover, 3 energy turnover, 4 water stored, 5 energy stored.
-    stats: 0 steps, 1 iterations, 2 refused steps, 3 time of failure, 4 place, 5 residual.
+    stats: 0 steps, 1 iterations, 2 refused steps, 3 time of failure, 4 place, 5 residual, 6 T beyond the tables [K] or 0.
     control: 0 wish for the next step [s], 1 the boundary step to go on from.
     returns: OK, FAILED, or PAUSED after much work within a block: at a record, to be called again from control[1].
     """
@@ -409,11 +418,12 @@ def advance(
             share = (done + dt) / step_s
             # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
             paid = min(1.0, dt / CARRY_S)
-            allowed = max(paid, 1e-3)
+            allowed = max(paid, LEAST_ALLOWED)
             for end in range(2):
                 for k in range(8):
                     b[end, k] = series[step, end, k, 0] + share * (series[step, end, k, 1] - series[step, end, k, 0])
             converged = False
+            left_t = 0.0
             iterations = 0
             for iteration in range(MAX_ITERATIONS):
                 iterations = iteration + 1
@@ -642,6 +652,9 @@ def advance(
                         q_film = b[end, 1] * (b[end, 0] - T[i])
                         dq = -b[end, 1]
                         q_given = b[end, 2]
+                        beyond, beyond_t = _emitted_beyond(emission[end], b[end, 0], T[i])
+                        q_film -= beyond
+                        dq -= beyond_t
                     elif hk == 2:
                         q_given = b[end, 2]
                     gv = 0.0
@@ -746,10 +759,13 @@ def advance(
                 if not np.isfinite(worst):
                     break
                 # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
-                reach = 2.5 if iteration < 9 else 2.5 * 0.6 ** (iteration - 8)
+                reach = 2.5 if iteration < 9 else max(2.5 * 0.6 ** (iteration - 8), 0.1)
                 if not _solve_blocks(lower, diagonal, upper, rhs):
                     break
-                if not _shortened_step(z, T, rhs, reach):
+                left_at = _shortened_step(z, T, rhs, reach)
+                if left_at >= 0:
+                    worst_at = left_at
+                    left_t = T[left_at]
                     break
             stats[1] += iterations
             if not converged:
@@ -762,6 +778,7 @@ def advance(
                     stats[3] = step * step_s + done
                     stats[4] = worst_at
                     stats[5] = worst
+                    stats[6] = left_t
                     return FAILED
                 continue
             # --- accept

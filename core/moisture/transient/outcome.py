@@ -23,7 +23,7 @@ from core.resolve import resolve_material
 Array = NDArray[np.float64]
 ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")
 # Counted up whenever the same case gives another outcome; a result keeps the number it was computed with.
-SOLVER = 2
+SOLVER = 3
 GAINS = ("cavity", "air leak", "rain leak", "drained")
 FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
 

@@ -324,7 +324,7 @@ class _Runner:
                 g.volume, g.material_left, g.material_right, g.edge_kind, g.material_left, g.edge_length,
                 g.edge_heat, g.edge_sd, g.edge_table, g.edge_rh_of, g.edge_liquid, g.node_layer,
                 len(g.solid_entries), self.by_z, self.by_phi, self.by_t, self.scalars, self.membranes, self.air,
-                self.rho_rv, *self.energy, b.kinds, b.runoff_on, b.series, b.sources,
+                self.rho_rv, *self.energy, b.kinds, b.runoff_on, b.emission, b.series, b.sources,
                 p.node, p.series, p.through, vapour_by_air(self.case.constants.air_pressure_pa), self.fusion,
                 b.step_s, first, last, t.largest_step_s, t.smallest_step_s, t.mass_tolerance_kg_m2,
                 t.energy_tolerance_j_m2, s.control, self.record_every,
@@ -338,11 +338,15 @@ class _Runner:
             node = int(self.state.stats[4])
             entry = self.grid.solid_entries[self.grid.node_layer[node]]
             layer = self.case.layers[entry]
-            raise NotConverged(
-                float(self.state.stats[3]),
-                f"{self.grid.depth[node] * 1000:.1f} mm from outside, in {layer.name or f'layer {entry}'}",
-                float(self.state.stats[5]),
-            )
+            place = f"{self.grid.depth[node] * 1000:.1f} mm from outside, in {layer.name or f'layer {entry}'}"
+            at, kelvin = float(self.state.stats[3]), float(self.state.stats[6])
+            if kelvin > 0.0:
+                raise OutOfRange(
+                    f"at hour {at / 3600:.1f} it would be {kelvin - ZERO_CELSIUS:.0f} °C there; the computation holds from "
+                    "−60 to 100 °C: check the sun absorptance, the wind and the heat sources",
+                    place,
+                )
+            raise NotConverged(at, place, float(self.state.stats[5]))
         for i, table in enumerate(self.tables):
             if table.valid_z == (-np.inf, np.inf):
                 continue

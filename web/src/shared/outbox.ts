@@ -106,11 +106,10 @@ export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
 }
 async function keep(entry: Entry): Promise<number | undefined> {
   const db = await boxes()
-  const same = entries.value.find(
-    (e) => e.path === entry.path && e.method === entry.method && !entry.photo && e.id !== sending,
-  )
-  // one thing written twice before it was sent is one entry, with the revision the first began from
-  if (same?.id !== undefined) {
+  // one thing written twice before it was sent is one entry, with the revision the first began from;
+  // what was written, removed and written again stays three, in their order
+  const same = entries.value.filter((e) => e.path === entry.path).at(-1)
+  if (same?.id !== undefined && same.method === entry.method && !entry.photo && same.id !== sending) {
     const began = same.body && 'base_revision' in same.body ? { base_revision: same.body.base_revision } : {}
     await db.put('entries', { ...entry, id: same.id, body: entry.body && { ...entry.body, ...began } })
     await reread()
