@@ -19,6 +19,7 @@ from core.survey.geometry import derive
 from server.problems import Problem
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, name_of, signed_in
 from server.projects.schemas import (
+    ElementBody,
     ElementFields,
     GiveBody,
     LimitsBody,
@@ -138,9 +139,18 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
 
 
 @transaction.atomic
-def change_element(user: User, element_id: int, fields: ElementFields) -> Element:
+def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
+    """The fields of an element; those that leave what the shape says are kept as typed. 409 when changed meanwhile."""
     element = visible_element(user, element_id)
     _check_element(fields)
+    began = fields.began_from
+    if began is not None and any(getattr(element, name) != value for name, value in began.model_dump().items()):
+        raise Problem(
+            409,
+            "changed_meanwhile",
+            f"“{element.name}” was changed in another window since you began.",
+            "What you typed is kept here. Take theirs, or write yours over it.",
+        )
     if (fields.kind in ("window", "door")) == element.has_build_up:
         raise Problem(
             422,
@@ -148,7 +158,7 @@ def change_element(user: User, element_id: int, fields: ElementFields) -> Elemen
             "A window or door cannot become a wall, roof or floor, nor the other way round.",
             "Add a new element.",
         )
-    for name, value in fields.model_dump().items():
+    for name, value in fields.model_dump(exclude={"began_from"}).items():
         if name in element.derived:
             typed = value is not None and value != getattr(element, name) or name in element.corrected
             element.corrected = [other for other in element.corrected if other != name]

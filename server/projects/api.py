@@ -26,7 +26,7 @@ from server.projects.schemas import (
     Body,
     ChoiceBody,
     DraftBody,
-    ElementFields,
+    ElementBody,
     ElementOut,
     GiveBody,
     HeatOut,
@@ -272,7 +272,7 @@ def create_element(request: HttpRequest, project_id: int, body: NewElement) -> t
 
 
 @router.put("/elements/{element_id}", response=ElementOut)
-def change_element(request: HttpRequest, element_id: int, body: ElementFields) -> Any:
+def change_element(request: HttpRequest, element_id: int, body: ElementBody) -> Any:
     return actions.change_element(request.user, element_id, body)
 
 

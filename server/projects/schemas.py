@@ -81,6 +81,12 @@ class ElementFields(Body):
     planned_g_value: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
+class ElementBody(ElementFields):
+    """began_from: the fields as they were when the edit began; absent: written over whatever is there now."""
+
+    began_from: ElementFields | None = None
+
+
 class NewElement(ElementFields):
     build_up: BuildUp | None = None
 

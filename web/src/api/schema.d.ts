@@ -2060,6 +2060,82 @@ export interface components {
             value: number;
         };
         /**
+         * ElementBody
+         * @description began_from: the fields as they were when the edit began; absent: written over whatever is there now.
+         */
+        ElementBody: {
+            /** Absorptance */
+            absorptance?: number | null;
+            /**
+             * Adjoining
+             * @default outside
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Area M2 */
+            area_m2: number;
+            began_from?: components["schemas"]["ElementFields"] | null;
+            /** Depth M */
+            depth_m?: number | null;
+            /**
+             * Exposure
+             * @default moderate
+             * @enum {string}
+             */
+            exposure: "sheltered" | "moderate" | "exposed" | "severe";
+            /**
+             * Facing Deg
+             * @default 0
+             */
+            facing_deg: number;
+            /**
+             * Factor B
+             * @default 1
+             */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /**
+             * Ground
+             * @default moist
+             * @enum {string}
+             */
+            ground: "moist" | "wet";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wall" | "roof" | "floor" | "window" | "door";
+            /** Name */
+            name: string;
+            /**
+             * Occupancy
+             * @default
+             */
+            occupancy: string | "";
+            /** Outside Limit Mm */
+            outside_limit_mm?: number | null;
+            /** Perimeter M */
+            perimeter_m?: number | null;
+            /** Planned G Value */
+            planned_g_value?: number | null;
+            /** Planned U W M2K */
+            planned_u_w_m2k?: number | null;
+            /** Room Limit Mm */
+            room_limit_mm?: number | null;
+            /** Set Point C */
+            set_point_c?: number | null;
+            /**
+             * Slope Deg
+             * @default 90
+             */
+            slope_deg: number;
+            /** Target U W M2K */
+            target_u_w_m2k?: number | null;
+            /** U W M2K */
+            u_w_m2k?: number | null;
+        };
+        /**
          * ElementFields
          * @description One element. Windows and doors state U and g; everything else has a build-up.
          *
@@ -5496,7 +5572,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ElementFields"];
+                "application/json": components["schemas"]["ElementBody"];
             };
         };
         responses: {

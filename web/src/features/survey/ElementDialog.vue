@@ -1,16 +1,22 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
-import { sentence } from '@/api/client'
+import { Problem, sentence } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
 
-const props = defineProps<{ fields: ElementFields; fresh: boolean; keep: (fields: ElementFields) => Promise<void> }>()
-const emit = defineEmits<{ leave: [] }>()
+const props = defineProps<{
+  fields: ElementFields
+  fresh: boolean
+  keep: (fields: ElementFields, over: boolean) => Promise<void>
+}>()
+const emit = defineEmits<{ leave: []; theirs: [] }>()
 const project = useProject()
 const rooms = computed(() => (project.library?.indoor ?? []).filter((one) => !one.name.startsWith('own-')))
 const e = reactive<ElementFields>({ ...props.fields })
 const complaint = ref('')
+/** Another window kept the element since this edit began. */
+const clash = ref(false)
 const glazed = computed(() => e.kind === 'window' || e.kind === 'door')
 watch(
   () => e.kind,
@@ -20,15 +26,17 @@ watch(
   () => e.adjoining,
   (adjoining) => (e.factor_b = usualFactor(adjoining ?? 'outside')),
 )
-async function enter(): Promise<void> {
+async function enter(over = false): Promise<void> {
   complaint.value = ''
+  clash.value = false
   if (!e.name.trim()) complaint.value = 'An element needs a name.'
   else if (!(e.area_m2 > 0)) complaint.value = 'An element needs an area above 0.'
   else if (glazed.value && !e.u_w_m2k) complaint.value = `A ${e.kind} needs its U-value, frame and glass together.`
   if (complaint.value) return
   try {
-    await props.keep({ ...e, name: e.name.trim() })
+    await props.keep({ ...e, name: e.name.trim() }, over)
   } catch (error) {
+    clash.value = error instanceof Problem && error.code === 'changed_meanwhile'
     complaint.value = sentence(error)
   }
 }
@@ -42,7 +50,7 @@ async function enter(): Promise<void> {
     align-center
     @close="emit('leave')"
   >
-    <form id="element" class="grid" @submit.prevent="enter">
+    <form id="element" class="grid" @submit.prevent="enter()">
       <label class="field two"><span>Name</span><input v-model="e.name" name="element-name" maxlength="120" /></label>
       <label class="field"
         ><span>Kind</span
@@ -196,6 +204,10 @@ async function enter(): Promise<void> {
       </template>
     </form>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="clash" class="clash">
+      <ElButton size="small" @click="emit('theirs')">Take theirs</ElButton>
+      <ElButton size="small" @click="enter(true)">Write mine over it</ElButton>
+    </p>
     <template #footer>
       <button class="pen" type="button" @click="emit('leave')">Leave it</button>
       <button class="pen solid" type="submit" form="element">{{ fresh ? 'Add it' : 'Keep it' }}</button>

@@ -80,16 +80,31 @@ function edit(element: Element): void {
   for (const key of Object.keys(copy)) if (!(key in blankElement())) delete copy[key]
   editing.value = { id: element.id, fields: copy as unknown as ElementFields }
 }
-async function keep(element: ElementFields): Promise<void> {
+/** over: written over what another window kept meanwhile. */
+async function keep(element: ElementFields, over: boolean): Promise<void> {
   const of = editing.value
   if (!of) return
   if (of.id === null)
     await take(
       api.POST('/api/projects/{project_id}/elements', { params: { path: { project_id: id.value } }, body: element }),
     )
-  else await take(api.PUT('/api/elements/{element_id}', { params: { path: { element_id: of.id } }, body: element }))
+  else
+    await take(
+      api.PUT('/api/elements/{element_id}', {
+        params: { path: { element_id: of.id } },
+        body: { ...element, began_from: over ? null : of.fields },
+      }),
+    )
   editing.value = null
   await project.open(id.value)
+}
+/** What the other window kept, in place of what was typed here. */
+async function takeTheirs(): Promise<void> {
+  const of = editing.value?.id
+  editing.value = null
+  await project.open(id.value)
+  const theirs = project.elements.find((one) => one.id === of)
+  if (theirs) edit(theirs)
 }
 async function remove(): Promise<void> {
   if (!removing.value) return
@@ -292,6 +307,7 @@ function limits(e: Element): string {
       :fresh="editing.id === null"
       :keep="keep"
       @leave="editing = null"
+      @theirs="takeTheirs"
     />
     <ElDialog :model-value="!!removing" title="Remove this element?" width="420" align-center @close="removing = null">
       <p>“{{ removing?.name }}”, its options and their runs go with it.</p>
