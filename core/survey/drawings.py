@@ -529,27 +529,67 @@ def elevation_of(shape: Shape, body_id: str, letter: str) -> Elevation:
     for storey in body.storeys:
         level += storey.height_m
         levels.append(level)
-    openings = [
-        drawn_one
-        for opening in shape.openings
-        if opening.body == body_id and opening.face == letter
-        for drawn_one in _drawn_openings(opening, length, levels)
-    ]
+    mine = [opening for opening in shape.openings if opening.body == body_id and opening.face == letter]
+    openings = _drawn_openings(mine, length, levels)
     keys = [f"{body_id}/{letter}"]
     return Elevation(body_id, letter, corners, openings, levels, body.ground_m, bottom, body.eaves_m, length, keys)
 
 
-def _drawn_openings(opening: Opening, length: float, levels: list[float]) -> list[DrawnOpening]:
-    """Side by side: spread evenly unless the first one's place is known."""
-    found = []
-    z = levels[min(opening.storey, len(levels) - 1)] + (0.0 if opening.kind == "door" else opening.sill_m)
-    gap = (length - opening.count * opening.width_m) / (opening.count + 1)
-    for index in range(opening.count):
-        x = gap + index * (opening.width_m + gap)
+def _drawn_openings(openings: list[Opening], length: float, levels: list[float]) -> list[DrawnOpening]:
+    """Those whose place is known where they are; the others of a storey spread evenly, beside what stands there."""
+    found: list[DrawnOpening] = []
+    for opening in openings:
         if opening.at_m is not None:
-            x = opening.at_m + index * max(opening.width_m * 2.0, opening.width_m + 0.1)
-        x = min(max(x, 0.0), max(length - opening.width_m, 0.0))
-        found.append(DrawnOpening(opening.id, opening.name, opening.kind, (x, z, opening.width_m, opening.height_m)))
+            for index in range(opening.count):
+                x = opening.at_m + index * max(opening.width_m * 2.0, opening.width_m + 0.1)
+                found.append(_drawn(opening, min(max(x, 0.0), max(length - opening.width_m, 0.0)), levels))
+    for storey in sorted({opening.storey for opening in openings}):
+        row = [o for o in openings if o.storey == storey and o.at_m is None for _ in range(o.count)]
+        gap = (length - sum(o.width_m for o in row)) / (len(row) + 1)
+        x = gap
+        for opening in row:
+            found.append(_beside(opening, max(x, 0.0), length, levels, found))
+            x += opening.width_m + gap
+    return found
+
+
+def _drawn(opening: Opening, x: float, levels: list[float]) -> DrawnOpening:
+    z = levels[min(opening.storey, len(levels) - 1)] + (0.0 if opening.kind == "door" else opening.sill_m)
+    return DrawnOpening(opening.id, opening.name, opening.kind, (x, z, opening.width_m, opening.height_m))
+
+
+def _beside(opening: Opening, x: float, length: float, levels: list[float], others: list[DrawnOpening]) -> DrawnOpening:
+    """At the free place nearest to x; at x itself where the face has none."""
+    room = max(length - opening.width_m, 0.0)
+    for away in (step * 0.05 for step in range(int(length / 0.05) + 1)):
+        for at in (x + away, x - away):
+            one = _drawn(opening, at, levels)
+            if 0.0 <= at <= room and not any(overlap(one, other) for other in others):
+                return one
+    return _drawn(opening, min(x, room), levels)
+
+
+def overlap(first: DrawnOpening, second: DrawnOpening) -> bool:
+    """Whether two openings of one face lie on each other by more than a centimetre."""
+    (x, z, w, h), (x2, z2, w2, h2) = first.rect, second.rect
+    return min(x + w, x2 + w2) - max(x, x2) > 0.01 and min(z + h, z2 + h2) - max(z, z2) > 0.01
+
+
+def overlapping(shape: Shape) -> list[str]:
+    """One sentence for each pair of openings that were typed onto each other."""
+    found = []
+    for face in elevations(shape):
+        names = {o.id: o.name for o in shape.openings}
+        pairs = {
+            tuple(sorted((first.id, second.id)))
+            for i, first in enumerate(face.openings)
+            for second in face.openings[i + 1 :]
+            if overlap(first, second)
+        }
+        for one, other in sorted(pairs):
+            found.append(
+                f"“{names[one]}” and “{names[other]}” lie on each other in face {face.face}: type their places"
+            )
     return found
 
 

@@ -175,9 +175,15 @@ def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
 
 @transaction.atomic
 def delete_element(user: User, element_id: int) -> None:
+    """A window or door of the shape leaves the shape too, so that its wall is whole again."""
+    from server.survey.actions import close_opening
+
     element = visible_element(user, element_id)
     HistoryEntry.write(element.project, user, "delete element", f"deleted “{element.name}”")
+    key = element.shape_key
     element.delete()
+    if key.startswith("opening/"):
+        close_opening(element.project, key.removeprefix("opening/"))
 
 
 @transaction.atomic

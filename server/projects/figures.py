@@ -426,6 +426,9 @@ def heat(project: Project) -> HeatOut:
     notes: list[tuple[int, Said]] = []
     for element in project.elements.prefetch_related("options").select_related("chosen"):
         element.project = project
+        if element.derived.get("gone"):
+            missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")
+            continue
         try:
             before, after, factor, note = _element_u(element)
         except CaseRefused as error:

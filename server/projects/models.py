@@ -252,6 +252,28 @@ class Element(models.Model):
         return bool(self.shape_key) and not self.derived.get("gone", False)
 
     @property
+    def carries_work(self) -> bool:
+        """Somebody stated, chose, looked at or measured something here that would go with it."""
+        stated = (
+            self.corrected,
+            self.looked_at_by,
+            self.override_by,
+            self.chosen_id,
+            self.rain,
+            self.planned_u_w_m2k,
+            self.planned_g_value,
+        )
+        options = list(self.options.all())
+        return (
+            any(stated)
+            or len(options) > 1
+            or any(option.draft or option.current.is_stated for option in options)
+            or self.evidence.exists()
+            or self.measurements.exists()
+            or self.water_items.exists()
+        )
+
+    @property
     def exposure_steps(self) -> ExposureSteps:
         """The driven-rain factors: in steps where the face was surveyed so, else those of the word."""
         if self.rain is None:

@@ -87,8 +87,23 @@ def change_shape(user: User, project_id: int, body: ShapeBody) -> Project:
     return project
 
 
+def close_opening(project: Project, opening_id: str) -> None:
+    """Take an opening out of the shape; its wall and the figures of the building follow."""
+    shape = project.current_shape
+    left = [one for one in shape.openings if one.id != opening_id]
+    if len(left) == len(shape.openings):
+        return
+    shape = shape.model_copy(update={"openings": left})
+    project.shape, project.shape_revision = shape.model_dump(mode="json"), project.shape_revision + 1
+    follow_shape(project, shape, derive(shape))
+    project.save()
+
+
 def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[int, int, int]:
-    """(new, changed, gone). Figures of the building follow too, unless they were typed."""
+    """(new, changed, gone). Figures of the building follow too, unless they were typed.
+
+    What is no longer in the shape goes, unless somebody's work hangs on it: then it stays, marked, and out of the heat.
+    """
     if shape.bodies:
         for name, value in (("volume_m3", building.volume_m3), ("floor_area_m2", building.floor_area_m2)):
             if name not in project.corrected:
@@ -104,7 +119,10 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
         elif _follow(element, entry):
             changed += 1
     for element in elements.values():
-        if not element.derived.get("gone"):
+        if not element.carries_work:
+            element.delete()
+            gone += 1
+        elif not element.derived.get("gone"):
             element.derived = {**element.derived, "gone": True}
             element.save(update_fields=["derived"])
             gone += 1

@@ -129,7 +129,7 @@ class ShapeTests(Base):
         refused = send(self.client, "POST", f"/api/elements/{wall.pk}/follow/area_m2")
         self.assertEqual((refused.status_code, refused.json()["code"]), (422, "not_typed"))
 
-    def test_what_leaves_the_shape_is_kept_and_comes_back(self) -> None:
+    def test_what_leaves_the_shape_with_work_on_it_is_kept_and_comes_back(self) -> None:
         wing = {
             **BODY,
             "id": "wing",
@@ -140,11 +140,14 @@ class ShapeTests(Base):
         self.shaped(bodies=[BODY, wing])
         count = self.project.elements.count()
         kept = self.element("wing/b")
+        kept.looked_at_by = "Owner"
+        kept.save()
         answer = self.shaped()
-        self.assertEqual(self.project.elements.count(), count)
-        self.assertIn(kept.pk, answer["gone"])
+        self.assertEqual(answer["gone"], [kept.pk])
+        self.assertEqual([e.pk for e in self.project.elements.filter(shape_key__startswith="wing/")], [kept.pk])
         answer = self.shaped(bodies=[BODY, wing])
         self.assertEqual((answer["gone"], self.project.elements.count()), ([], count))
+        self.assertEqual(self.element("wing/b").pk, kept.pk)
 
     def test_a_preview_keeps_nothing(self) -> None:
         answer = send(self.client, "POST", f"{self.path}/shape/preview", {"shape": SHAPE}).json()

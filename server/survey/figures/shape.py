@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from core.brief import EXAMPLE_NOTE, EXAMPLE_TARGETS, missing_in
 from core.errors import CoreError
-from core.say import Said, say
-from core.survey.drawings import elevations
+from core.say import Said, said, say
+from core.survey.drawings import elevations, overlapping
 from core.survey.geometry import Building, derive
 from core.survey.shape import Shape
 from server.projects.models import Element, Project
@@ -64,7 +64,7 @@ def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
         floor_area_m2=building.floor_area_m2,
         footprint_m2=building.footprint_m2,
         envelope_m2=building.envelope_m2,
-        notes=building.notes,
+        notes=[*building.notes, *map(said, overlapping(shown))] if not refused else building.notes,
         arithmetic=building.arithmetic,
         refused=refused,
         elevations=drawn,
