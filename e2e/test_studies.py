@@ -153,6 +153,10 @@ class Climates(Walk):
         path.write_bytes(raw)
         self.browser.find_element(By.CSS_SELECTOR, "[data-climate-file]").send_keys(str(path))
 
+    def place(self) -> None:
+        for name, value in (("Latitude, °", "52"), ("Longitude, ° east", "-4"), ("Hours from UTC", "0")):
+            self.fill(name, value)
+
     def test_a_station_is_imported_and_a_bad_file_says_where(self) -> None:
         project = self.demo_project()
         self.sign_in()
@@ -164,12 +168,16 @@ class Climates(Walk):
         self.sees("8760 rows, 6 columns between semicolons, decimal comma")
         self.axe("mapper")
         self.press("Import")
+        self.sees("say where it was measured")
+        self.place()
+        self.press("Import")
         self.sees("“abc” is no number")
         self.sees("Meanings and units are guessed")
         self.assertEqual(ClimateFile.objects.count(), 0)
         self.choose_file("station.csv", weather_file({100: "100;;80,0;10,0;200;0,0"}))
         self.until(lambda: self.field("Name").get_attribute("value") == "station", "the new file")
         self.fill("Name", "Station on the hill")
+        self.place()
         self.press("Import")
         self.sees("Imported: Station on the hill")
         self.sees("1 hour of temperature")

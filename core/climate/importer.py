@@ -112,9 +112,23 @@ class Mapping(Strict):
     columns: Annotated[list[ColumnMap], Field(min_length=1, max_length=500)]
     missing: Annotated[str, Field(max_length=20)] = ""
     first_hour: Annotated[int, Field(ge=0, lt=HOURS_PER_YEAR)] = 0
-    latitude_deg: Annotated[float, Field(ge=-66, le=66)] = 50.0
-    longitude_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
-    utc_offset_h: Annotated[float, Field(ge=-12, le=14)] = 0.0
+    latitude_deg: Annotated[float, Field(ge=-66, le=66)] | None = None
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
+    utc_offset_h: Annotated[float, Field(ge=-12, le=14)] | None = None
+
+    @property
+    def place(self) -> tuple[float, float, float]:
+        """Latitude, longitude [°, east positive] and offset from UTC [h]; zeros for a room, which has no sun."""
+        return self.latitude_deg or 0.0, self.longitude_deg or 0.0, self.utc_offset_h or 0.0
+
+    @model_validator(mode="after")
+    def _placed(self) -> Mapping:
+        if self.kind == "weather" and None in (self.latitude_deg, self.longitude_deg, self.utc_offset_h):
+            raise ValueError(
+                "say where it was measured: latitude, longitude (east positive) and hours from UTC; "
+                "where the sun stands is computed from them"
+            )
+        return self
 
     @model_validator(mode="after")
     def _once(self) -> Mapping:
@@ -302,9 +316,7 @@ def read(raw: bytes, mapping: Mapping) -> tuple[bytes, Report]:
     else:
         from core.climate.sun import solar_position
 
-        zenith, azimuth = solar_position(
-            mapping.latitude_deg, mapping.longitude_deg, mapping.utc_offset_h, HOURS_PER_YEAR
-        )
+        zenith, azimuth = solar_position(*mapping.place, HOURS_PER_YEAR)
         weather = _weather(columns, temperature, humidity, zenith, report)
     report.hours = HOURS_PER_YEAR
     report.mean_temperature_c, report.mean_rh = float(temperature.mean()), float(humidity.mean())
@@ -316,7 +328,8 @@ def read(raw: bytes, mapping: Mapping) -> tuple[bytes, Report]:
     table = {"temperature_c": temperature, "relative_humidity": humidity, **weather, "sun_zenith_deg": zenith, "sun_azimuth_deg": azimuth}  # fmt: skip
     out = io.StringIO()
     out.write(f"# label: {mapping.label}\n# origin: imported from a file\n")
-    out.write(f"# latitude_deg: {mapping.latitude_deg:g}\n# longitude_deg: {mapping.longitude_deg:g}\n# utc_offset_h: {mapping.utc_offset_h:g}\n")  # fmt: skip
+    latitude, longitude, offset = mapping.place
+    out.write(f"# latitude_deg: {latitude:g}\n# longitude_deg: {longitude:g}\n# utc_offset_h: {offset:g}\n")
     out.write(",".join(table) + "\n")
     np.savetxt(out, np.stack(list(table.values()), axis=1), delimiter=",", fmt="%.5g")
     return out.getvalue().encode(), report

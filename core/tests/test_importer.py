@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.climate.data import HOURS_PER_YEAR, derived, parse_climate, shipped
@@ -32,7 +33,8 @@ def text(columns: dict[str, np.ndarray], delimiter: str, decimal: str, header: s
 
 def mapping(columns: list[tuple[str, str]], **changes: Any) -> Mapping:
     maps = [{"column": i, "meaning": meaning, "unit": unit} for i, (meaning, unit) in enumerate(columns)]
-    fields = {"label": "x", "delimiter": ";", "header_lines": 0, "columns": maps, **changes}
+    place = {"latitude_deg": 50.0, "longitude_deg": 0.0, "utc_offset_h": 0.0}
+    fields = {"label": "x", "delimiter": ";", "header_lines": 0, "columns": maps, **place, **changes}
     return Mapping.model_validate(fields)
 
 
@@ -98,6 +100,29 @@ class RoundTrip(TestCase):
         again = found["beam_normal_w_m2"] * cosine + found["diffuse_horizontal_w_m2"]
         high = climate["sun_zenith_deg"] < 80.0
         self.assertLess(float(np.abs(again - whole)[high].mean()), 3.0)
+
+
+class Placed(TestCase):
+    COLUMNS = [("temperature", "°C"), ("relative humidity", "%")]
+
+    def test_weather_without_its_place_is_refused_and_says_why(self) -> None:
+        for missing in ("latitude_deg", "longitude_deg", "utc_offset_h"):
+            with self.subTest(missing), self.assertRaisesRegex(ValidationError, "say where it was measured"):
+                mapping(self.COLUMNS, **{missing: None})
+
+    def test_a_room_needs_no_place(self) -> None:
+        room = mapping(self.COLUMNS, kind="indoor", latitude_deg=None, longitude_deg=None, utc_offset_h=None)
+        self.assertEqual(room.place, (0.0, 0.0, 0.0))
+
+    def test_the_place_decides_where_the_sun_stands(self) -> None:
+        source = year()
+        columns = {"t": source["temperature_c"], "rh": source["relative_humidity"] * 100.0}
+        heights = []
+        for latitude in (35.0, 60.0):
+            found = read(text(columns, ";", ".", ""), mapping(self.COLUMNS, latitude_deg=latitude))[0]
+            heights.append(90.0 - float(parse_climate("own-x", found)["sun_zenith_deg"].min()))
+        self.assertAlmostEqual(heights[0] - heights[1], 25.0, delta=1.5)
+        self.assertAlmostEqual(heights[0], 90.0 - 35.0 + 23.4, delta=2.0)
 
 
 class Gaps(TestCase):

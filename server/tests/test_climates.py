@@ -44,7 +44,17 @@ class ImportedClimates(TestCase):
         seen = self.post("/api/climates/look", raw).json()
         columns = [{key: one[key] for key in ("column", "meaning", "unit")} for one in seen["columns"]]
         fields = {name: seen[name] for name in ("delimiter", "decimal", "header_lines")}
-        return json.dumps({"label": "Corrie again", "columns": columns, "latitude_deg": 56.0, **fields, **changes})
+        return json.dumps(
+            {
+                "label": "Corrie again",
+                "columns": columns,
+                "latitude_deg": 56.0,
+                "longitude_deg": -4.0,
+                "utc_offset_h": 0.0,
+                **fields,
+                **changes,
+            }
+        )
 
     def test_the_look_guesses_what_a_person_would(self) -> None:
         seen = self.post("/api/climates/look", weather_file()).json()
@@ -161,6 +171,8 @@ class Breaks(TestCase):
             {"column": 1, "meaning": "temperature", "unit": "°C"},
             {"column": 2, "meaning": "relative humidity", "unit": "%"},
         ]
-        mapping = Mapping.model_validate({"label": "x", "delimiter": ",", "header_lines": 0, "columns": columns})
+        mapping = Mapping.model_validate(
+            {"label": "x", "delimiter": ",", "header_lines": 0, "columns": columns, "kind": "indoor"}
+        )
         with self.assertRaisesRegex(CaseRefused, "first before line 101: “2023-01-05 03:00”, then “2023-01-05 07:00”"):
             read("\n".join(rows).encode(), mapping)

@@ -3310,26 +3310,17 @@ export interface components {
             kind: "weather" | "indoor";
             /** Label */
             label: string;
-            /**
-             * Latitude Deg
-             * @default 50
-             */
-            latitude_deg: number;
-            /**
-             * Longitude Deg
-             * @default 0
-             */
-            longitude_deg: number;
+            /** Latitude Deg */
+            latitude_deg?: number | null;
+            /** Longitude Deg */
+            longitude_deg?: number | null;
             /**
              * Missing
              * @default
              */
             missing: string;
-            /**
-             * Utc Offset H
-             * @default 0
-             */
-            utc_offset_h: number;
+            /** Utc Offset H */
+            utc_offset_h?: number | null;
         };
         /**
          * MaterialOut

@@ -22,9 +22,9 @@ interface Mapping {
   label: string
   columns: { column: number; meaning: string; unit: string }[]
   missing: string
-  latitude_deg: number
-  longitude_deg: number
-  utc_offset_h: number
+  latitude_deg: number | null
+  longitude_deg: number | null
+  utc_offset_h: number | null
   first_hour: number
 }
 interface Look {
@@ -46,9 +46,9 @@ const fields = reactive({
   kind: 'weather' as 'weather' | 'indoor',
   label: '',
   missing: '',
-  latitude: '50',
-  longitude: '0',
-  offset: '0',
+  latitude: '',
+  longitude: '',
+  offset: '',
   header: '0',
 })
 const complaint = ref('')
@@ -95,9 +95,9 @@ async function choose(event: Event): Promise<void> {
       kind: before?.kind ?? 'weather',
       label: file.value.name.replace(/\.[^.]+$/, ''),
       missing: before?.missing ?? '',
-      latitude: String(before?.latitude_deg ?? 50),
-      longitude: String(before?.longitude_deg ?? 0),
-      offset: String(before?.utc_offset_h ?? 0),
+      latitude: '',
+      longitude: '',
+      offset: '',
       header: String(found.header_lines),
     })
     seen.value = found
@@ -108,6 +108,8 @@ async function choose(event: Event): Promise<void> {
   }
 }
 const number = (text: string): number => Number(text.replace(',', '.'))
+/** Nothing typed is nothing, not 0: a place is asked for, never assumed. */
+const placed = (text: string): number | null => (text.trim() ? number(text) : null)
 async function bring(): Promise<void> {
   if (!seen.value) return
   busy.value = 'checking every hour'
@@ -119,9 +121,9 @@ async function bring(): Promise<void> {
     decimal: seen.value.decimal,
     header_lines: number(fields.header),
     missing: fields.missing.trim(),
-    latitude_deg: number(fields.latitude),
-    longitude_deg: number(fields.longitude),
-    utc_offset_h: number(fields.offset),
+    latitude_deg: placed(fields.latitude),
+    longitude_deg: placed(fields.longitude),
+    utc_offset_h: placed(fields.offset),
     columns: columns.map((c) => ({ column: c.column, meaning: c.meaning, unit: c.unit })),
   }
   try {
@@ -202,7 +204,7 @@ const filled = (row: FileRow): string =>
               ><span>Latitude, °</span><input v-model="fields.latitude" inputmode="decimal" size="6"
             /></label>
             <label class="field"
-              ><span>Longitude, °</span><input v-model="fields.longitude" inputmode="decimal" size="6"
+              ><span>Longitude, ° east</span><input v-model="fields.longitude" inputmode="decimal" size="6"
             /></label>
             <label class="field"
               ><span>Hours from UTC</span><input v-model="fields.offset" inputmode="decimal" size="4"
