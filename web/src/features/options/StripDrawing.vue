@@ -45,6 +45,8 @@ function fits(p: Placed): string {
   const size = p.layer.thickness_mm ? show(p.layer.thickness_mm, 'thickness') : ''
   return p.width > size.length * 6.4 + 6 ? size : ''
 }
+/** Every layer by name and thickness, outside to inside, since a drawing to scale leaves no room for the thin ones. */
+const named = (p: Placed): string => label(p).replace(' · ', ' ')
 /** Sheets have no room for a name inside them: beside their mark, in rows so that none lies on another. */
 const sheetNames = computed(() => {
   const rows = new Map<string, number>()
@@ -190,6 +192,11 @@ const outX = computed(() => {
     </g>
     <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="HEIGHT" class="datum" />
   </svg>
+  <p class="named" aria-hidden="true">
+    <template v-for="(p, i) in strip.placed" :key="p.layer.id"
+      ><template v-if="i"> · </template><span :class="{ now: p.layer.id === selected }">{{ named(p) }}</span></template
+    >
+  </p>
 </template>
 
 <style scoped>
@@ -239,6 +246,16 @@ svg {
   stroke-width: 3.5px;
   fill: var(--ink);
   pointer-events: none;
+}
+.named {
+  margin: 0 0 2px;
+  font-size: 12px;
+  line-height: 1.3;
+  color: var(--soft);
+}
+.named .now {
+  color: var(--ink);
+  font-weight: 600;
 }
 .limit {
   stroke: var(--ink);
