@@ -1,12 +1,14 @@
 """Where the water at a plane comes from: what reaches it in the settled year, by side, by phase and by source.
 
 The fluxes across the two edges beside the plane are worked out again from the recorded state; by the day, so that an hour's
-to and fro does not count. They add up to the plane's turnover, not to a tracer: rain that was taken up a metre away counts
+to and fro does not count, and no side counts for more than its own end took in over the year: what the plane gave it and
+gets back is no source. They add up to the plane's turnover, not to a tracer: rain that was taken up a metre away counts
 as rain when it arrives as liquid, and as *sun driving it inward* when it arrives as vapour from a part that rain wets.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -129,22 +131,24 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
     outside = outcome.case.outside
     taken = float(np.maximum(outcome.flux[records, 0, 3], 0.0).sum() * step)
     rained = taken > RAINED_KG_M2
+    wet_source = "soil" if outside.type == "ground" else "rain"
     air_source = {"ground": "soil", "unheated": "air of the unheated space"}.get(outside.type, "outside air")
-    if any(outcome.entry_faces[cavity.layer][1] <= first for cavity in outcome.case.air.cavities):
-        # the air of the gap takes away what the cladding gives off, and brings the outside's
-        outer = fluxes.across(first - 1, records)
-        add("rain", gain(outer.liquid))
-        add("air of the gap", gain(outer.vapour))
-    elif first > 0:
-        outer = fluxes.across(first - 1, records)
-        add("soil" if outside.type == "ground" else "rain", gain(outer.liquid))
-        add("rain driven inward by the sun" if rained else air_source, gain(outer.vapour))
+    behind_a_gap = any(outcome.entry_faces[cavity.layer][1] <= first for cavity in outcome.case.air.cavities)
+    if first > 0:
+        edge = fluxes.across(first - 1, records)
+        wet, damp = gain(edge.liquid), gain(edge.vapour)
+        # the air of a gap takes away what the cladding gives off, and brings the outside's
+        brought = "air of the gap" if behind_a_gap else "rain driven inward by the sun" if rained else air_source
+        share = _share(wet + damp, _supplied(outcome, 0, lambda node: node < first, gain))
     else:
-        add("soil" if outside.type == "ground" else "rain", gain(outcome.flux[records, 0, 3]))
-        add(air_source, gain(outcome.flux[records, 0, 2]))
+        wet, damp, share = gain(outcome.flux[records, 0, 3]), gain(outcome.flux[records, 0, 2]), 1.0
+        brought = air_source
+    add(wet_source, wet * share)
+    add(brought, damp * share)
     if last < len(outcome.depth) - 1:
-        inner = fluxes.across(last, records)
-        add("room air", gain(-inner.vapour) + gain(-inner.liquid))
+        edge = fluxes.across(last, records)
+        came = gain(-edge.vapour) + gain(-edge.liquid)
+        add("room air", came * _share(came, _supplied(outcome, 1, lambda node: node > last, gain)))
     else:
         add("room air", gain(outcome.flux[records, 1, 2]) + gain(outcome.flux[records, 1, 3]))
     for kind, source in (
@@ -155,6 +159,27 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
             add(source, gain(outcome.gained[records, GAINS.index(kind)]))
     rows = [Arriving(source=source, kg_m2=kilograms) for source, kilograms in found.items()]
     return sorted(rows, key=lambda row: -row.kg_m2)
+
+
+def _share(arrived: float, supplied: float) -> float:
+    """No side brings more than its end took in: the rest is water that went there from the plane, and comes back."""
+    return min(1.0, supplied / arrived) if arrived > 0.0 else 0.0
+
+
+def _supplied(outcome: Outcome, end: int, beyond: Callable[[int], bool], gain: Callable[[Array], float]) -> float:
+    """Water that one side took in over the settled year [kg/m²]: at its end, and from gaps and leaks that open into it."""
+    records = outcome.last_pass
+    found = gain(outcome.flux[records, end, 2]) + gain(outcome.flux[records, end, 3])
+    air = outcome.case.air
+    opened = {
+        "cavity": [outcome.entry_faces[cavity.layer][1] for cavity in air.cavities],
+        "air leak": [outcome.entry_faces[leak.after_layer][1] for leak in air.leaks],
+        "rain leak": [outcome.entry_faces[leak.after_layer][1] for leak in air.rain_leaks],
+    }
+    for kind, nodes in opened.items():
+        if any(beyond(node) for node in nodes):
+            found += gain(outcome.gained[records, GAINS.index(kind)])
+    return found
 
 
 def _port_within(outcome: Outcome, kind: str, first: int, last: int) -> bool:
