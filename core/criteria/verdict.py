@@ -152,6 +152,8 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
         return judgement
     ratio = _worse(judgement, found)
     against: AgainstFound = "worse" if ratio > SAME else "better" if ratio < 1.0 / SAME else "no change"
+    if against == "better" and _figure(judgement) == _figure(found):
+        against = "no change"  # nobody signs “3.5, as found 3.5: better”
     stood = (
         say(" The wall has stood it for {years} years or so.", years=stated.sound_years)
         if stated.sound_years

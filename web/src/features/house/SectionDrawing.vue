@@ -125,7 +125,7 @@ const labels = computed<Label[]>(() => {
     }
   })
 })
-const short = (text: string, most = 30): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
+const short = (text: string, most = 36): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
 const placed = computed(() => {
   const obstacles = [
     ...bands.value.flatMap((d) => boxesOf(d.points)),

@@ -69,9 +69,11 @@ const views = [
   gap: 14px;
 }
 h1 {
+  line-height: 1.2;
+}
+.heading > button,
+.heading > a {
   white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 nav {
   margin-left: auto;
