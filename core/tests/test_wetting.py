@@ -101,6 +101,28 @@ class Planes(TestCase):
         self.assertIsNone(without)
         self.assertIn("no plane to set against as found", why)
 
+    def test_bare_cladding_is_passed_over_where_boards_or_a_frame_stand_behind_it(self) -> None:
+        studs = BuildUpLayer.model_validate(
+            {
+                "id": "fill",
+                "material": "mineral_fibre_040",
+                "thickness_mm": 90,
+                "framing": {"share": 0.15, "material": "softwood"},
+            }
+        )
+        cases = {
+            "boards": ([layer("paint", "oil_paint"), layer("clad", "larch_boards", 22), layer("sheet", "building_paper"), layer("boards", "sarking_boards", 22), studs], "boards"),
+            "frame": ([layer("clad", "larch_boards", 22), studs, layer("gb", "gypsum_board", 12.5)], "fill"),
+            "nothing but plasterboard": ([layer("clad", "larch_boards", 22), layer("wool", "mineral_fibre_035", 90), layer("gb", "gypsum_board", 12.5)], "clad"),
+            "under a sheet": ([layer("bitumen", "bitumen_sheet"), layer("deck", "sarking_boards", 24), studs], "deck"),
+            "logs": ([layer("logs", "logs", 180), layer("lining", "softwood", 18)], "logs"),
+        }  # fmt: skip
+        for name, (layers, expected) in cases.items():
+            with self.subTest(name):
+                plane = sensitive_plane(BuildUp(layers=layers))
+                assert plane is not None
+                self.assertEqual(plane.layer_id, expected)
+
     def test_logs_are_their_own_face_and_steel_has_none(self) -> None:
         logs = sensitive_plane(BuildUp(layers=[layer("logs", "logs", 180)]))
         assert logs is not None
