@@ -111,8 +111,15 @@ class House(Walk):
 
     def combo(self, label: str, text: str) -> None:
         """Choose in a select of Element Plus."""
-        box = self.one(f"[aria-label='{label}']")
-        self.browser.execute_script("arguments[0].click()", box)
+        self.until(
+            lambda: self.browser.execute_script(
+                "const at = document.querySelector(`[aria-label='${arguments[0]}']`);"
+                "const box = at && at.closest('.el-select').querySelector('.el-select__wrapper');"
+                "if (box) box.click(); return !!box",
+                label,
+            ),
+            label,
+        )
 
         def item() -> WebElement | None:
             items = self.browser.find_elements(By.CSS_SELECTOR, ".el-select-dropdown__item")
@@ -194,17 +201,22 @@ class FrameHouse(House):
         self.go(f"/p/{self.project.pk}/survey/elements")
         self.edit("House, face b")
         self.ask_other_window("main/b", area_m2=33.0)
-        self.fill("Name", "Gable")
+        self.rename("Gable")
         self.press("Keep it", ".el-dialog")
         self.sees("was changed in another window")
         self.press("Take theirs", ".el-dialog")
         self.until(lambda: self.field("Area").get_attribute("value") == "33.0", "theirs")
-        self.fill("Name", "Gable")
+        self.rename("Gable")
         self.ask_other_window("main/b", area_m2=34.0)
         self.press("Keep it", ".el-dialog")
         self.press("Write mine over it", ".el-dialog")
         self.until(lambda: self.element("main/b").name == "Gable", "written over")
         self.assertEqual(self.element("main/b").area_m2, 33.0)
+
+    def rename(self, name: str) -> None:
+        entry = self.one("input[name=element-name]")
+        entry.send_keys(Keys.CONTROL + "a")
+        entry.send_keys(name + Keys.TAB)
 
     def edit(self, name: str) -> None:
         self.sees(name)
@@ -228,7 +240,7 @@ class SteelStorey(House):
         "roof": {"form": "flat"},
     }
 
-    def test_each_storey_has_its_walls_and_metal_studs_are_refused(self) -> None:
+    def test_each_storey_has_its_walls_and_no_metal_studs_are_offered(self) -> None:
         steel = self.open_sheet("main/a/1")
         self.state_layers(steel, ["steel sheet", "mineral fibre quilt 040", "gypsum plasterboard"])
         self.assertFalse(self.element("main/a/0").as_found.current.is_stated)
@@ -244,8 +256,7 @@ class SteelStorey(House):
         self.assertEqual(self.verdict_of(1), "within limits")
         self.click_layer(1, 1)
         frames = Select(self.one("select[aria-label='framing, its material']"))
-        frames.select_by_visible_text(next(o.text for o in frames.options if o.text.startswith("steel")))
-        self.sees("does not hold for metal through insulation")
+        self.assertEqual([o.text for o in frames.options if "steel" in o.text], [])
         self.no_errors()
 
     def test_heat_says_what_is_not_known(self) -> None:

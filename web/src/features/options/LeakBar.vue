@@ -28,6 +28,8 @@ function share(text: string): void {
   const value = Number(text.replace(',', '.')) / 100
   if (value >= 0 && value <= 0.2) void props.state.leak({ rain_leak: { ...rain.value!, share: value } })
 }
+/** Rain reaches only what stands in the weather. */
+const rained = computed(() => props.state.sheet.value?.element.adjoining === 'outside')
 const place = (value: string): string | null => value || null
 </script>
 
@@ -69,7 +71,7 @@ const place = (value: string): string | null => value || null
         <option v-for="l in planes" :key="l.id" :value="l.id">{{ project.materialName(l.material) }}</option>
       </select></label
     >
-    <label
+    <label v-if="rained"
       >rain leaks
       <input
         :value="rain.share === null || rain.share === undefined ? '' : +(100 * rain.share).toFixed(2)"
@@ -82,7 +84,7 @@ const place = (value: string): string | null => value || null
       />
       % of the rain{{ rain.share === null || rain.share === undefined ? ', by rule' : '' }}</label
     >
-    <label v-if="(w?.figures.rain_leak_share ?? 0) > 0"
+    <label v-if="rained && (w?.figures.rain_leak_share ?? 0) > 0"
       >to inner face of
       <select
         :value="rain.after_layer ?? ''"
