@@ -9,6 +9,7 @@ from pydantic import Field, field_validator
 
 from core.case import Strict
 from core.errors import OutOfRange
+from core.say import figure
 
 # Points of moisture added to the corrected reading; a stand-in for the meter maker's table, which comes first.
 # Estimates: tables differ between meters by one to two points, which is the uncertainty stated.
@@ -73,7 +74,9 @@ def corrected_moisture(reading: MeterReading) -> CorrectedMoisture:
         uncertainty = 1.0
     else:
         uncertainty = SPECIES_UNCERTAINTY
-        notes.append(f"{name}: {offset:+.1f} points, an estimate; take the meter maker's table where you have it")
+        notes.append(
+            f"{name}: {'+' if offset > 0.0 else ''}{figure(offset, 1)} points, an estimate; take the meter maker's table where you have it"
+        )
     percent = max(temperature_corrected(reading.shown_percent, reading.wood_temperature_c) + offset, 0.0)
     if percent > FIBRE_SATURATION:
         notes.append("above fibre saturation a meter only says wet")

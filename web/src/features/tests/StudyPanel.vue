@@ -179,7 +179,7 @@ const study = computed(() => batch.value?.study ?? null)
                 width: `${50 * Math.abs(one.correlation)}%`,
               }"
           /></span>
-          <span>{{ one.correlation > 0 ? '+' : '' }}{{ one.correlation.toFixed(2) }}</span>
+          <span>{{ one.correlation > 0 ? '+' : '' }}{{ bare(one.correlation, 'plain', 2) }}</span>
         </template>
       </div>
       <p class="soft">Rank correlation with how near a run comes to its limit: right is worse with more of it.</p>

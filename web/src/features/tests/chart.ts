@@ -48,7 +48,7 @@ export function lines(
       type: 'value',
       scale: true,
       max: y.most,
-      axisLabel: { color: SOFT, formatter: (v: number) => `${+v.toFixed(1)} ${y.unit}` },
+      axisLabel: { color: SOFT, formatter: (v: number) => `${+v.toFixed(1)} ${y.unit}`.replace('-', '−') },
       splitLine: { lineStyle: { color: RULE } },
     },
     series: curves.map((curve, i) => ({
