@@ -99,11 +99,13 @@ class StudySettings(Strict):
 MEASURED_RANGE = (0.7, 1.4)  # × what was measured at one place; the next stone differs by as much
 
 
-def opening_inputs(build_up: BuildUp, rained: bool, uptakes: list[float] | None = None) -> list[UncertainInput]:
+def opening_inputs(
+    build_up: BuildUp, rained: bool, uptakes: dict[str, list[float]] | None = None
+) -> list[UncertainInput]:
     """What is asked first: uptake and rain on a face that is rained on, air, membranes and leaks elsewhere.
 
-    uptakes: A-values measured on the element. They narrow the range of the A-value to what they span, and never to less
-    than one place differs from the next.
+    uptakes: A-values measured on the element, by layer. They narrow the range of the A-value to what those of one layer
+    span, and never to less than one place differs from the next.
     """
     draws_water = any(isinstance(one.entry, Solid) and one.entry.a_value_kg_m2s05 for one in build_up.layers)
     names: list[InputName] = ["indoor moisture", "moisture-active share", "air leakage"]
@@ -118,9 +120,9 @@ def opening_inputs(build_up: BuildUp, rained: bool, uptakes: list[float] | None 
         low, high = INPUTS[name].low, INPUTS[name].high
         if name == "A-value" and any(one.a_value_kg_m2s05 is not None for one in build_up.layers):
             low, high = MEASURED_RANGE
-            if uptakes:
-                mean = together(uptakes)
-                low, high = min(low, min(uptakes) / mean), max(high, max(uptakes) / mean)
+            for found_there in (uptakes or {}).values():
+                mean = together(found_there)
+                low, high = min(low, min(found_there) / mean), max(high, max(found_there) / mean)
         least, most = INPUTS[name].least, INPUTS[name].most
         found.append(UncertainInput(name=name, low=round(max(low, least), 3), high=round(min(high, most), 3)))
     return found

@@ -122,11 +122,15 @@ class Opening(SimpleTestCase):
         self.assertEqual((found[0].low, found[0].high), MEASURED_RANGE)
 
     def test_readings_that_lie_far_apart_widen_it_again(self) -> None:
-        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True, [0.01, 0.04])
+        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.01, 0.04]})
         self.assertEqual((found[0].low, found[0].high), (0.5, 2.0))
 
+    def test_stone_and_joint_are_not_one_spread(self) -> None:
+        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.02, 0.02], "bed": [0.2, 0.2]})
+        self.assertEqual((found[0].low, found[0].high), MEASURED_RANGE)
+
     def test_readings_that_were_not_taken_do_not_narrow_the_librarys(self) -> None:
-        found = opening_inputs(wall(), True, [0.02, 0.02])
+        found = opening_inputs(wall(), True, {"stone": [0.02, 0.02]})
         self.assertEqual((found[0].low, found[0].high), (INPUTS["A-value"].low, INPUTS["A-value"].high))
 
     def test_a_roof_opens_with_air_and_its_membrane(self) -> None:
@@ -143,6 +147,6 @@ class Opening(SimpleTestCase):
     def test_what_opens_is_a_study_that_may_be_asked(self) -> None:
         for rained in (True, False):
             for build_up in (wall(), wall(a_value_kg_m2s05=0.001)):
-                found = opening_inputs(build_up, rained, [0.0001, 0.05])
+                found = opening_inputs(build_up, rained, {"stone": [0.0001, 0.05]})
                 with self.subTest(rained=rained):
                     self.assertEqual(StudySettings(inputs=found, plane="stone").inputs, found)

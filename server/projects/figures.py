@@ -300,7 +300,7 @@ def option_out(
     runs: list[Run],
     kept: Kept | None = None,
     queue: Waiting | None = None,
-    uptakes: list[float] | None = None,
+    uptakes: dict[str, list[float]] | None = None,
 ) -> OptionOut:
     """An option with figures and run state of what is shown: the draft when there is one."""
     from server.survey.figures import uptakes_of

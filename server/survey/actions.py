@@ -545,7 +545,7 @@ def take_uptake(user: User, project_id: int, uid: str) -> Element:
 
     try:
         layer, solid = uptake_layer(row.element, UptakeReading.model_validate(row.data).layer)
-        found = uptakes_of(row.element, layer.id)
+        found = uptakes_of(row.element).get(layer.id, [])
         a_value = float(f"{together(found):.4g}")
     except CoreError as error:
         raise Problem(422, "no_uptake", str(error), "Correct the reading.") from error
@@ -563,7 +563,7 @@ def take_uptake(user: User, project_id: int, uid: str) -> Element:
         project,
         user,
         "take uptake",
-        f"took A {uptake(a_value).metric} from {len(found)} readings for {solid.name} of “{row.element.name}”",
+        f"took A {uptake(a_value).metric} from {len(found)} reading{'' if len(found) == 1 else 's'} for {solid.name} of “{row.element.name}”",
     )
     project.save(update_fields=["changed_at"])
     return row.element

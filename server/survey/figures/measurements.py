@@ -80,18 +80,17 @@ def uptake_layer(element: Element | None, layer_id: str) -> tuple[BuildUpLayer, 
     return layer, entry
 
 
-def uptakes_of(element: Element, layer_id: str = "") -> list[float]:
-    """A-values measured on the element, of one layer or of all, where they can be read."""
-    found = []
+def uptakes_of(element: Element) -> dict[str, list[float]]:
+    """A-values measured on the element by the id of their layer, where they can be read."""
+    found: dict[str, list[float]] = {}
     for row in element.measurements.filter(kind=Measurement.UPTAKE):
         reading = UptakeReading.model_validate(row.data)
-        if layer_id and reading.layer != layer_id:
-            continue
         try:
             _, solid = uptake_layer(element, reading.layer)
-            found.append(measured_uptake(reading, solid.free_saturation_kg_m3).a_value_kg_m2s05)
+            measured = measured_uptake(reading, solid.free_saturation_kg_m3)
         except CoreError:
             continue  # its own row says why it is worth nothing
+        found.setdefault(reading.layer, []).append(measured.a_value_kg_m2s05)
     return found
 
 
