@@ -292,4 +292,4 @@ def _words(over: list[bool], low: float, high: float, decided: str, flat: bool) 
         return said(f"{counted} All draws come out alike: none of the inputs typed has an effect here.")
     if not decided:
         return said(f"{counted} No single input decides: nothing can be said of which matters most.")
-    return said(f"{counted} What decides most is {INPUTS[decided].words} ({decided}).")  # type: ignore[index]
+    return said(f"{counted} What decides most: {decided} ({INPUTS[decided].words}).")  # type: ignore[index]

@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 
 from core.case import Positive, Strict
 from core.errors import OutOfRange
-from core.say import Said, said
+from core.say import Said, said, uptake
 
 SIDEWAYS = 0.75  # γ of Haverkamp et al. 1994: how much a small wet disc feeds the stone beside it; 0.6 to 0.8
 MOST_A = 2.0  # kg/(m² √s): beyond what any stone or brick draws
@@ -80,7 +80,7 @@ def measured_uptake(reading: UptakeReading, free_saturation_kg_m3: float) -> Mea
     a_value = float(fit.x[0])
     if a_value > MOST_A:
         raise OutOfRange(
-            f"{a_value:.1f} kg/m²√s is more than any stone draws; check water, area and time, and the seal", "rows"
+            f"{uptake(a_value).metric} is more than any stone draws; check water, area and time, and the seal", "rows"
         )
     return MeasuredUptake(
         a_value, as_read, _notes(reading, drawn, [model(a_value, t) for t in times], as_read / a_value)

@@ -122,6 +122,7 @@ class Summaries(TestCase):
         said = summarise([{"A-value": v} for v in rising], [v > 0.55 for v in rising], rising)
         self.assertEqual((said.over, said.sound, said.decided_by), (4, 56, "A-value"))
         self.assertIn("draws from the ranges typed", said.words.metric)
+        self.assertIn("What decides most: A-value (water uptake of every capillary layer", said.words.metric)
         self.assertNotIn("such walls", said.words.metric)
         few = summarise([{"A-value": v} for v in rising[:10]], [False] * 10, rising[:10])
         self.assertIn("nothing can be said", few.words.metric)

@@ -73,7 +73,7 @@ const METRIC: Record<Quantity, Unit> = {
   degreeHours: times('kKh', 1, 1),
   sd: times('m', 2, 1),
   airHeat: times('Wh/(m³K)', 4, 1),
-  uptake: times('kg/m²√h', 1, 60),
+  uptake: times('kg/(m²√h)', 1, 60),
   plain: times('', 1, 1),
 }
 const IMPERIAL: Record<Quantity, Unit> = {
@@ -101,7 +101,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   degreeHours: times('k°Fh', 1, 1.8),
   sd: times('ft', 1, 3.28084),
   airHeat: times('Btu/(ft³°F)', 4, 0.0536782),
-  uptake: times('kg/m²√h', 1, 60),
+  uptake: times('kg/(m²√h)', 1, 60),
   plain: times('', 1, 1),
 }
 

@@ -3,7 +3,7 @@
 import { computed, onMounted } from 'vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import { useProject, type Material } from '@/shared/project'
-import { show } from '@/shared/units'
+import { bare, show, unitOf } from '@/shared/units'
 
 const project = useProject()
 const groups = computed(() => {
@@ -46,7 +46,7 @@ onMounted(() => project.loadLibrary())
               <th class="figure">density</th>
               <th class="figure">μ or sd</th>
               <th class="figure">w80</th>
-              <th class="figure">A, kg/m²√s</th>
+              <th class="figure">A, {{ unitOf('uptake').unit }}</th>
             </tr>
           </thead>
           <tbody>
@@ -66,7 +66,7 @@ onMounted(() => project.loadLibrary())
               <td class="figure">{{ m.density_kg_m3 ? show(m.density_kg_m3, 'moistureContent') : '–' }}</td>
               <td class="figure">{{ m.mu ?? sd(m) }}</td>
               <td class="figure">{{ m.w80_kg_m3 !== null ? show(m.w80_kg_m3, 'moistureContent', 1) : '–' }}</td>
-              <td class="figure">{{ m.a_value_kg_m2s05 ?? '–' }}</td>
+              <td class="figure">{{ m.a_value_kg_m2s05 ? bare(m.a_value_kg_m2s05, 'uptake', 2) : '–' }}</td>
             </tr>
           </tbody>
         </table>
