@@ -66,7 +66,7 @@ const saved = computed(() => {
       </p>
     </template>
     <p v-else-if="n.verdict && n.live === 'out of date'">
-      The layers or the survey changed since the years were run. Run them again, or take the edit back.
+      The layers, the survey or the climate changed since the years were run. Run them again, or take the edit back.
     </p>
     <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
     <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>

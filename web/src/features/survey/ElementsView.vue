@@ -126,6 +126,8 @@ async function follow(e: Element, field: string): Promise<void> {
 const saysArea = (e: Element): number | null =>
   e.corrected.includes('area_m2') && typeof e.derived.area_m2 === 'number' ? e.derived.area_m2 : null
 function adjoining(e: Element): string {
+  if (e.kind === 'floor' && e.adjoining === 'ground' && (e.perimeter_m || e.derived.perimeter_m))
+    return 'ground, by its size (ISO 13370)'
   return e.adjoining === 'outside'
     ? 'outside'
     : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.corrected.includes('factor_b') ? 'usual' : 'typed'}`

@@ -429,7 +429,7 @@ select {
   position: absolute;
   right: 0;
   max-width: 100%;
-  font-size: 12px;
+  font-size: 11px;
   line-height: 14px;
   white-space: nowrap;
   overflow: hidden;
