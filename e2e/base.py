@@ -170,7 +170,14 @@ class Walk(LiveServerTestCase):
         return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)  # type: ignore[no-any-return]
 
     def axe(self, screen: str) -> None:
-        """Nothing serious or critical on this screen."""
+        """Nothing serious or critical on this screen, once nothing fades in or out any more."""
+        self.until(
+            lambda: self.browser.execute_script(
+                "return !document.querySelector('[class*=-enter-active], [class*=-leave-active]')"
+                " && document.getAnimations().every(one => one.playState !== 'running')"
+            ),
+            f"{screen} at rest",
+        )
         self.browser.execute_script(AXE)
         result = self.browser.execute_async_script(
             "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(JSON.stringify(r.violations)))"
