@@ -387,8 +387,10 @@ def drowned(element: Element, as_found: BuildUp, options: list[OptionOut]) -> Dr
             if (run.result or {}).get("worst_month_rh", 1.0) < ENOUGH_RH
         ]
         enough = max(fine, default=None)
+    alike = len({o.run.verdict.state for o in options if o.role != Option.AS_FOUND and o.run.verdict}) <= 1
     words = said(
-        "Keep the rain out first: it holds this wall at the edge of saturation, and until then these options do not differ."
+        "Keep the rain out first: it holds this wall at the edge of saturation, and until then "
+        + ("these options do not differ." if alike else "every one of these options stands in wet stone.")
     )
     if enough is not None:
         share = f"{enough:g} of it" if enough > 0.0 else "none at all"

@@ -288,3 +288,34 @@ class DemoPages(TestCase):
                     case.assertLessEqual(len(self), most, [q["sql"][:90] for q in self.captured_queries])
 
         return Most(connection)
+
+
+class Drowned(TestCase):
+    """The sentence above the options claims no more than the verdicts do."""
+
+    def said(self, *states: str) -> str:
+        from types import SimpleNamespace as Of
+
+        from server.projects.figures import drowned
+
+        owner = person("owner")
+        project = Project.objects.create(owner=owner, name="Byre")
+        element = Element.objects.create(project=project, name="W", kind="wall", area_m2=10)
+        body = {"layers": [{"id": "a", "material": "sandstone_rubble", "thickness_mm": 500, "existing": True}]}
+        found = Option.objects.create(element=element, role=Option.AS_FOUND, name="As found", build_up=body)
+        roles = [Option.AS_FOUND, *[Option.UPGRADE] * len(states)]
+        options = [
+            Of(role=role, run=Of(state="current", verdict=Of(soaked=True, state=state)))
+            for role, state in zip(roles, ("over a limit", *states), strict=True)
+        ]
+        told = drowned(element, found.current, options)  # type: ignore[arg-type]
+        assert told is not None
+        return told.words.metric
+
+    def test_options_that_all_fail_do_not_differ(self) -> None:
+        self.assertIn("these options do not differ", self.said("over a limit", "over a limit"))
+
+    def test_options_that_differ_are_not_called_alike(self) -> None:
+        words = self.said("marginal", "over a limit")
+        self.assertNotIn("do not differ", words)
+        self.assertIn("stands in wet stone", words)
