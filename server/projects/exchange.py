@@ -373,8 +373,8 @@ def _read_zip(stream: IO[bytes]) -> bytes:
                     )
             with archive.open("project.json") as member:
                 return _read_limited(member, settings.LARGEST_PROJECT_JSON, "project.json")
-    # zipfile raises the last two for a compression it does not know and for a password
-    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
+    # RuntimeError: a password, or a compression that zipfile does not know
+    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError) as error:
         raise _refuse("The file is cut off or damaged; it cannot be unpacked.", "Export or copy it again.") from error
 
 
