@@ -16,7 +16,7 @@ air, rain that gets in. A flow of air through the whole build-up carries heat an
 
 One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. Any part in a file
 of its own would leave an old kernel in use after it changes, and a wrong number is the worst fault here. Within it,
-`advance` is the loop over time; the state of a node, what drains, the linear solve and Newton's step are functions.
+`advance` is the loop over time; state, fluxes, drainage, the linear solve and the step of Newton are functions.
 """
 
 from __future__ import annotations
@@ -221,6 +221,109 @@ def _upstream(peclet):
     if peclet < -30.0:
         return -1.0 / peclet
     return 1.0 / (1.0 - np.exp(-peclet)) - 1.0 / peclet
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _between_nodes(A, B, length, v_i, v_j, t_i, t_j, freezes):
+    """Fluxes inside a material from a node with state A to the next one with state B.
+
+    Vapour gv, liquid gl and heat q, each with its derivatives by z and T of both nodes; then the conductances of vapour
+    and heat, which the draught's upstream weight asks for.
+    """
+    inv = 1.0 / length
+    d = 0.5 * (A[5] + B[5]) * inv
+    drop = A[14] - B[14]
+    gv = d * drop
+    gv_zi = 0.5 * A[6] * inv * drop + d * A[15]
+    gv_ti = 0.5 * A[7] * inv * drop + d * A[16]
+    gv_zj = 0.5 * B[6] * inv * drop - d * B[15]
+    gv_tj = 0.5 * B[7] * inv * drop - d * B[16]
+    gl = (A[3] - B[3]) * inv
+    gl_zi = A[4] * inv
+    gl_zj = -B[4] * inv
+    gl_ti = 0.0
+    gl_tj = 0.0
+    # A half cell conducts, and is blocked by ice, as its cell: a face alone has no thickness.
+    part_i = 0.0 if v_i == 0.0 else (1.0 if v_j == 0.0 else 0.5)
+    part_j = 1.0 - part_i
+    if freezes and gl != 0.0:
+        open_i, open_iz, open_it = A[21], A[22], A[23]
+        open_j, open_jz, open_jt = B[21], B[22], B[23]
+        if part_i == 0.0:
+            open_i, open_iz, open_it = 1.0, 0.0, 0.0
+        elif part_j == 0.0:
+            open_j, open_jz, open_jt = 1.0, 0.0, 0.0
+        both = open_i * open_j
+        gl_ti = gl * open_it * open_j
+        gl_tj = gl * open_i * open_jt
+        gl_zi = gl_zi * both + gl * open_iz * open_j
+        gl_zj = gl_zj * both + gl * open_i * open_jz
+        gl *= both
+    lam = (part_i * A[8] + part_j * B[8]) * inv
+    dT = t_i - t_j
+    q = lam * dT
+    q_zi = part_i * A[9] * inv * dT
+    q_zj = part_j * B[9] * inv * dT
+    q_ti = part_i * A[10] * inv * dT + lam
+    q_tj = part_j * B[10] * inv * dT - lam
+    return gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of, liquid, membranes):
+    """The same across a membrane, a foil or a contact: sd [m] as given or by RH, heat m²K/W, liquid Pa m² s/kg (0: none)."""
+    da = 0.5 * (A[17] + B[17])
+    slope_i = 0.0
+    slope_j = 0.0
+    if table >= 0:
+        if rh_of == 0:
+            phi = 0.5 * (A[11] + B[11])
+        elif rh_of == 1:
+            phi = A[11]
+        else:
+            phi = B[11]
+        xp = min(phi, 1.0) * PHI_COUNT
+        ip = min(int(xp), PHI_COUNT - 1)
+        sd, slope = _cubic(membranes[table, ip], 0, xp - ip)
+        slope *= PHI_COUNT
+        if phi >= 1.0:
+            slope = 0.0
+        if rh_of == 0:
+            slope_i = 0.5 * slope
+            slope_j = 0.5 * slope
+        elif rh_of == 1:
+            slope_i = slope
+        else:
+            slope_j = slope
+    else:
+        sd = resistance
+    g = da / sd
+    drop = A[14] - B[14]
+    gv = g * drop
+    gv_zi = g * A[15] - gv / sd * slope_i * A[12]
+    gv_ti = g * A[16] - gv / sd * slope_i * A[13]
+    gv_zj = -g * B[15] - gv / sd * slope_j * B[12]
+    gv_tj = -g * B[16] - gv / sd * slope_j * B[13]
+    d = g
+    lam = 1.0 / heat
+    gl = 0.0
+    gl_zi = 0.0
+    gl_zj = 0.0
+    gl_ti = 0.0
+    gl_tj = 0.0
+    if liquid > 0.0:
+        ei = np.exp(z_i)
+        ej = np.exp(z_j)
+        gl = 0.5 * PA * ((ej - 1.0 / ej) - (ei - 1.0 / ei)) / liquid
+        gl_zi = -0.5 * PA * (ei + 1.0 / ei) / liquid
+        gl_zj = 0.5 * PA * (ej + 1.0 / ej) / liquid
+    u = 1.0 / heat
+    q = u * (t_i - t_j)
+    q_zi = 0.0
+    q_zj = 0.0
+    q_ti = u
+    q_tj = -u
+    return gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
@@ -485,95 +588,58 @@ def advance(
                     A = right[i]
                     B = left[j]
                     if edge_kind[i] == 0:
-                        inv = 1.0 / edge_length[i]
-                        d = 0.5 * (A[5] + B[5]) * inv
-                        drop = A[14] - B[14]
-                        gv = d * drop
-                        gv_zi = 0.5 * A[6] * inv * drop + d * A[15]
-                        gv_ti = 0.5 * A[7] * inv * drop + d * A[16]
-                        gv_zj = 0.5 * B[6] * inv * drop - d * B[15]
-                        gv_tj = 0.5 * B[7] * inv * drop - d * B[16]
-                        gl = (A[3] - B[3]) * inv
-                        gl_zi = A[4] * inv
-                        gl_zj = -B[4] * inv
-                        gl_ti = 0.0
-                        gl_tj = 0.0
-                        # A half cell conducts, and is blocked by ice, as its cell: a face alone has no thickness.
-                        part_i = 0.0 if volume[i] == 0.0 else (1.0 if volume[j] == 0.0 else 0.5)
-                        part_j = 1.0 - part_i
-                        if freezes and gl != 0.0:
-                            open_i, open_iz, open_it = A[21], A[22], A[23]
-                            open_j, open_jz, open_jt = B[21], B[22], B[23]
-                            if part_i == 0.0:
-                                open_i, open_iz, open_it = 1.0, 0.0, 0.0
-                            elif part_j == 0.0:
-                                open_j, open_jz, open_jt = 1.0, 0.0, 0.0
-                            both = open_i * open_j
-                            gl_ti = gl * open_it * open_j
-                            gl_tj = gl * open_i * open_jt
-                            gl_zi = gl_zi * both + gl * open_iz * open_j
-                            gl_zj = gl_zj * both + gl * open_i * open_jz
-                            gl *= both
-                        lam = (part_i * A[8] + part_j * B[8]) * inv
-                        dT = T[i] - T[j]
-                        q = lam * dT
-                        q_zi = part_i * A[9] * inv * dT
-                        q_zj = part_j * B[9] * inv * dT
-                        q_ti = part_i * A[10] * inv * dT + lam
-                        q_tj = part_j * B[10] * inv * dT - lam
+                        (
+                            gv,
+                            gv_zi,
+                            gv_ti,
+                            gv_zj,
+                            gv_tj,
+                            gl,
+                            gl_zi,
+                            gl_ti,
+                            gl_zj,
+                            gl_tj,
+                            q,
+                            q_zi,
+                            q_ti,
+                            q_zj,
+                            q_tj,
+                            d,
+                            lam,
+                        ) = _between_nodes(A, B, edge_length[i], volume[i], volume[j], T[i], T[j], freezes)
                     else:
-                        da = 0.5 * (A[17] + B[17])
-                        slope_i = 0.0
-                        slope_j = 0.0
-                        table = edge_table[i]
-                        if table >= 0:
-                            if edge_rh_of[i] == 0:
-                                phi = 0.5 * (A[11] + B[11])
-                            elif edge_rh_of[i] == 1:
-                                phi = A[11]
-                            else:
-                                phi = B[11]
-                            xp = min(phi, 1.0) * PHI_COUNT
-                            ip = min(int(xp), PHI_COUNT - 1)
-                            sd, slope = _cubic(membranes[table, ip], 0, xp - ip)
-                            slope *= PHI_COUNT
-                            if phi >= 1.0:
-                                slope = 0.0
-                            if edge_rh_of[i] == 0:
-                                slope_i = 0.5 * slope
-                                slope_j = 0.5 * slope
-                            elif edge_rh_of[i] == 1:
-                                slope_i = slope
-                            else:
-                                slope_j = slope
-                        else:
-                            sd = edge_sd[i]
-                        g = da / sd
-                        drop = A[14] - B[14]
-                        gv = g * drop
-                        gv_zi = g * A[15] - gv / sd * slope_i * A[12]
-                        gv_ti = g * A[16] - gv / sd * slope_i * A[13]
-                        gv_zj = -g * B[15] - gv / sd * slope_j * B[12]
-                        gv_tj = -g * B[16] - gv / sd * slope_j * B[13]
-                        d = g
-                        lam = 1.0 / edge_heat[i]
-                        gl = 0.0
-                        gl_zi = 0.0
-                        gl_zj = 0.0
-                        gl_ti = 0.0
-                        gl_tj = 0.0
-                        if edge_liquid[i] > 0.0:
-                            ei = np.exp(z[i])
-                            ej = np.exp(z[j])
-                            gl = 0.5 * PA * ((ej - 1.0 / ej) - (ei - 1.0 / ei)) / edge_liquid[i]
-                            gl_zi = -0.5 * PA * (ei + 1.0 / ei) / edge_liquid[i]
-                            gl_zj = 0.5 * PA * (ej + 1.0 / ej) / edge_liquid[i]
-                        u = 1.0 / edge_heat[i]
-                        q = u * (T[i] - T[j])
-                        q_zi = 0.0
-                        q_zj = 0.0
-                        q_ti = u
-                        q_tj = -u
+                        (
+                            gv,
+                            gv_zi,
+                            gv_ti,
+                            gv_zj,
+                            gv_tj,
+                            gl,
+                            gl_zi,
+                            gl_ti,
+                            gl_zj,
+                            gl_tj,
+                            q,
+                            q_zi,
+                            q_ti,
+                            q_zj,
+                            q_tj,
+                            d,
+                            lam,
+                        ) = _through_resistance(
+                            A,
+                            B,
+                            z[i],
+                            z[j],
+                            T[i],
+                            T[j],
+                            edge_heat[i],
+                            edge_sd[i],
+                            edge_table[i],
+                            edge_rh_of[i],
+                            edge_liquid[i],
+                            membranes,
+                        )
                     if flow != 0.0:
                         weight = _upstream(AIR_HEAT * flow / lam)
                         q += AIR_HEAT * flow * (weight * (T[i] - ZERO) + (1.0 - weight) * (T[j] - ZERO))
