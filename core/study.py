@@ -99,7 +99,7 @@ class StudySettings(Strict):
 MEASURED_RANGE = (0.7, 1.4)  # × what was measured at one place; the next stone differs by as much
 
 
-def opening_inputs(
+def first_inputs(
     build_up: BuildUp, rained: bool, uptakes: dict[str, list[float]] | None = None
 ) -> list[UncertainInput]:
     """What is asked first: uptake and rain on a face that is rained on, air, membranes and leaks elsewhere.

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import OutOfRange
 from core.measure.uptake import SIDEWAYS, UptakeReading, measured_uptake, together
-from core.study import INPUTS, MEASURED_RANGE, StudySettings, opening_inputs
+from core.study import INPUTS, MEASURED_RANGE, StudySettings, first_inputs
 
 W_F = 200.0
 TUBE, PAD = 5.7, 500.0
@@ -113,24 +113,24 @@ class Opening(SimpleTestCase):
     """What *How sure* asks first."""
 
     def test_a_rained_stone_wall_opens_with_uptake_and_rain(self) -> None:
-        found = opening_inputs(wall(), True)
+        found = first_inputs(wall(), True)
         self.assertEqual([one.name for one in found][:2], ["A-value", "rain exposure"])
         self.assertEqual((found[0].low, found[0].high), (INPUTS["A-value"].low, INPUTS["A-value"].high))
 
     def test_a_measured_uptake_narrows_its_range(self) -> None:
-        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True)
+        found = first_inputs(wall(a_value_kg_m2s05=0.02), True)
         self.assertEqual((found[0].low, found[0].high), MEASURED_RANGE)
 
     def test_readings_that_lie_far_apart_widen_it_again(self) -> None:
-        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.01, 0.04]})
+        found = first_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.01, 0.04]})
         self.assertEqual((found[0].low, found[0].high), (0.5, 2.0))
 
     def test_stone_and_joint_are_not_one_spread(self) -> None:
-        found = opening_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.02, 0.02], "bed": [0.2, 0.2]})
+        found = first_inputs(wall(a_value_kg_m2s05=0.02), True, {"stone": [0.02, 0.02], "bed": [0.2, 0.2]})
         self.assertEqual((found[0].low, found[0].high), MEASURED_RANGE)
 
     def test_readings_that_were_not_taken_do_not_narrow_the_librarys(self) -> None:
-        found = opening_inputs(wall(), True, {"stone": [0.02, 0.02]})
+        found = first_inputs(wall(), True, {"stone": [0.02, 0.02]})
         self.assertEqual((found[0].low, found[0].high), (INPUTS["A-value"].low, INPUTS["A-value"].high))
 
     def test_a_roof_opens_with_air_and_its_membrane(self) -> None:
@@ -141,12 +141,12 @@ class Opening(SimpleTestCase):
                 BuildUpLayer(id="sheet", material="membrane_tight"),
             ]
         )
-        names = [one.name for one in opening_inputs(roof, False)]
+        names = [one.name for one in first_inputs(roof, False)]
         self.assertEqual(names, ["indoor moisture", "moisture-active share", "air leakage", "membrane"])
 
     def test_what_opens_is_a_study_that_may_be_asked(self) -> None:
         for rained in (True, False):
             for build_up in (wall(), wall(a_value_kg_m2s05=0.001)):
-                found = opening_inputs(build_up, rained, {"stone": [0.0001, 0.05]})
+                found = first_inputs(build_up, rained, {"stone": [0.0001, 0.05]})
                 with self.subTest(rained=rained):
                     self.assertEqual(StudySettings(inputs=found, plane="stone").inputs, found)

@@ -31,7 +31,7 @@ from core.moisture.transient.outcome import SOLVER
 from core.preview import preview
 from core.say import Said, heat_of_air, join, length, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
-from core.study import opening_inputs
+from core.study import first_inputs
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.iso13370 import slab_transmittance
 from server.projects.models import Element, Option, Project
@@ -334,7 +334,7 @@ def option_out(
             queue or Waiting(),
         ),
         tests=tests,
-        study=opening_inputs(
+        study=first_inputs(
             shown,
             element.kind == "wall" and element.adjoining == "outside",
             uptakes_of(element) if uptakes is None else uptakes,
