@@ -8,6 +8,7 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { bare, isImperial, show, unitOf, said } from '@/shared/units'
+import ReadingButtons from './ReadingButtons.vue'
 import SurveyHead from './SurveyHead.vue'
 import UptakeFields from './UptakeFields.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
@@ -162,19 +163,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
                 </template>
               </td>
               <td class="figure">{{ m.computed_u_w_m2k ? show(m.computed_u_w_m2k, 'transmittance') : '–' }}</td>
-              <td class="figure">
-                <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
-                  edit
-                </button>
-                <button
-                  type="button"
-                  class="plain"
-                  :aria-label="`Remove the reading at ${m.place}`"
-                  @click="remove(m.uid)"
-                >
-                  remove
-                </button>
-              </td>
+              <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
             </tr>
             <tr v-if="nothing(m)">
               <td colspan="6" class="why over">{{ m.estimated_u!.worth_nothing.map(said).join('; ') }}.</td>
@@ -216,19 +205,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
               <template v-else>{{ m.refused }}</template>
             </td>
             <td class="soft">{{ m.corrected?.notes.join('; ') }}</td>
-            <td class="figure">
-              <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
-                edit
-              </button>
-              <button
-                type="button"
-                class="plain"
-                :aria-label="`Remove the reading at ${m.place}`"
-                @click="remove(m.uid)"
-              >
-                remove
-              </button>
-            </td>
+            <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
           </tr>
         </tbody>
       </table>
@@ -270,22 +247,11 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
                 <span v-else class="over">{{ m.refused }}</span>
               </td>
               <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
-              <td class="figure">
+              <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)">
                 <button v-if="m.measured" type="button" class="plain" @click="takeUptake(m.uid)">
                   take it into the runs
                 </button>
-                <button type="button" class="plain" :aria-label="`Edit the reading at ${m.place}`" @click="edit(m)">
-                  edit
-                </button>
-                <button
-                  type="button"
-                  class="plain"
-                  :aria-label="`Remove the reading at ${m.place}`"
-                  @click="remove(m.uid)"
-                >
-                  remove
-                </button>
-              </td>
+              </ReadingButtons>
             </tr>
             <tr v-if="m.measured?.notes.length">
               <td colspan="7" class="why soft">{{ m.measured.notes.map(said).join('; ') }}.</td>

@@ -1,0 +1,15 @@
+<script setup lang="ts">
+/** Edit and remove of one reading in its table; what else can be done with it stands before them. */
+defineProps<{ place: string }>()
+const emit = defineEmits<{ edit: []; remove: [] }>()
+</script>
+
+<template>
+  <td class="figure">
+    <slot />
+    <button type="button" class="plain" :aria-label="`Edit the reading at ${place}`" @click="emit('edit')">edit</button>
+    <button type="button" class="plain" :aria-label="`Remove the reading at ${place}`" @click="emit('remove')">
+      remove
+    </button>
+  </td>
+</template>
