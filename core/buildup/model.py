@@ -197,7 +197,7 @@ def bears(layer: BuildUpLayer) -> bool:
     return entry.timber is not None and layer.thickness >= SHEATHING_M
 
 
-def _wooden(layer: BuildUpLayer) -> bool:
+def is_wooden(layer: BuildUpLayer) -> bool:
     """Whether a layer is wood, or has members in it."""
     return layer.framing is not None or (isinstance(layer.entry, Solid) and layer.entry.timber is not None)
 
@@ -282,7 +282,7 @@ class BuildUp(Strict):
         layer = self.layers[index]
         outermost = not any(isinstance(other.entry, Solid) for other in self.layers[:index])
         thin = outermost and layer.entry.group == "masonry" and layer.thickness <= LEAF_M
-        return thin and any(_wooden(behind) for behind in self.layers[index + 1 :])
+        return thin and any(is_wooden(behind) for behind in self.layers[index + 1 :])
 
     @property
     def masonry(self) -> int | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from core.buildup.model import LOAD_BEARING_M, BuildUp, BuildUpLayer, is_insulation
+from core.buildup.model import LOAD_BEARING_M, BuildUp, BuildUpLayer, is_insulation, is_wooden
 from core.materials.library import AirLayer, Sheet, Solid
 
 Face = Literal["outer", "inner"]
@@ -40,17 +40,13 @@ def _is_cladding(layers: list[BuildUpLayer], index: int) -> bool:
     return bare and layers[index].framing is None and layers[index].thickness < LOAD_BEARING_M
 
 
-def _carries(layer: BuildUpLayer) -> bool:
-    """A wooden board or a frame."""
-    return layer.framing is not None or (isinstance(layer.entry, Solid) and layer.entry.timber is not None)
-
-
 def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
     """The plane of an element, found in what is there, and the same material plane in every option.
 
     In solid masonry the inner face of the structure, where linings, joist ends and plates sit. Else the outermost
     wood-based or moisture-sensitive layer inboard of the outermost drained or vented gap, at its cold face; cladding is
-    passed over where boards or a frame stand behind it; a layer that is itself the weathered face, at its inner one. None where nothing there could rot, mould or freeze.
+    passed over where boards or a frame stand behind it; a layer that is itself the weathered face, at its inner one. None
+    where nothing there could rot, mould or freeze.
     """
     if not as_found.is_stated:
         return None
@@ -72,7 +68,7 @@ def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
         if not _sensitive(layer):
             continue
         outermost = not any(isinstance(other.entry, Solid | AirLayer) for other in layers[:index])
-        if _is_cladding(layers, index) and any(_carries(other) for other in layers[index + 1 :]):
+        if _is_cladding(layers, index) and any(is_wooden(other) for other in layers[index + 1 :]):
             continue  # boards that shed the weather are renewed; what stands behind them is what rots unseen
         face: Face = "inner" if outermost and layer.framing is None else "outer"
         because = (

@@ -133,7 +133,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
     rained = taken > RAINED_KG_M2
     wet_source = "soil" if outside.type == "ground" else "rain"
     air_source = {"ground": "soil", "unheated": "air of the unheated space"}.get(outside.type, "outside air")
-    behind_a_gap = any(outcome.entry_faces[cavity.layer][1] <= first for cavity in outcome.case.air.cavities)
+    behind_a_gap = any(node <= first for node in _ports(outcome, "cavity"))
     if first > 0:
         edge = fluxes.across(first - 1, records)
         wet, damp = gain(edge.liquid), gain(edge.vapour)
@@ -155,7 +155,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
         ("air leak", "room air through leaks"),
         ("rain leak", "rain that leaks in"),
     ):
-        if _port_within(outcome, kind, first, last):
+        if any(first <= node <= last for node in _ports(outcome, kind)):
             add(source, gain(outcome.gained[records, GAINS.index(kind)]))
     rows = [Arriving(source=source, kg_m2=kilograms) for source, kilograms in found.items()]
     return sorted(rows, key=lambda row: -row.kg_m2)
@@ -170,20 +170,18 @@ def _supplied(outcome: Outcome, end: int, beyond: Callable[[int], bool], gain: C
     """Water that one side took in over the settled year [kg/m²]: at its end, and from gaps and leaks that open into it."""
     records = outcome.last_pass
     found = gain(outcome.flux[records, end, 2]) + gain(outcome.flux[records, end, 3])
-    air = outcome.case.air
-    opened = {
-        "cavity": [outcome.entry_faces[cavity.layer][1] for cavity in air.cavities],
-        "air leak": [outcome.entry_faces[leak.after_layer][1] for leak in air.leaks],
-        "rain leak": [outcome.entry_faces[leak.after_layer][1] for leak in air.rain_leaks],
-    }
-    for kind, nodes in opened.items():
-        if any(beyond(node) for node in nodes):
+    for kind in ("cavity", "air leak", "rain leak"):
+        if any(beyond(node) for node in _ports(outcome, kind)):
             found += gain(outcome.gained[records, GAINS.index(kind)])
     return found
 
 
-def _port_within(outcome: Outcome, kind: str, first: int, last: int) -> bool:
-    """Whether a leak of this kind sets its water free at the nodes looked at."""
+def _ports(outcome: Outcome, kind: str) -> list[int]:
+    """Nodes at which cavities, leaks of air or leaks of rain open into the wall."""
     air = outcome.case.air
-    leaks = air.leaks if kind == "air leak" else air.rain_leaks
-    return any(first <= outcome.entry_faces[leak.after_layer][1] <= last for leak in leaks)
+    opened = {
+        "cavity": [cavity.layer for cavity in air.cavities],
+        "air leak": [leak.after_layer for leak in air.leaks],
+        "rain leak": [leak.after_layer for leak in air.rain_leaks],
+    }[kind]
+    return [outcome.entry_faces[entry][1] for entry in opened]
