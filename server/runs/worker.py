@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import errno
 import os
-import shutil
+import tempfile
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -127,7 +129,7 @@ def _compute(run: Run) -> float:
     if not (folder / "outcome.json").exists():
         begins = 0.5 if found is not None else 0.0
         report = lambda share, what: watch.progress(begins + (1.0 - begins) * share, what)  # noqa: E731
-        _keep(simulate(model.case, report, watch.cancelled), folder)
+        keep_outcome(simulate(model.case, report, watch.cancelled), folder)
     outcome = Outcome.load(folder)
     Findings.keep(wanted.key, find_all(model, outcome))
     return outcome.seconds
@@ -143,7 +145,7 @@ def _outcome_of(model: Model, key: str, watch: _Watch, share: float) -> Outcome:
     folder = folder_of(key)
     if not (folder / "outcome.json").exists():
         tell = lambda part, what: watch.progress(share * part, f"as found first: {what}")  # noqa: E731
-        _keep(simulate(model.case, tell, watch.cancelled), folder)
+        keep_outcome(simulate(model.case, tell, watch.cancelled), folder)
     outcome = Outcome.load(folder)
     if not Findings.objects.filter(key=key, found_with=FOUND_WITH).exists():
         Findings.keep(key, find_all(model, outcome))
@@ -160,11 +162,21 @@ def _found_start(run: Run, watch: _Watch) -> StartState:
     return start_from(wanted.model, _outcome_of(wanted.model, wanted.key, watch, share=0.3))
 
 
-def _keep(outcome: Outcome, folder: Path) -> None:
-    """Written beside and then renamed, so that there is all of it or nothing."""
-    temporary = Path(f"{folder}.{os.getpid()}.tmp")
-    shutil.rmtree(temporary, ignore_errors=True)
-    outcome.save(temporary)
-    shutil.rmtree(folder, ignore_errors=True)
+def keep_outcome(outcome: Outcome, folder: Path) -> None:
+    """Written beside and then renamed, so that there is all of it or nothing.
+
+    Two workers may have computed the same case at once; what they found is the same, and whoever comes first stays.
+    """
     folder.parent.mkdir(parents=True, exist_ok=True)
-    temporary.replace(folder)
+    with tempfile.TemporaryDirectory(prefix=f"{folder.name}.", suffix=".tmp", dir=folder.parent) as beside:
+        written = Path(beside) / "outcome"
+        outcome.save(written)
+        while not (folder / "outcome.json").exists():
+            try:
+                written.rename(folder)
+            except OSError as error:
+                if error.errno not in (errno.ENOTEMPTY, errno.EEXIST):
+                    raise
+                if not (folder / "outcome.json").exists():  # half a result: out of the way, unless another moved it
+                    with suppress(FileNotFoundError):
+                        folder.rename(Path(tempfile.mkdtemp(dir=beside)) / "half")
