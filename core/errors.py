@@ -29,6 +29,12 @@ class CaseRefused(CoreError):
     code = "case_refused"
 
 
+class ClimateGone(CaseRefused):
+    """The hours of a climate that was imported are not there any more."""
+
+    code = "climate_gone"
+
+
 class NotAvailableYet(CaseRefused):
     """Valid in a case, but this version does not compute it: refused, never ignored."""
 

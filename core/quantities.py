@@ -18,9 +18,19 @@ def _registry() -> Any:
     return pint.UnitRegistry(cache_folder=None)
 
 
-_NUMBER = re.compile(r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))(?:\s+(\d+)\s*/\s*(\d+))?\s*(.*?)\s*$")
-_LENGTH_WORDS = {'"': "inch", "″": "inch", "in": "inch", "'": "foot", "′": "foot"}
-_R_VALUE = re.compile(r"^\s*[rR]\s*-?\s*(\d+(?:[.,]\d*)?)\s*$")
+_NUMBER = re.compile(r"^\s*([+-]?(?:\d{1,9}(?:[.,]\d{0,9})?|[.,]\d{1,9}))(?:\s+(\d{1,3})\s*/\s*(\d{1,3}))?\s*(.*?)\s*$")
+# Only these words reach the unit library, which would reckon out whatever stands there (“9**9**9” for minutes).
+_LENGTH_WORDS = {
+    "mm": "millimetre", "millimetre": "millimetre", "millimetres": "millimetre", "millimeter": "millimetre",
+    "millimeters": "millimetre", "cm": "centimetre", "centimetre": "centimetre", "centimetres": "centimetre",
+    "centimeter": "centimetre", "centimeters": "centimetre", "dm": "decimetre", "m": "metre", "metre": "metre",
+    "metres": "metre", "meter": "metre", "meters": "metre", '"': "inch", "″": "inch", "”": "inch", "in": "inch",
+    "in.": "inch", "inch": "inch", "inches": "inch", "'": "foot", "′": "foot", "’": "foot", "ft": "foot",
+    "ft.": "foot", "foot": "foot", "feet": "foot", "mil": "thou", "mils": "thou", "thou": "thou",
+    "µm": "micrometre", "μm": "micrometre", "um": "micrometre", "micron": "micrometre", "microns": "micrometre",
+}  # fmt: skip
+LONGEST_TEXT = 40
+_R_VALUE = re.compile(r"^\s*[rR]\s*-?\s*(\d{1,4}(?:[.,]\d{0,6})?)\s*$")
 
 
 def parse_length(text: str, default_unit: str = "mm") -> float:
@@ -29,21 +39,19 @@ def parse_length(text: str, default_unit: str = "mm") -> float:
     default_unit: the unit of a bare number, "mm" or "in".
     Raises OutOfRange with what to type when it is not a length, not above 0, or above 3 m.
     """
-    match = _NUMBER.match(text)
+    shown = text.strip()[:LONGEST_TEXT]
+    match = _NUMBER.match(text) if len(text) <= LONGEST_TEXT else None
     if match is None:
-        raise OutOfRange(f"“{text.strip()}” is not a thickness; type for example 80, 80 mm or 3 in")
+        raise OutOfRange(f"“{shown}” is not a thickness; type for example 80, 80 mm or 3 in")
     number = float(match.group(1).replace(",", "."))
     if match.group(2):
         if int(match.group(3)) == 0:
-            raise OutOfRange(f"“{text.strip()}” has a fraction with 0 below the line")
+            raise OutOfRange(f"“{shown}” has a fraction with 0 below the line")
         number += int(match.group(2)) / int(match.group(3))
-    unit = match.group(4) or default_unit
-    unit = _LENGTH_WORDS.get(unit, unit)
-    try:
-        metres = float(_registry().Quantity(number, unit).to("metre").magnitude)
-    except Exception as error:  # pint raises several unrelated types for an unknown or wrong unit
-        raise OutOfRange(f"“{match.group(4)}” is not a unit of length; use mm, cm, m or in") from error
-    return check_thickness(metres)
+    unit = _LENGTH_WORDS.get((match.group(4) or default_unit).lower())
+    if unit is None:
+        raise OutOfRange(f"“{match.group(4)}” is not a unit of length; use mm, cm, m or in")
+    return check_thickness(float(_registry().Quantity(number, unit).to("metre").magnitude))
 
 
 def check_thickness(metres: float) -> float:

@@ -7,6 +7,7 @@ from ninja.security import django_auth
 
 from server import problems
 from server.accounts.api import router as accounts
+from server.exchange.api import router as exchange
 from server.projects.api import router as projects
 from server.runs.api import router as runs
 from server.runs.batch_api import router as batches
@@ -16,6 +17,7 @@ from server.survey.api import router as survey
 api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None)
 problems.install(api)
 api.add_router("", accounts)
+api.add_router("", exchange)
 api.add_router("", projects)
 api.add_router("", runs)
 api.add_router("", batches)

@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
+import errno
+import logging
 from typing import Any
 
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import ValidationError as ModelError
 
 from core.case import describe_problems
 from core.errors import CoreError
+
+log = logging.getLogger(__name__)
+# A refusal names what is wrong; it never sends back what was sent.
+LONGEST_MESSAGE, LONGEST_WORDS = 1000, 300
+NO_ROOM = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
 
 
 class Problem(Exception):
@@ -21,10 +30,42 @@ class Problem(Exception):
         super().__init__(message)
 
 
+def _cut(text: str, most: int) -> str:
+    """At most so many characters, and none that cannot be sent."""
+    text = text.encode("utf-8", "replace").decode()
+    return text if len(text) <= most else f"{text[: most - 1]}…"
+
+
 def respond(status: int, code: str, message: str, remedy: str = "", **extra: Any) -> HttpResponse:
     """The response of a problem."""
-    body = {"code": code, "message": message, "remedy": remedy, **extra}
+    more = {key: _cut(value, LONGEST_WORDS) if isinstance(value, str) else value for key, value in extra.items()}
+    body = {"code": code, "message": _cut(message, LONGEST_MESSAGE), "remedy": _cut(remedy, LONGEST_WORDS), **more}
     return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+def of_the_machine(error: BaseException) -> Problem | None:
+    """What a full disk, read-only data or a busy database say to people; None for anything else."""
+    words = str(error).lower()
+    database = isinstance(error, OperationalError)
+    if (isinstance(error, OSError) and error.errno in NO_ROOM) or (database and "full" in words):
+        return Problem(
+            507,
+            "no_room",
+            "The disk of the server is full; this was not kept.",
+            "Everything kept before is there. Tell whoever runs the server, and try again.",
+        )
+    if (isinstance(error, OSError) and error.errno in (errno.EROFS, errno.EACCES, errno.EPERM)) or (
+        database and ("readonly" in words or "unable to open" in words)
+    ):
+        return Problem(
+            503,
+            "read_only",
+            "The data of the server cannot be written at present; this was not kept.",
+            "Everything kept before is there. Tell whoever runs the server, and try again.",
+        )
+    if database and "locked" in words:
+        return Problem(503, "busy", "The server is busy with something large.", "Try again in a moment.")
+    return None
 
 
 def install(api: NinjaAPI) -> None:
@@ -47,7 +88,7 @@ def install(api: NinjaAPI) -> None:
         lines = []
         for each in error.errors[:12]:
             place = ".".join(str(part) for part in each["loc"][2:]) or ".".join(str(part) for part in each["loc"])
-            lines.append(f"{place}: {str(each['msg']).removeprefix('Value error, ')}")
+            lines.append(f"{_cut(place, 80)}: {_cut(str(each['msg']).removeprefix('Value error, '), LONGEST_WORDS)}")
         return respond(422, "invalid", "\n".join(lines), "Correct the value named and try again.")
 
     @api.exception_handler(Http404)
@@ -57,3 +98,24 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(AuthenticationError)
     def _stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
         return respond(401, "signed_out", "You are not signed in.", "Sign in; what you typed is kept in this window.")
+
+    @api.exception_handler(HttpError)
+    def _unreadable(request: HttpRequest, error: HttpError) -> HttpResponse:
+        if error.status_code == 403:
+            return respond(403, "stale_page", "This page was opened before the last sign-in.", "Load the page anew.")
+        return respond(error.status_code, "bad_request", "The request could not be read.", "Load the page anew.")
+
+    @api.exception_handler(Exception)
+    def _anything(request: HttpRequest, error: Exception) -> HttpResponse:
+        if isinstance(error, RequestDataTooBig):
+            return respond(413, "too_large", "This is too large; it was not read.", "Send something smaller.")
+        if isinstance(error, SuspiciousOperation):
+            return respond(400, "bad_request", "The request could not be read.", "Load the page anew and try again.")
+        known = of_the_machine(error)
+        if known is not None:
+            log.warning("%s %s: %s", request.method, request.path, error)
+            return respond(known.status, known.code, known.message, known.remedy)
+        log.exception("%s %s", request.method, request.path)
+        return respond(
+            500, "fault", "The program failed at this; it is written in its log.", "What was kept before is as it was."
+        )

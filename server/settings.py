@@ -2,11 +2,15 @@
 
 import os
 import secrets
+from contextlib import suppress
+from datetime import timedelta
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
+with suppress(OSError):  # somebody else's folder, or read-only: said when something is to be written
+    DATA.chmod(0o700)
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
 CLIMATES = Path(os.environ.setdefault("WENDRICK_CLIMATES", str(DATA / "climates")))
@@ -18,9 +22,11 @@ def _secret() -> str:
     if "WENDRICK_SECRET_KEY" in os.environ:
         return os.environ["WENDRICK_SECRET_KEY"]
     path = DATA / "secret_key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
+    if not path.exists() or not path.read_text().strip():  # a disk that was full left an empty one
+        made = path.with_suffix(f".{os.getpid()}.tmp")
+        made.touch(mode=0o600)
+        made.write_text(secrets.token_urlsafe(50))
+        made.replace(path)
     return path.read_text()
 
 
@@ -31,20 +37,25 @@ ALLOWED_HOSTS = os.environ.get("WENDRICK_HOSTS", "127.0.0.1,localhost,testserver
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
+    "qsessions",
+    "axes",
+    "server.accounts.apps.AccountsConfig",
     "server.projects.apps.ProjectsConfig",
     "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
+    "server.exchange.apps.ExchangeConfig",
+    "demo.apps.DemoConfig",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "qsessions.middleware.SessionMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "server.front.FrontDoor",
 ]
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
@@ -62,11 +73,35 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+_RULES = "django.contrib.auth.password_validation"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"{_RULES}.UserAttributeSimilarityValidator"},
+    {"NAME": f"{_RULES}.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": f"{_RULES}.CommonPasswordValidator"},
+    {"NAME": f"{_RULES}.NumericPasswordValidator"},
+]
+# After eight wrong passwords for one name from one address, that pair waits; nobody else is kept out by it.
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=5)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_ENABLE_ACCESS_FAILURE_LOG = False
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+SILENCED_SYSTEM_CHECKS = ["axes.W002"]  # its middleware answers with a page; ours answers with a problem
+SESSION_ENGINE = "qsessions.backends.db"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+# Behind a proxy that speaks TLS and sets X-Forwarded-Proto; see docs/operating.md.
+HTTPS = os.environ.get("WENDRICK_HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS] if HTTPS else []
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_TZ = True
@@ -76,11 +111,14 @@ WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_INDEX_FILE = False
 LARGEST_IMPORT = int(os.environ.get("WENDRICK_LARGEST_IMPORT", 500 * 1024 * 1024))
 LARGEST_PHOTO = int(os.environ.get("WENDRICK_LARGEST_PHOTO", 30 * 1024 * 1024))
-LARGEST_PROJECT_JSON = int(os.environ.get("WENDRICK_LARGEST_PROJECT_JSON", 100 * 1024 * 1024))
-DATA_UPLOAD_MAX_MEMORY_SIZE = 40 * 1024 * 1024
+LARGEST_PROJECT_JSON = int(os.environ.get("WENDRICK_LARGEST_PROJECT_JSON", 10 * 1024 * 1024))
+LARGEST_CLIMATE = int(os.environ.get("WENDRICK_LARGEST_CLIMATE", 8 * 1024 * 1024))
+LARGEST_BODY = 4 * 1024 * 1024  # of any other request
+DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 # A running Dask scheduler (tcp://host:port) whose workers compute; empty: a local cluster of WORKERS processes.
 SCHEDULER = os.environ.get("WENDRICK_SCHEDULER", "")
+SCHEDULER_TLS = {name: os.environ.get(f"WENDRICK_SCHEDULER_{name.upper()}", "") for name in ("ca", "cert", "key")}
 WORKERS = int(os.environ.get("WENDRICK_WORKERS", 2))
 LOGGING = {
     "version": 1,

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
-from core.errors import CaseRefused
+from core.errors import CaseRefused, ClimateGone
 
 Array = NDArray[np.float64]
 FOLDER = Path(__file__).parent / "data"
@@ -103,6 +103,12 @@ def shipped(name: str) -> Climate:
             path = folder / f"{name}.csv"
             if path.exists():
                 return _read(path)
+    if name.startswith("own-"):
+        raise ClimateGone(
+            f"the hours of the imported climate “{name}” are not there any more; import it again under Climates, or choose "
+            "another climate for the project",
+            "climate",
+        )
     raise CaseRefused(f"there is no climate “{name}”; shipped are: {', '.join(shipped_names())}", "climate")
 
 

@@ -38,8 +38,12 @@ Meaning = Literal[
     "time",
     "leave out",
 ]
+# Bytes that no text file has, whatever its encoding.
+_CONTROL = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
+MOST_LINES, LONGEST_LINE = 120_000, 20_000  # a year in steps of five minutes; 500 columns
 DELIMITERS = (";", "\t", ",", "|", " ")
 LONGEST_GAP_H = 6
+LOOKED_AT = 2000  # rows from which columns are guessed
 LEAP_DAY = (31 + 28) * 24
 UNITS: dict[str, dict[str, tuple[float, float]]] = {
     # unit: factor and offset to °C, 1, Pa, W/m², m/s, degrees, mm
@@ -184,9 +188,10 @@ class Report:
 
 def decode(raw: bytes) -> str:
     """The text of a file. Raises CaseRefused for what is no text."""
-    if b"\0" in raw[:4096] and not raw.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise CaseRefused("this is no text file: it holds zero bytes; save it as CSV first", "file")
-    for encoding in ("utf-8-sig", "utf-16" if raw.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8", "latin-1"):
+    wide = raw.startswith((b"\xff\xfe", b"\xfe\xff"))
+    if not wide and _CONTROL.search(raw[:65536]):
+        raise CaseRefused("this is no text file: it holds bytes no text has; save it as CSV first", "file")
+    for encoding in ("utf-8-sig", "utf-16" if wide else "utf-8", "latin-1"):
         try:
             return raw.decode(encoding)
         except UnicodeDecodeError:
@@ -197,7 +202,10 @@ def decode(raw: bytes) -> str:
 def _split(line: str, delimiter: str) -> list[str]:
     if delimiter == " ":
         return line.split()
-    return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter), [])]
+    try:
+        return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter), [])]
+    except csv.Error:
+        return [cell.strip() for cell in line.split(delimiter)]
 
 
 def _number(text: str, decimal: str) -> float | None:
@@ -209,9 +217,20 @@ def _number(text: str, decimal: str) -> float | None:
     return value if np.isfinite(value) else None
 
 
+def lines_of(raw: bytes) -> list[str]:
+    """The lines of a file that hold something. Raises CaseRefused for more or longer ones than a year has."""
+    lines = [line for line in decode(raw).splitlines() if line.strip()]
+    if len(lines) > MOST_LINES:
+        raise CaseRefused(f"the file has {len(lines)} lines; a year by the hour has {HOURS_PER_YEAR}", "rows")
+    longest = max(range(len(lines)), key=lambda i: len(lines[i]), default=0)
+    if lines and len(lines[longest]) > LONGEST_LINE:
+        raise CaseRefused(f"a line has {len(lines[longest])} characters; is this a table?", f"line {longest + 1}")
+    return lines
+
+
 def look(raw: bytes) -> Look:
     """Delimiter, header lines, columns with guesses, first rows. Raises CaseRefused for a file without rows of numbers."""
-    lines = [line for line in decode(raw).splitlines() if line.strip()]
+    lines = lines_of(raw)
     sample = lines[:60]
     best: tuple[int, int, str, str, int] | None = None
     for delimiter in DELIMITERS:
@@ -229,14 +248,14 @@ def look(raw: bytes) -> Look:
     if best is None or best[0] < 1:
         raise CaseRefused("no rows of numbers were found; the file needs one row for every hour", "file")
     _, _, delimiter, decimal, header = best
-    rows = [_split(line, delimiter) for line in lines[header:]]
+    rows = [_split(line, delimiter) for line in lines[header : header + LOOKED_AT]]
     names = _names(lines[:header], delimiter, len(rows[0]))
     columns = [
-        _guess(index, name, [row[index] for row in rows[:2000] if index < len(row)], decimal)
+        _guess(index, name, [row[index] for row in rows if index < len(row)], decimal)
         for index, name in enumerate(names)
     ]
     signature = hashlib.sha256(f"{delimiter}|{decimal}|{names}".encode()).hexdigest()
-    return Look(delimiter, decimal, header, _only_once(columns), rows[:8], len(rows), signature)
+    return Look(delimiter, decimal, header, _only_once(columns), rows[:8], len(lines) - header, signature)
 
 
 def _steady(cells: list[list[str]], numbers: list[int], first: int) -> bool:
@@ -337,7 +356,7 @@ def read(raw: bytes, mapping: Mapping) -> tuple[bytes, Report]:
 
 def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
     """Every mapped column in the core's units, 8760 hours from 1 January, short gaps filled."""
-    lines = [line for line in decode(raw).splitlines() if line.strip()][mapping.header_lines :]
+    lines = lines_of(raw)[mapping.header_lines :]
     wanted = [one for one in mapping.columns if one.meaning not in ("leave out", "time")]
     if len(lines) not in (HOURS_PER_YEAR, HOURS_PER_YEAR + 24):
         raise CaseRefused(
@@ -356,7 +375,7 @@ def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
             value = _number(text, mapping.decimal)
             if value is None:
                 raise CaseRefused(
-                    f"“{text}” is no number; say how a missing value is written, or correct the file",
+                    f"“{text[:40]}” is no number; say how a missing value is written, or correct the file",
                     f"line {number + 1 + mapping.header_lines}, {one.meaning}",
                 )
             factor, offset = UNITS[one.meaning][one.unit]
@@ -381,7 +400,7 @@ def _first_break(lines: list[str], mapping: Mapping) -> str:
         return ""
     import pandas as pd
 
-    cells = [(_split(line, mapping.delimiter) + [""] * (column + 1))[column] for line in lines]
+    cells = [(_split(line, mapping.delimiter) + [""] * (column + 1))[column] for line in lines[: HOURS_PER_YEAR + 48]]
     day_first = any(re.match(r"(1[3-9]|2\d|3[01])[./-]", cell) for cell in cells[: 24 * 31 : 24])
     times = pd.to_datetime(pd.Series(cells), errors="coerce", dayfirst=day_first, format="mixed")
     steps = times.diff().dt.total_seconds().to_numpy()

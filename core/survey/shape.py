@@ -19,6 +19,8 @@ RoofForm = Literal["gable", "hip", "lean_to", "flat", "mansard"]
 Below = Literal["slab", "void", "cellar", "heated_cellar"]
 Terrain = Literal["I", "II", "III", "IV"]
 TopographyPosition = Literal["level", "foot", "slope", "crest"]
+Coordinate = Annotated[float, Field(ge=-500, le=500)]
+TALLEST_M = 100.0  # eaves above the ground; ISO 15927-3 and the drawings go no further
 LETTERS = "abcdefghijklmnopqrstuvwxyz"
 
 
@@ -67,7 +69,7 @@ class Body(Strict):
 
     id: Id
     name: Name
-    outline: Annotated[list[tuple[float, float]], Field(min_length=3, max_length=24)]
+    outline: Annotated[list[tuple[Coordinate, Coordinate]], Field(min_length=3, max_length=24)]
     storeys: Annotated[list[Storey], Field(min_length=1, max_length=12)]
     roof: Roof = Roof()
     level_m: Annotated[float, Field(ge=-20, le=100)] = 0.3
@@ -88,6 +90,10 @@ class Body(Strict):
             raise ValueError(f"the outline of “{self.name}” encloses less than 0.5 m²")
         if self.roof.form == "lean_to" and self.roof.low_side not in self.faces:
             raise ValueError(f"“{self.name}” has no face “{self.roof.low_side}” for the low side of its roof")
+        if self.eaves_m - self.ground_m > TALLEST_M:
+            raise ValueError(
+                f"the eaves of “{self.name}” lie more than {TALLEST_M:g} m above the ground; check the storeys"
+            )
         return self
 
     @property

@@ -22,6 +22,7 @@ AIR_LAYERS: dict[HeatFlow, list[tuple[float, float]]] = {
     "horizontal": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.18), (300, 0.18)],
     "down": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.19), (50, 0.21), (100, 0.22), (300, 0.23)],
 }  # fmt: skip
+MOST_FRAMED = 5  # the upper limit runs over every path through members and fields: 2 to the power of the layers
 LIMIT_RATIO = 1.5
 METAL_CONDUCTIVITY = 10.0
 INSULATION_CONDUCTIVITY = 0.1
@@ -175,6 +176,11 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
     r_clear = inner + sum(clear) + outer
 
     framed = [index for index, layer in enumerate(layers) if layer.framing is not None]
+    if len(framed) > MOST_FRAMED:
+        raise CaseRefused(
+            f"{len(framed)} layers between members: ISO 6946's upper limit is taken for at most {MOST_FRAMED}; "
+            "state battens that hardly count without framing, or use a two-dimensional calculation"
+        )
     upper_u = 0.0
     for choice in product((False, True), repeat=len(framed)):
         share, resistance = 1.0, r_clear

@@ -1,19 +1,22 @@
-"""Sign in and out. Login carries the CSRF check itself: it has no session to hang it on."""
+"""Sign in and out, and the sign-ins that still hold. Login carries the CSRF check itself: it has no session to hang it on."""
 
 from __future__ import annotations
 
+import hashlib
 from typing import Any
 
 from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from django.views.decorators.csrf import csrf_protect
 from ninja import Router
 from ninja.decorators import decorate_view
+from qsessions.models import Session as StoredSession  # type: ignore[import-untyped]
 
 from server.problems import Problem
-from server.projects.models import name_of
-from server.projects.schemas import LoginBody, Person, Session
+from server.projects.models import name_of, signed_in
+from server.projects.schemas import LoginBody, Person, Session, SignedIn
 
 router = Router(tags=["session"])
 
@@ -34,6 +37,8 @@ def who(request: HttpRequest) -> Session:
 @decorate_view(csrf_protect)
 def sign_in(request: HttpRequest, body: LoginBody) -> Session:
     user = authenticate(request, username=body.username, password=body.password)
+    if getattr(request, "axes_locked_out", False):
+        raise Problem(429, "too_many_tries", "Too many wrong passwords for this name.", "Wait five minutes.")
     if user is None:
         raise Problem(401, "wrong_login", "Name or password is not right.", "Check both; capitals count.")
     login(request, user)
@@ -44,3 +49,39 @@ def sign_in(request: HttpRequest, body: LoginBody) -> Session:
 def sign_out(request: HttpRequest) -> Session:
     logout(request)
     return _session(request)
+
+
+def _name_of(row: StoredSession) -> str:
+    """A session's name in lists: the key itself is what the cookie holds, and is told to nobody."""
+    return hashlib.sha256(row.session_key.encode()).hexdigest()[:16]
+
+
+def _mine(request: HttpRequest) -> list[StoredSession]:
+    rows = StoredSession.objects.filter(user=signed_in(request.user), expire_date__gt=timezone.now())
+    return list(rows.order_by("-updated_at"))
+
+
+@router.get("/sessions", response=list[SignedIn])
+def list_sessions(request: HttpRequest) -> list[SignedIn]:
+    """Where this person is signed in, the newest first."""
+    return [
+        SignedIn(
+            key=_name_of(row),
+            device=row.device[:120],
+            address=row.ip or "",
+            since=row.created_at,
+            seen=row.updated_at,
+            here=row.session_key == request.session.session_key,
+        )
+        for row in _mine(request)
+    ]
+
+
+@router.delete("/sessions/{key}", response=list[SignedIn])
+def end_session(request: HttpRequest, key: str) -> list[SignedIn]:
+    """End one of this person's other sign-ins."""
+    row = next((row for row in _mine(request) if _name_of(row) == key), None)
+    if row is None:
+        raise Http404
+    row.delete()
+    return list_sessions(request)

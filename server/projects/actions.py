@@ -16,6 +16,7 @@ from core.climate.data import shipped_names
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.survey.geometry import derive
+from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, following
 from server.problems import Problem
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, name_of, signed_in
 from server.projects.schemas import (
@@ -26,6 +27,7 @@ from server.projects.schemas import (
     NewElement,
     NewOption,
     OptionBody,
+    ProjectBody,
     ProjectFields,
 )
 
@@ -55,8 +57,24 @@ def visible_option(user: User, option_id: int) -> Option:
     return option
 
 
-def check_climate(user: User, fields: ProjectFields) -> None:
-    """Climate and indoor series are shipped ones or of this person's own."""
+# Fields of a project as people call them.
+PROJECT_WORDS = {
+    "occupancy": "indoor air",
+    "set_point_c": "set point",
+    "start_rh": "start of the runs",
+    "works_on": "day of the works",
+    "volume_m3": "heated volume",
+    "floor_area_m2": "floor area",
+    "air_kind": "kind of air changes",
+    "air_value": "air changes",
+    "air_value_after": "air changes aimed at",
+}
+
+
+def check_climate(user: User, fields: ProjectFields, project: Project | None = None) -> None:
+    """Climate and indoor series are shipped ones or of this person's own; what a project has already may stay."""
+    if project is not None and (project.climate, project.occupancy) == (fields.climate, fields.occupancy):
+        return
     own = ClimateFile.objects.visible_to(user)
     if fields.occupancy.startswith("own-") and not own.filter(name=fields.occupancy, kind=ClimateFile.INDOOR).exists():
         raise Problem(422, "no_such_series", "This indoor series is not among your files.", "Import it under Climates.")
@@ -78,29 +96,43 @@ def create_project(user: User, fields: ProjectFields) -> Project:
 
 
 @transaction.atomic
-def change_project(user: User, project_id: int, fields: ProjectFields) -> Project:
-    check_climate(user, fields)
+def change_project(user: User, project_id: int, fields: ProjectBody) -> Project:
+    """What was changed since the edit began; 409 where another window changed one of the same fields to something else."""
     project = visible_project(user, project_id)
-    changed = [name for name, value in fields.model_dump().items() if getattr(project, name) != value]
-    typed = [name for name in ("volume_m3", "floor_area_m2") if name in changed and project.shape.get("bodies")]
-    project.corrected = sorted({*project.corrected, *typed})
-    for name, value in fields.model_dump().items():
-        setattr(project, name, value)
-    if project.shape.get("bodies"):
+    kept = {name: getattr(project, name) for name in ProjectFields.model_fields}
+    sent = fields.model_dump(include=set(ProjectFields.model_fields))
+    began = kept if fields.began_from is None else fields.began_from.model_dump()
+    mine = {name: value for name, value in sent.items() if fields.began_from is None or value != began[name]}
+    for name, value in mine.items():
+        if kept[name] not in (began[name], value):
+            raise Problem(
+                409,
+                "changed_meanwhile",
+                f"“{PROJECT_WORDS.get(name, name)}” was changed in another window since you began.",
+                "Load the page anew to see theirs, then type yours again.",
+            )
+    check_climate(user, ProjectFields.model_validate({**kept, **mine}), project)
+    changed = [name for name, value in mine.items() if kept[name] != value]
+    typed = [name for name in FOLLOWING_BUILDING if name in changed and project.current_shape.bodies]
+    project.corrected = sorted({*project.typed, *typed})
+    for name in changed:
+        setattr(project, name, mine[name])
+    if project.current_shape.bodies:
         _give_back_to_the_shape(project)
     project.save()
-    HistoryEntry.write(project, user, "change project", f"changed {', '.join(changed) or 'nothing'}")
+    words = ", ".join(PROJECT_WORDS.get(name, name) for name in changed)
+    HistoryEntry.write(project, user, "change project", f"changed {words or 'nothing'}")
     return project
 
 
 def _give_back_to_the_shape(project: Project) -> None:
     """A figure of the building that was emptied, or typed as the shape has it, follows the shape again."""
     building = derive(project.current_shape)
-    for name in list(project.corrected):
+    for name in project.typed:
         typed, says = getattr(project, name), round(getattr(building, name), 2)
         if typed is None or abs(typed - says) < 0.005:
             setattr(project, name, says)
-            project.corrected = [other for other in project.corrected if other != name]
+            project.corrected = [other for other in project.typed if other != name]
 
 
 @transaction.atomic
@@ -111,7 +143,7 @@ def delete_project(user: User, project_id: int) -> None:
     transaction.on_commit(lambda: forget_photos(project_id))
 
 
-def _check_element(fields: ElementFields) -> None:
+def check_element(fields: ElementFields) -> None:
     if fields.kind in ("window", "door") and fields.u_w_m2k is None:
         raise Problem(422, "u_missing", f"A {fields.kind} needs its U-value.", "Type U of frame and glass together.")
     if fields.occupancy.startswith("own-"):
@@ -125,11 +157,12 @@ def _check_element(fields: ElementFields) -> None:
 @transaction.atomic
 def create_element(user: User, project_id: int, fields: NewElement) -> Element:
     project = visible_project(user, project_id)
-    _check_element(fields)
+    check_element(fields)
     values = fields.model_dump(exclude={"build_up"})
     element = Element.objects.create(project=project, position=project.elements.count(), **values)
     if element.has_build_up:
         build_up = fields.build_up or BuildUp.model_validate(NOT_STATED)
+        _check_photos(element, build_up)
         Option.objects.create(
             element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
         )
@@ -142,7 +175,7 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
 def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
     """The fields of an element; those that leave what the shape says are kept as typed. 409 when changed meanwhile."""
     element = visible_element(user, element_id)
-    _check_element(fields)
+    check_element(fields)
     began = fields.began_from
     if began is not None and any(getattr(element, name) != value for name, value in began.model_dump().items()):
         raise Problem(
@@ -158,14 +191,16 @@ def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
             "A window or door cannot become a wall, roof or floor, nor the other way round.",
             "Add a new element.",
         )
+    record = element.from_shape
     for name, value in fields.model_dump(exclude={"began_from"}).items():
-        if name in element.derived:
-            typed = value is not None and value != getattr(element, name) or name in element.corrected
-            element.corrected = [other for other in element.corrected if other != name]
+        if record is not None and name in FOLLOWING:
+            typed = value is not None and value != getattr(element, name) or name in element.typed
+            element.corrected = [other for other in element.typed if other != name]
+            says = record.value(name)
             if value is None:
-                value = element.derived[name]
-            elif typed and value != element.derived[name]:
-                element.corrected = sorted({*element.corrected, name})
+                value = says
+            elif typed and value != says:
+                element.corrected = following([*element.typed, name])
         setattr(element, name, value)
     element.save()
     HistoryEntry.write(element.project, user, "change element", f"changed “{element.name}”")
@@ -256,6 +291,22 @@ def try_lever(user: User, option_id: int, key: LeverKey) -> Element:
     return element
 
 
+def forget_photo(build_up: dict[str, Any] | None, uid: str) -> bool:
+    """Take a photo off the layers of a kept build-up, in place; whether one named it."""
+    layers = [layer for layer in (build_up or {}).get("layers", []) if layer.get("photo") == uid]
+    for layer in layers:
+        layer["photo"] = ""
+    return bool(layers)
+
+
+def _check_photos(element: Element, build_up: BuildUp, before: dict[str, Any] | None = None) -> None:
+    """Photos that layers name are photos of the project; what stood there before may stay."""
+    old = {layer.get("photo") for layer in (before or {}).get("layers", [])}
+    named = {layer.photo for layer in build_up.layers if layer.photo} - old
+    if named - set(element.project.photos.filter(uid__in=named).values_list("uid", flat=True)):
+        raise Problem(422, "no_such_photo", "A layer names a photo that is not in this project.", "Take it again.")
+
+
 def _check_stated(build_up: BuildUp) -> None:
     """Only what was found may be unknown; an option is drawn."""
     if not build_up.is_stated:
@@ -268,6 +319,7 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     _check_stated(fields.build_up)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
+    _check_photos(element, fields.build_up, element.as_found.build_up)
     position = max(element.options.values_list("position", flat=True), default=0) + 1
     option = Option.objects.create(
         element=element,
@@ -320,6 +372,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
         )
     if option.role != Option.AS_FOUND:
         _check_stated(body.build_up)
+    _check_photos(option.element, body.build_up, option.build_up)
     # a body that says nothing of leaks leaves them as they are
     unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
     kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}
@@ -340,6 +393,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
 def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
     """What was typed so far; no history entry, because nothing is decided yet."""
     option = visible_option(user, option_id)
+    _check_photos(option.element, build_up, option.build_up)
     option.draft = build_up.model_dump(mode="json")
     option.save(update_fields=["draft"])
 

@@ -1,13 +1,13 @@
-"""Projects, elements, options, figures, heat, exchange. Thin: actions and figures do the work."""
+"""Projects, elements, options, figures, heat. Thin: actions and figures do the work."""
 
 from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import datetime
-from typing import IO, Any, Literal, cast
+from typing import Any, Literal
 
 from django.db.models import Count
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema, UploadedFile
 
 from core.buildup.levers import LeverKey
@@ -18,7 +18,7 @@ from core.climate.importer import Mapping
 from core.materials.library import APPROXIMATION, Solid, library
 from core.quantities import parse_thickness
 from server.problems import Problem
-from server.projects import actions, exchange
+from server.projects import actions
 from server.projects import climates as climates_of
 from server.projects import figures as fig
 from server.projects.models import ClimateFile, Option, Project
@@ -38,6 +38,7 @@ from server.projects.schemas import (
     OptionOut,
     PreviewBody,
     PreviewOut,
+    ProjectBody,
     ProjectFields,
     ProjectListed,
     ProjectOut,
@@ -141,12 +142,13 @@ def read_library(request: HttpRequest) -> LibraryOut:
         }
         materials.append(MaterialOut(**values))
     own = {row.name: row for row in ClimateFile.objects.visible_to(request.user)}
-    names = [*shipped_names(), *(row.name for row in own.values() if row.kind == ClimateFile.WEATHER)]
+    weather = (name for name, row in own.items() if row.kind == ClimateFile.WEATHER)
+    names = [*shipped_names(), *(name for name in weather if climates_of.path_of(name).exists())]
     indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
     indoor += [
         IndoorOut(name=row.name, label=f"measured: {row.label}")
         for row in own.values()
-        if row.kind == ClimateFile.INDOOR
+        if row.kind == ClimateFile.INDOOR and climates_of.path_of(row.name).exists()
     ]
     climates = [
         ClimateOut(
@@ -214,12 +216,6 @@ def create_project(request: HttpRequest, body: ProjectFields) -> tuple[int, Proj
     return 201, actions.create_project(request.user, body)
 
 
-@router.post("/projects/import", response={201: ProjectOut})
-def import_project(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, Project]:
-    """A new project from an open project file; the file is checked before anything is written."""
-    return 201, exchange.import_file(request.user, cast(IO[bytes], file.file), file.size or 0)
-
-
 @router.get("/projects/{project_id}", response=ProjectPage)
 def read_project(request: HttpRequest, project_id: int) -> dict[str, Any]:
     project = actions.visible_project(request.user, project_id)
@@ -227,7 +223,7 @@ def read_project(request: HttpRequest, project_id: int) -> dict[str, Any]:
 
 
 @router.put("/projects/{project_id}", response=ProjectOut)
-def change_project(request: HttpRequest, project_id: int, body: ProjectFields) -> Project:
+def change_project(request: HttpRequest, project_id: int, body: ProjectBody) -> Project:
     return actions.change_project(request.user, project_id, body)
 
 
@@ -252,13 +248,6 @@ def edit_limits(request: HttpRequest, project_id: int, body: LimitsBody) -> Limi
 def give_construction(request: HttpRequest, project_id: int, body: GiveBody) -> Given:
     """One construction to many elements at once."""
     return Given(given=actions.give_construction(request.user, project_id, body))
-
-
-@router.get("/projects/{project_id}/export")
-def export_project(request: HttpRequest, project_id: int) -> FileResponse:
-    project = actions.visible_project(request.user, project_id)
-    name = "".join(ch if ch.isalnum() else "-" for ch in project.name.lower()).strip("-") or "project"
-    return FileResponse(exchange.write(project), as_attachment=True, filename=f"{name}.wendrick.zip")
 
 
 @router.get("/projects/{project_id}/heat", response=HeatOut)

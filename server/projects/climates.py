@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-import os
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from pathlib import Path
 
 from django.conf import settings
@@ -15,11 +14,11 @@ from ninja import UploadedFile
 
 from core.climate.data import parse_climate
 from core.climate.importer import Mapping, look, read
+from server.files import write_whole
 from server.problems import Problem
 from server.projects.models import ClimateFile, Project, signed_in
 
 User = AbstractBaseUser | AnonymousUser
-LARGEST = 30 * 1024 * 1024
 
 
 def path_of(name: str) -> Path:
@@ -29,9 +28,12 @@ def path_of(name: str) -> Path:
 
 def read_upload(file: UploadedFile) -> bytes:
     """The bytes of an uploaded file, at most LARGEST. Raises Problem beyond it or for an empty file."""
-    if (file.size or 0) > LARGEST:
+    if (file.size or 0) > settings.LARGEST_CLIMATE:
         raise Problem(
-            413, "file_too_large", f"The file is larger than {LARGEST // 1024**2} MB.", "A year by the hour is less."
+            413,
+            "file_too_large",
+            f"The file is larger than {settings.LARGEST_CLIMATE // 1024**2} MB.",
+            "A year by the hour is less.",
         )
     raw = file.read()
     if not raw.strip():
@@ -48,12 +50,9 @@ def remembered(user: User, signature: str) -> Mapping | None:
 def import_climate(user: User, raw: bytes, mapping: Mapping, file_name: str) -> ClimateFile:
     """Read as mapped and keep it. The same file read the same way is the same climate."""
     text, report = read(raw, mapping)
-    name = f"own-{hashlib.sha256(text).hexdigest()[:12]}"
-    return keep(
+    return keep_row(
         user,
-        text,
-        mapping.kind,
-        name,
+        checked(text, mapping.kind),
         file_name=file_name[:200],
         signature=look(raw).signature,
         mapping=mapping.model_dump(mode="json"),
@@ -61,19 +60,29 @@ def import_climate(user: User, raw: bytes, mapping: Mapping, file_name: str) -> 
     )
 
 
-@transaction.atomic
-def keep(user: User, text: bytes, kind: str, name: str, **values: object) -> ClimateFile:
-    """Check a climate file of the program and keep it under its name; its name must be its hash."""
-    climate = parse_climate(name, text)
-    if name != f"own-{hashlib.sha256(text).hexdigest()[:12]}":
+@dataclass(frozen=True)
+class Hours:
+    """A climate file of this program, checked and not yet kept."""
+
+    name: str
+    kind: str
+    label: str
+    text: bytes
+
+
+def checked(text: bytes, kind: str, name: str | None = None) -> Hours:
+    """A climate file of this program, whose name is the hash of its hours; another name than that is refused."""
+    own = f"own-{hashlib.sha256(text).hexdigest()[:12]}"
+    if name is not None and name != own:
         raise Problem(422, "climate_changed", f"The climate “{name}” was changed after it was made.", "Import it anew.")
-    path = path_of(name)
-    path.parent.mkdir(parents=True, exist_ok=True)
-    temporary = path.with_suffix(f".{os.getpid()}.tmp")
-    temporary.write_bytes(text)
-    temporary.replace(path)
+    return Hours(own, kind, parse_climate(own, text).label[:80], text)
+
+
+def keep_row(user: User, hours: Hours, **values: object) -> ClimateFile:
+    """The hours on disk, where they may lie already, and this person's row for them."""
+    write_whole(path_of(hours.name), hours.text)
     row, _ = ClimateFile.objects.update_or_create(
-        owner=signed_in(user), name=name, defaults={"kind": kind, "label": climate.label[:80], **values}
+        owner=signed_in(user), name=hours.name, defaults={"kind": hours.kind, "label": hours.label, **values}
     )
     return row
 

@@ -138,8 +138,8 @@ def run_state(
     queue: Waiting,
 ) -> RunState:
     """The state in words. runs: this option's, newest first. A result is current only for its own case."""
-    if refused:
-        return RunState(state="not available", doing=refused)
+    if refused or element.project.climate_gone:
+        return RunState(state="not available", doing=refused or element.project.climate_gone)
     fitting = next((run for run in runs if run.case_hash == case_hash), None)
     done = next((run for run in runs if run.case_hash == case_hash and run.status == Run.DONE), None)
     older = next((run for run in runs if run.status == Run.DONE), None)
@@ -164,7 +164,7 @@ def run_state(
         if not tests.stale and result is done:
             tested = Tested(bad_year=tests.bad_year, study_over=tests.study_over, study_runs=tests.study_runs)
         found = kept.of(result.case_hash)
-        if found is not None:
+        if found is not None and not element.project.climate_gone:
             out.verdict = verdict_of(
                 element,
                 BuildUp.model_validate(result.build_up),
@@ -195,6 +195,7 @@ def project_page(project: Project) -> dict[str, Any]:
     not_stated = [e for e in elements if e.has_build_up and not e.as_found.current.is_stated]
     return {
         "project": project,
+        "climate_gone": project.climate_gone,
         "elements": elements,
         "history": list(project.history.all()[:30]),
         "readiness": {pk: asdict(state) for pk, state in readiness_of(project).items()},
@@ -202,7 +203,7 @@ def project_page(project: Project) -> dict[str, Any]:
             "brief_missing": missing_in(project.current_brief),
             "survey_missing": survey_missing(project, elements, not_stated),
             "not_stated": len(not_stated),
-            "bodies": len(project.shape.get("bodies", [])),
+            "bodies": len(project.current_shape.bodies),
             "evidence": len(causes),
             "unexplained": causes.count(""),
         },
@@ -421,14 +422,14 @@ def limits_out(project: Project) -> LimitsOut:
 
 
 def heat(project: Project) -> HeatOut:
-    """Heat loss before and after the chosen options. What is missing is listed, never guessed."""
+    """Heat loss before and after the chosen options. What is missing is listed, never guessed. Raises ClimateGone."""
     climate = shipped(project.climate)
     missing: list[str] = []
     losses: list[ElementLoss] = []
     notes: list[tuple[int, Said]] = []
     for element in project.elements.prefetch_related("options").select_related("chosen"):
         element.project = project
-        if element.derived.get("gone"):
+        if element.shape_key and not element.in_shape:
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")
             continue
         try:

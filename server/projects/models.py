@@ -8,10 +8,15 @@ from typing import TYPE_CHECKING, Any, Self
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 from django.db.models import Q
+from pydantic import ValidationError
 
 from core.brief import Brief, LimitSaid, limits_with_brief
 from core.buildup.model import BuildUp, Limits, Place
+from core.case import describe_problems
+from core.climate.data import shipped
+from core.errors import ClimateGone
 from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, word_steps
+from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape, following
 from core.survey.shape import Shape
 from core.thermal.iso13370 import GroundPlace
 
@@ -20,6 +25,7 @@ if TYPE_CHECKING:
 
 
 USUAL_ABSORPTANCE = 0.6
+USUAL_RAIN_WIND_M_S = 5.0
 
 
 def signed_in(user: AbstractBaseUser | AnonymousUser | None) -> User:
@@ -76,7 +82,36 @@ class Project(models.Model):
 
     @property
     def current_shape(self) -> Shape:
-        return Shape.model_validate(self.shape)
+        """The shape; an empty one where what is kept is not a shape any more (`shape_refused` says why)."""
+        try:
+            return Shape.model_validate(self.shape)
+        except ValidationError:
+            return Shape()
+
+    @property
+    def shape_refused(self) -> str:
+        """Why the kept shape cannot be read (it was kept before its dimensions had bounds); "" where it can."""
+        try:
+            Shape.model_validate(self.shape)
+        except ValidationError as error:
+            return f"The shape that was kept cannot be read; draw it anew. {describe_problems(error)}"
+        return ""
+
+    @property
+    def climate_gone(self) -> str:
+        """What is said where the hours of its weather or measured indoor air are not on disk any more; else ""."""
+        try:
+            for name in (self.climate, self.occupancy):
+                if name.startswith("own-"):
+                    shipped(name)
+        except ClimateGone as error:
+            return error.message
+        return ""
+
+    @property
+    def typed(self) -> list[BuildingField]:
+        """Figures of the building that were typed over the shape's."""
+        return [name for name in FOLLOWING_BUILDING if name in self.corrected]
 
     @property
     def current_brief(self) -> Brief:
@@ -145,10 +180,10 @@ class Element(models.Model):
     planned_u_w_m2k = models.FloatField(null=True)
     planned_g_value = models.FloatField(null=True)
     shape_key = models.CharField(max_length=120, default="", blank=True)
-    derived = models.JSONField(
-        default=dict
-    )  # what the shape says of it, with the arithmetic; empty: not from the shape
-    corrected = models.JSONField(default=list)  # fields typed by hand, which the shape no longer changes
+    derived = models.JSONField(default=dict)  # core `FromShape`, read as `from_shape`; empty: not from the shape
+    corrected = models.JSONField(
+        default=list
+    )  # fields typed by hand, which the shape no longer changes: read as `typed`
     rain = models.JSONField(null=True)  # FaceExposure; null: the word in `exposure` holds
     looked_at_by = models.CharField(max_length=150, default="", blank=True)
     looked_at_on = models.DateField(null=True)
@@ -173,6 +208,25 @@ class Element(models.Model):
         self.chosen, self.chosen_reason, self.chosen_by, self.chosen_at = option, reason, by, at
         self.chosen_layers = option.current.model_dump(mode="json") if option is not None else None
         self.save()
+
+    @property
+    def from_shape(self) -> FromShape | None:
+        """What the shape said of it last; None where it does not come from the shape, or nothing sensible is kept."""
+        try:
+            return FromShape.model_validate(self.derived) if self.derived else None
+        except ValidationError:
+            return None
+
+    @property
+    def typed(self) -> list[FollowingField]:
+        """Fields that were typed over the shape's."""
+        return following(self.corrected)
+
+    def give(self, field: FollowingField, value: Any) -> None:
+        """Set one field that may follow the shape; any other name raises."""
+        if field not in FOLLOWING:
+            raise ValueError(f"“{field}” never follows the shape")
+        setattr(self, field, value)
 
     @property
     def choice_was(self) -> str:
@@ -214,7 +268,8 @@ class Element(models.Model):
     @property
     def ground_place(self) -> GroundPlace | None:
         """Size, perimeter and soil for ISO 13370; None where the perimeter is not known."""
-        perimeter = self.perimeter_m or self.derived.get("perimeter_m")
+        record = self.from_shape
+        perimeter = self.perimeter_m or (record.perimeter_m if record is not None else None)
         if self.adjoining != "ground" or not perimeter or self.kind != "floor":
             return None
         bodies = {body.id: body for body in self.project.current_shape.bodies}
@@ -238,7 +293,7 @@ class Element(models.Model):
     def body(self) -> str:
         """Id of the body of the shape it belongs to, or ""."""
         if self.shape_key.startswith("opening/"):
-            return str(self.derived.get("body", ""))
+            return self.from_shape.body if self.from_shape is not None else ""
         return self.shape_key.split("/")[0] if self.shape_key else ""
 
     @property
@@ -249,13 +304,13 @@ class Element(models.Model):
     @property
     def in_shape(self) -> bool:
         """It follows from the shape, and the shape still has it."""
-        return bool(self.shape_key) and not self.derived.get("gone", False)
+        return bool(self.shape_key) and not (self.from_shape is not None and self.from_shape.gone)
 
     @property
     def carries_work(self) -> bool:
         """Somebody stated, chose, looked at or measured something here that would go with it."""
         stated = (
-            self.corrected,
+            self.typed,
             self.looked_at_by,
             self.override_by,
             self.chosen_id,
@@ -280,7 +335,10 @@ class Element(models.Model):
             return word_steps(self.exposure)  # type: ignore[arg-type]
         from core.climate.rain import rain_weighted_wind
 
-        wind = rain_weighted_wind(self.project.climate, self.facing_deg)
+        try:
+            wind = rain_weighted_wind(self.project.climate, self.facing_deg)
+        except ClimateGone:  # nothing is computed without the climate; the steps of the survey are still shown
+            wind = USUAL_RAIN_WIND_M_S
         return exposure_steps(self.project.current_shape.site, FaceExposure.model_validate(self.rain), wind)
 
     def limits_said(self) -> tuple[Limits, list[LimitSaid]]:

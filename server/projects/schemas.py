@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
@@ -19,6 +19,7 @@ from core.moisture.steady import Condensation, DryingAbility, DryingLeft, FreeDr
 from core.moisture.traps import Trap
 from core.say import Said
 from core.study import UncertainInput
+from core.survey.record import BuildingField, FollowingField, FromShape
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import Soil
 
@@ -38,7 +39,7 @@ class ProjectFields(Body):
     """What a project states of itself; everything may be changed later. works_on: month-day of the works."""
 
     name: Name
-    climate: str = "corrie"
+    climate: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")] = "corrie"
     occupancy: Occupancy = "normal"
     set_point_c: Annotated[float, Field(ge=5, le=30)] = 20.0
     start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8
@@ -49,6 +50,12 @@ class ProjectFields(Body):
     air_kind: Literal["n50", "natural"] = "n50"
     air_value: NonNegative | None = None
     air_value_after: NonNegative | None = None
+
+
+class ProjectBody(ProjectFields):
+    """began_from: the fields as they were when the edit began; then only those that differ from it are changed."""
+
+    began_from: ProjectFields | None = None
 
 
 class ElementFields(Body):
@@ -132,8 +139,8 @@ class DraftBody(Body):
 
 
 class LoginBody(Body):
-    username: str
-    password: str
+    username: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=500)]
 
 
 class Person(Schema):
@@ -146,6 +153,17 @@ class Session(Schema):
     csrf_token: str
 
 
+class SignedIn(Schema):
+    """One sign-in that still holds. key: names it without being the secret of its cookie."""
+
+    key: str
+    device: str
+    address: str
+    since: datetime | None
+    seen: datetime
+    here: bool
+
+
 class ElementOut(ElementFields):
     model_config = ConfigDict(extra="ignore", from_attributes=True)
     id: int
@@ -156,8 +174,8 @@ class ElementOut(ElementFields):
     chosen_at: datetime | None
     choice_was: str
     shape_key: str
-    derived: dict[str, Any]
-    corrected: list[str]
+    from_shape: FromShape | None
+    typed: list[FollowingField]
     body: str
     rain_surveyed: bool
 
@@ -166,7 +184,7 @@ class ProjectOut(ProjectFields):
     model_config = ConfigDict(extra="ignore", from_attributes=True)
     id: int
     changed_at: datetime
-    corrected: list[str]
+    typed: list[BuildingField]
 
 
 class ReadinessOut(Schema):
@@ -244,6 +262,7 @@ class ProjectPage(Schema):
     history: list[HistoryOut]
     readiness: dict[int, ReadinessOut]
     progress: Progress
+    climate_gone: str
 
 
 class ProjectListed(Schema):

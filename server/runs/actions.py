@@ -10,9 +10,24 @@ from core.criteria.run_findings import FOUND_WITH
 from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
 from core.runs import asked
+from server.problems import Problem
 from server.projects.actions import User, visible_option, visible_project
 from server.projects.models import HistoryEntry, Option
 from server.runs.models import Findings, Run
+
+MOST_WAITING = 1000
+
+
+def check_room(user: User, more: int) -> None:
+    """A person's queue is bounded: what is asked beyond it would be waited for for days."""
+    waiting = Run.objects.visible_to(user).filter(status=Run.WAITING).count()
+    if waiting + more > MOST_WAITING:
+        raise Problem(
+            429,
+            "queue_full",
+            f"{waiting} of your runs wait already; at most {MOST_WAITING} can.",
+            "Wait until some are done, or cancel what is not needed.",
+        )
 
 
 @transaction.atomic
@@ -28,10 +43,9 @@ def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
     wanted = asked(option.current, element.place, as_found)
     under_way = Q(status__in=(Run.WAITING, Run.RUNNING)) | Q(status=Run.DONE, solver=SOLVER)
     known = option.runs.years().filter(under_way, case_hash=wanted.key).first()
-    if known is not None and (
-        known.status != Run.DONE or Findings.objects.filter(key=wanted.key, found_with=FOUND_WITH)
-    ):
+    if known is not None and (known.status != Run.DONE or _whole(known)):
         return known
+    check_room(user, 1)
     run = Run.objects.create(
         option=option,
         case_hash=wanted.key,
@@ -44,6 +58,12 @@ def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
     )
     HistoryEntry.write(element.project, user, "run years", f"asked for the hourly years of “{option.name}”")
     return run
+
+
+def _whole(run: Run) -> bool:
+    """Findings as the program is now, and the arrays on disk."""
+    found = Findings.objects.filter(key=run.case_hash, found_with=FOUND_WITH).exists()
+    return found and run.arrays_there
 
 
 @transaction.atomic

@@ -181,7 +181,15 @@ def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
         raise Problem(
             410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again."
         )
-    outcome, model = _loaded(str(run.folder), run.pk)
+    try:
+        outcome, model = _loaded(str(run.folder), run.pk)
+    except (TypeError, KeyError, ValueError, OSError) as error:
+        raise Problem(
+            410,
+            "result_gone",
+            "The arrays of this run cannot be read: damaged, or of an older solver.",
+            "Run the years of the option again.",
+        ) from error
     return run, outcome, model
 
 

@@ -19,6 +19,7 @@ from core.study import PASSES, StudySettings, drawn_model, draws
 from server.problems import Problem
 from server.projects.actions import User, visible_element
 from server.projects.models import Element, HistoryEntry, Option
+from server.runs.actions import check_room
 from server.runs.answers import answer_key, plane_of
 from server.runs.models import Batch, Run
 
@@ -88,6 +89,7 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
         if option is None or not option.current.is_stated:
             raise Problem(422, "no_option", "Say which option this is asked of.", "Choose an option of this element.")
     runs = _RUNS[kind](element, option, settings)
+    check_room(user, len(runs))
     batch = Batch.objects.create(
         element=element,
         option=option,
@@ -263,6 +265,7 @@ def resume_batch(user: User, batch_id: int) -> Batch:
     again = list(batch.runs.filter(status__in=(Run.CANCELLED, Run.FAILED)))
     if not again:
         raise Problem(409, "nothing_to_resume", "Every run of this batch is done or under way.", "")
+    check_room(user, len(again))
     for run in again:
         run.mark_waiting_again()
     HistoryEntry.write(batch.element.project, user, f"resume {batch.kind}", f"resumed {len(again)} runs")

@@ -2,7 +2,8 @@
 
 The interface is submit, progress (on the row), cancel (on the row). By default a local cluster of processes; an existing
 one when WENDRICK_SCHEDULER names its scheduler. A killed worker's run is done again by Dask on another; a killed runner's
-runs are taken up by the next. Workers of an existing cluster need this program and its data at the same paths.
+runs are taken up by the next. Workers of an existing cluster need this program and its data at the same paths; whoever
+reaches its scheduler owns the data, so it is spoken to by TLS (docs/operating.md).
 """
 
 from __future__ import annotations
@@ -41,21 +42,30 @@ class Engine:
         # read when distributed is imported: it would tell every coming and going of its workers
         dask.config.set({"logging": {"distributed": "error"}})
         from distributed import Client, LocalCluster
+        from distributed.security import Security
 
         for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "NUMBA_NUM_THREADS"):
             os.environ.setdefault(name, "1")
         dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 2})
+        # no pages of the cluster's own: what it does is seen under Runs
+        dask.config.set({"distributed.scheduler.http.routes": [], "distributed.worker.http.routes": []})
         make_client: Any = Client
         make_cluster: Any = LocalCluster
+        make_security: Any = Security
         if self.scheduler:
-            return make_client(self.scheduler, timeout=10, set_as_default=False)
+            tls = settings.SCHEDULER_TLS
+            names = {"tls_ca_file": tls["ca"], "tls_client_cert": tls["cert"], "tls_client_key": tls["key"]}
+            security = make_security(**names, require_encryption=True) if all(tls.values()) else None
+            return make_client(self.scheduler, timeout=10, set_as_default=False, security=security)
         os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())  # a worker made anew is this process's child too
         self.cluster = make_cluster(
             n_workers=workers,
             threads_per_worker=1,
             processes=True,
             host="127.0.0.1",
-            dashboard_address="127.0.0.1:0",
+            dashboard_address=None,
+            # keys that live as long as this process: whoever reaches a worker could run code as the server
+            security=make_security.temporary(),
             local_directory=str(settings.DATA / "dask"),
             silence_logs=logging.CRITICAL,
         )

@@ -172,6 +172,10 @@ class Run(models.Model):
         """Where the arrays of this run are kept."""
         return folder_of(self.case_hash, self.solver)
 
+    @property
+    def arrays_there(self) -> bool:
+        return (self.folder / "outcome.json").exists()
+
     def _leave(self, *states: str) -> None:
         if self.status not in states:
             raise ValueError(f"run {self.pk} is {self.status}; it cannot leave {' or '.join(states)}")

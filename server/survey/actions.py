@@ -5,11 +5,9 @@ from __future__ import annotations
 import shutil
 import uuid
 from datetime import date
-from pathlib import Path
 from typing import IO, Any
 
-from django.conf import settings
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import Http404
 from django.utils import timezone
 
@@ -21,12 +19,13 @@ from core.readiness.reason import facts_of, proposals, remedies
 from core.readiness.rules import rules
 from core.say import uptake
 from core.survey.geometry import Building, Derived, derive
+from core.survey.record import FOLLOWING, FollowingField, FromShape
 from core.survey.shape import Shape
 from server.problems import Problem
-from server.projects.actions import NOT_STATED, User, visible_element, visible_project
+from server.projects.actions import NOT_STATED, User, forget_photo, visible_element, visible_project
 from server.projects.models import Element, HistoryEntry, Option, Project, name_of
 from server.survey import photos
-from server.survey.models import Evidence, Measurement, Photo, WaterItem
+from server.survey.models import Evidence, Measurement, Photo, WaterItem, photos_of
 from server.survey.schemas import (
     BriefBody,
     CauseBody,
@@ -38,9 +37,6 @@ from server.survey.schemas import (
     ShapeBody,
     WaterItemBody,
 )
-
-# Fields of an element that follow the shape until they are typed.
-FOLLOWING = ("name", "area_m2", "facing_deg", "slope_deg", "adjoining", "factor_b", "u_w_m2k", "g_value")
 
 
 def _person(user: User) -> str:
@@ -105,9 +101,10 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
     What is no longer in the shape goes, unless somebody's work hangs on it: then it stays, marked, and out of the heat.
     """
     if shape.bodies:
-        for name, value in (("volume_m3", building.volume_m3), ("floor_area_m2", building.floor_area_m2)):
-            if name not in project.corrected:
-                setattr(project, name, round(value, 2))
+        if "volume_m3" not in project.typed:
+            project.volume_m3 = round(building.volume_m3, 2)
+        if "floor_area_m2" not in project.typed:
+            project.floor_area_m2 = round(building.floor_area_m2, 2)
     elements = {element.shape_key: element for element in project.elements.all() if element.shape_key}
     position = project.elements.count()
     made = changed = gone = 0
@@ -122,48 +119,40 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
         if not element.carries_work:
             element.delete()
             gone += 1
-        elif not element.derived.get("gone"):
-            element.derived = {**element.derived, "gone": True}
+        elif element.in_shape and element.from_shape is not None:
+            element.derived = element.from_shape.model_copy(update={"gone": True}).model_dump(mode="json")
             element.save(update_fields=["derived"])
             gone += 1
     return made, changed, gone
 
 
-def _values(entry: Derived) -> dict[str, Any]:
-    return {
-        "name": entry.name,
-        "area_m2": round(entry.net_area_m2, 3),
-        "facing_deg": entry.facing_deg,
-        "slope_deg": entry.slope_deg,
-        "adjoining": entry.adjoining,
-        "factor_b": entry.factor_b,
-        "u_w_m2k": entry.u_w_m2k,
-        "g_value": entry.g_value,
-    }
-
-
-def _record(entry: Derived) -> dict[str, Any]:
-    return {
-        **_values(entry),
-        "body": entry.body,
-        "face": entry.face,
-        "gross_area_m2": round(entry.gross_area_m2, 3),
-        "openings_m2": round(entry.openings_m2, 3),
-        "perimeter_m": None if entry.perimeter_m is None else round(entry.perimeter_m, 3),
-        "height_m": None if entry.height_m is None else round(entry.height_m, 3),
-        "arithmetic": entry.arithmetic.metric,
-    }
+def _record(entry: Derived) -> FromShape:
+    return FromShape(
+        name=entry.name[:120],
+        area_m2=round(entry.net_area_m2, 3),
+        facing_deg=entry.facing_deg,
+        slope_deg=entry.slope_deg,
+        adjoining=entry.adjoining,
+        factor_b=entry.factor_b,
+        u_w_m2k=entry.u_w_m2k,
+        g_value=entry.g_value,
+        body=entry.body,
+        face=entry.face,
+        gross_area_m2=round(entry.gross_area_m2, 3),
+        openings_m2=round(entry.openings_m2, 3),
+        perimeter_m=None if entry.perimeter_m is None else round(entry.perimeter_m, 3),
+        height_m=None if entry.height_m is None else round(entry.height_m, 3),
+        arithmetic=entry.arithmetic.metric,
+    )
 
 
 def _make_element(project: Project, entry: Derived, position: int) -> Element:
-    element = Element.objects.create(
-        project=project,
-        position=position,
-        kind=entry.kind,
-        shape_key=entry.key,
-        derived=_record(entry),
-        **_values(entry),
-    )
+    record = _record(entry)
+    element = Element(project=project, position=position, kind=entry.kind, shape_key=entry.key)
+    element.derived = record.model_dump(mode="json")
+    for field in FOLLOWING:
+        element.give(field, record.value(field))
+    element.save()
     if element.has_build_up:  # a shape says where a wall stands, not what it is made of
         Option.objects.create(element=element, role=Option.AS_FOUND, name="As found", build_up=NOT_STATED)
     return element
@@ -171,30 +160,30 @@ def _make_element(project: Project, entry: Derived, position: int) -> Element:
 
 def _follow(element: Element, entry: Derived) -> bool:
     """Take the shape's figures where nothing was typed; whether any changed."""
-    changed = bool(element.derived.get("gone"))
-    for name, value in _values(entry).items():
-        if name in element.corrected or (value is None and name in ("u_w_m2k", "g_value")):
-            continue
-        if getattr(element, name) != value:
-            setattr(element, name, value)
-            changed = True
     record = _record(entry)
-    if element.derived != record:
-        element.derived = record
-        changed = True
+    changed = element.from_shape != record
+    element.derived = record.model_dump(mode="json")
+    for field in FOLLOWING:
+        value = record.value(field)
+        if field in element.typed or (value is None and field in ("u_w_m2k", "g_value")):
+            continue
+        if getattr(element, field) != value:
+            element.give(field, value)
+            changed = True
     if changed:
         element.save()
     return changed
 
 
 @transaction.atomic
-def follow_again(user: User, element_id: int, field: str) -> Element:
+def follow_again(user: User, element_id: int, field: FollowingField) -> Element:
     """Give up a hand-typed figure: the element takes the shape's again."""
     element = visible_element(user, element_id)
-    if field not in element.corrected or field not in element.derived:
+    record = element.from_shape
+    if field not in element.typed or record is None:
         raise Problem(422, "not_typed", f"“{field}” of “{element.name}” was not typed by hand.", "Nothing to give up.")
-    element.corrected = [name for name in element.corrected if name != field]
-    setattr(element, field, element.derived[field])
+    element.corrected = [name for name in element.typed if name != field]
+    element.give(field, record.value(field))
     element.save()
     HistoryEntry.write(element.project, user, "follow shape", f"“{element.name}” takes {field} from the shape again")
     return element
@@ -216,25 +205,18 @@ def state_rain(user: User, element_id: int, body: RainBody) -> Element:
 def keep_photo(
     user: User, project_id: int, uid: str, stream: IO[bytes], size: int, caption: str, taken_on: date | None
 ) -> Photo:
-    """A photo, once: the same uid sent again changes its words only. Files first, then the row."""
+    """A photo, once: the same uid sent again, or twice at once, changes its words only. Files first, then the row."""
     project = visible_project(user, project_id)
-    known = Photo.objects.filter(project=project, uid=uid).first()
-    if known is not None:
-        known.caption, known.taken_on = caption or known.caption, taken_on or known.taken_on
-        known.save()
-        return known
-    return add_photo(project, uid, stream, size, caption, taken_on)
-
-
-def add_photo(project: Project, uid: str, stream: IO[bytes], size: int, caption: str, taken_on: date | None) -> Photo:
-    large, small, width, height = photos.shrink(stream, size)
-    photo = Photo(
-        project=project, uid=uid, caption=caption, taken_on=taken_on, width=width, height=height, size=len(large)
-    )
-    photos.keep(photo.path(), large)
-    photos.keep(photo.path(small=True), small)
-    photo.save()
-    return photo
+    if not Photo.objects.filter(project=project, uid=uid).exists():
+        picture = photos.shrink(stream, size, photos_of(project.pk), uid)
+        try:
+            return Photo.objects.create(project=project, uid=uid, caption=caption, taken_on=taken_on, **picture.sizes)
+        except IntegrityError:
+            pass  # the other of two that were sent at once was quicker
+    known: Photo = Photo.objects.get(project=project, uid=uid)
+    known.caption, known.taken_on = caption or known.caption, taken_on or known.taken_on
+    known.save()
+    return known
 
 
 @transaction.atomic
@@ -245,12 +227,34 @@ def delete_photo(user: User, project_id: int, uid: str) -> None:
         raise Http404
     paths = [photo.path(), photo.path(small=True)]
     photo.delete()
+    _forget_in_rows(project, uid)
     transaction.on_commit(lambda: [path.unlink(missing_ok=True) for path in paths])
+
+
+def _forget_in_rows(project: Project, uid: str) -> None:
+    """Pins, water items and layers that named the photo name it no more."""
+    rows: list[Any] = [*project.evidence.all(), *project.water_items.all()]
+    for row in rows:
+        if uid in row.photos:
+            row.photos = [name for name in row.photos if name != uid]
+            row.revision += 1
+            row.save()
+    for option in Option.objects.filter(element__project=project):
+        if forget_photo(option.build_up, uid) | forget_photo(option.draft, uid):
+            option.revision += 1
+            option.save()
 
 
 def forget_photos(project_pk: int) -> None:
     """The files of a deleted project."""
-    shutil.rmtree(Path(settings.PHOTOS) / str(project_pk), ignore_errors=True)
+    shutil.rmtree(photos_of(project_pk), ignore_errors=True)
+
+
+def check_photos(project: Project, named: list[str], before: list[str]) -> None:
+    """Photos that a row names are photos of its project; what stood there before may stay."""
+    fresh = set(named) - set(before)
+    if fresh - set(project.photos.filter(uid__in=fresh).values_list("uid", flat=True)):
+        raise Problem(422, "no_such_photo", "A photo is named that is not in this project.", "Take the photo again.")
 
 
 # --- evidence -------------------------------------------------------------------------------------
@@ -287,6 +291,7 @@ def keep_evidence(user: User, project_id: int, uid: str, body: EvidenceBody) -> 
         row = Evidence(project=project, uid=uid)
     else:
         row.revision += 1
+    check_photos(project, body.photos, row.photos)
     row.element, row.pin, row.photos = element, pin, list(body.photos)
     row.save()
     name = rules().kind_name(body.pin.kind)
@@ -405,6 +410,10 @@ def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) 
     else:
         row.revision += 1
     before = row.state
+    check_photos(project, body.photos, row.photos)
+    evidence = list(project.evidence.filter(uid__in=body.evidence))
+    if set(body.evidence) - {entry.uid for entry in evidence}:
+        raise Problem(422, "no_such_evidence", "The item names evidence that is not in this project.", "Load it anew.")
     row.stage, row.title, row.shown_by, row.who = body.stage, body.title, body.shown_by, body.who
     row.due, row.reason, row.photos = body.due, body.reason, list(body.photos)
     if body.state != before or fresh:
@@ -418,7 +427,7 @@ def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) 
             row.reopen()
     row.save()
     row.elements.set([element for element in elements if element is not None])
-    row.evidence.set(Evidence.objects.filter(project=project, uid__in=body.evidence))
+    row.evidence.set(evidence)
     what = "add water item" if fresh else f"water item {row.state}" if row.state != before else "change water item"
     HistoryEntry.write(project, user, what, f"“{row.title}” is {row.state}")
     project.save(update_fields=["changed_at"])

@@ -10,6 +10,7 @@ from ninja import File, Form, Path, Router, UploadedFile
 
 from core.measure.blower_door import BlowerDoorTest, FlowPoint
 from core.measure.paste import parse_flow_points
+from core.survey.record import FollowingField
 from server.projects.actions import visible_project
 from server.projects.schemas import ElementOut, ProjectOut
 from server.survey import actions
@@ -72,7 +73,7 @@ def change_shape(request: HttpRequest, project_id: int, body: ShapeBody) -> Shap
 
 
 @router.post("/elements/{element_id}/follow/{field}", response=ElementOut)
-def follow_again(request: HttpRequest, element_id: int, field: str) -> Any:
+def follow_again(request: HttpRequest, element_id: int, field: FollowingField) -> Any:
     return actions.follow_again(request.user, element_id, field)
 
 

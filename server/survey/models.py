@@ -17,9 +17,15 @@ from django.utils import timezone
 from core.readiness.reason import Pin
 from server.problems import Problem
 from server.projects.models import Element, Project, signed_in
+from server.survey.photos import file_name
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import ManyRelatedManager
+
+
+def photos_of(project_id: int) -> Path:
+    """Where the files of a project's photos lie."""
+    return Path(settings.PHOTOS) / str(project_id)
 
 
 class OfProject(models.QuerySet[Any]):
@@ -55,8 +61,7 @@ class Photo(SiteRow):
         constraints = [models.UniqueConstraint(fields=["project", "uid"], name="one_photo_a_uid")]
 
     def path(self, small: bool = False) -> Path:
-        suffix = ".small.jpg" if small else ".jpg"
-        return Path(settings.PHOTOS) / str(self.project_id) / f"{self.uid}{suffix}"
+        return photos_of(self.project_id) / file_name(self.uid, small)
 
 
 class Evidence(SiteRow):

@@ -20,6 +20,7 @@ from core.say import Said
 from core.survey.drawings import DrawnLine, Elevation, Joint, Room
 from core.survey.exposure import ExposureSteps, FaceExposure
 from core.survey.geometry import Derived
+from core.survey.record import BuildingField, FollowingField
 from core.survey.shape import Shape
 from server.projects.schemas import Body
 
@@ -69,7 +70,7 @@ class Disagreement(Schema):
 
     element_id: int | None
     name: str
-    field: str
+    field: FollowingField | BuildingField
     by_hand: float
     shape_says: float
 
@@ -103,7 +104,7 @@ class FaceRain(Schema):
     suggested: FaceExposure
     steps: ExposureSteps
     product: float
-    driven_rain_mm: float
+    driven_rain_mm: float | None  # None: the hours of the climate are gone
     rain_face: bool
     rain_face_from_mm: float
     strip: str

@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.test import Client
 
 from demo.scenarios import project_file
-from server.projects import exchange
+from server.exchange.bring import import_file
 from server.projects.models import Project
 
 DEMO = Path(__file__).resolve().parents[2] / "demo" / "corrie-halt.json"
@@ -30,7 +30,7 @@ def client_of(user: User, csrf: bool = False) -> Client:
 def corrie(user: User) -> Project:
     """The demo project, without its runs."""
     with project_file(DEMO.name) as stream:
-        return exchange.import_file(user, stream, stream.seek(0, 2))
+        return import_file(user, stream, stream.seek(0, 2))
 
 
 def send(client: Client, method: str, path: str, body: Any = None, **extra: Any) -> Any:

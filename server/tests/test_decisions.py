@@ -7,7 +7,8 @@ from typing import Any
 from django.test import TestCase
 
 from core.criteria.registry import LIMITS
-from server.projects import exchange, figures
+from server.exchange.write import document
+from server.projects import figures
 from server.projects.models import Element, HistoryEntry, Option, Project
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -94,8 +95,8 @@ class Limits(Made):
 
     def test_limits_travel_with_the_project_file(self) -> None:
         self.edit(mould__inside=2.5)
-        document = exchange.document(Project.objects.get(pk=self.project))
-        self.assertEqual(document["project"]["limits"], [{"key": "mould.inside", "value": 2.5}])
+        content = document(Project.objects.get(pk=self.project))
+        self.assertEqual(content["project"]["limits"], [{"key": "mould.inside", "value": 2.5}])
 
 
 class Levers(Made):
@@ -165,8 +166,8 @@ class Choices(Made):
 
     def test_a_choice_travels_with_the_project_file(self) -> None:
         self.choose(self.option())
-        document = exchange.document(Project.objects.get(pk=self.project))
-        self.assertEqual(document["elements"][0]["choice"]["by"], "Owner")
+        content = document(Project.objects.get(pk=self.project))
+        self.assertEqual(content["elements"][0]["choice"]["by"], "Owner")
 
 
 class NotStated(Made):

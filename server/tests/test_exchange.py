@@ -13,7 +13,8 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 
-from server.projects import exchange
+from server.exchange.schemas import ProjectFile
+from server.exchange.write import document
 from server.projects.models import HistoryEntry, Project
 from server.tests.helpers import DEMO, client_of, corrie, person
 
@@ -40,16 +41,16 @@ class Exchange(TestCase):
         self.assertEqual(status, 201)
         copy = Project.objects.get(pk=made["id"])
         self.assertNotEqual(copy.pk, self.project.pk)
-        self.assertEqual(exchange.document(copy), exchange.document(self.project))
+        self.assertEqual(document(copy), document(self.project))
         entry = HistoryEntry.objects.filter(project=copy).get()
         self.assertEqual(entry.action, "import project")
 
     def test_a_bare_project_json_is_read(self) -> None:
-        content = exchange.document(self.project)
+        content = document(self.project)
         content["photos"] = []
         status, made = self.bring(json.dumps(content).encode(), "project.json")
         self.assertEqual(status, 201)
-        self.assertEqual(exchange.document(Project.objects.get(pk=made["id"])), content)
+        self.assertEqual(document(Project.objects.get(pk=made["id"])), content)
 
     def test_version_1_without_a_survey_is_read(self) -> None:
         old = Path(DEMO).with_name("millrace-workshop.json").read_bytes()
@@ -72,7 +73,7 @@ class Exchange(TestCase):
             self.assertEqual(archive.read(f"photos/{uid}.jpg"), self.project.photos.all()[0].path().read_bytes())
 
     def test_photos_that_are_missing_or_no_pictures(self) -> None:
-        content = exchange.document(self.project)
+        content = document(self.project)
         raw = json.dumps(content).encode()
         self.refused(raw, "photos but holds none")
         self.refused(self.zipped({"project.json": raw}), "is not in the zip")
@@ -83,7 +84,7 @@ class Exchange(TestCase):
 
     def test_references_of_the_survey_are_checked(self) -> None:
         def changed(change: Callable[[Any], None]) -> bytes:
-            content = exchange.document(self.project)
+            content = document(self.project)
             content["photos"] = []
             change(content)
             return json.dumps(content).encode()
@@ -142,4 +143,4 @@ class Exchange(TestCase):
         self.refused(json.dumps(content).encode(), "as-found")
 
     def test_the_published_schema_is_current(self) -> None:
-        self.assertEqual(json.loads(SCHEMA.read_text()), exchange.ProjectFile.model_json_schema(), "run ./run format")
+        self.assertEqual(json.loads(SCHEMA.read_text()), ProjectFile.model_json_schema(), "run ./run format")

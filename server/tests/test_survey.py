@@ -10,7 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 from PIL import Image
 
-from server.projects import exchange
+from server.exchange.bring import import_file
 from server.projects.models import Element, HistoryEntry, Project
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
 from server.tests.helpers import client_of, corrie, person, send
@@ -397,7 +397,7 @@ class HouseTests(TestCase):
 
         for name in ("millrace-granary.json", "tarn-lodge.json"):
             with self.subTest(name), project_file(name) as stream:
-                project = exchange.import_file(self.owner, stream, stream.seek(0, 2))
+                project = import_file(self.owner, stream, stream.seek(0, 2))
                 house = self.client.get(f"/api/projects/{project.pk}/house").json()
                 self.assertGreaterEqual(len([b for b in house["bands"] if b["element_id"]]), 6)
                 self.assertEqual(house["refused"], "")

@@ -8,7 +8,8 @@ from typing import Any
 
 from django.test import TestCase
 
-from server.projects import exchange
+from server.exchange.bring import import_file
+from server.exchange.write import write
 from server.projects.models import Element, HistoryEntry
 from server.survey.models import Measurement
 from server.tests.helpers import client_of, corrie, person, send
@@ -126,8 +127,8 @@ class Uptake(TestCase):
     def test_it_survives_the_project_file(self) -> None:
         self.keep("uptake-1", 4.0)
         self.take("uptake-1")
-        written = exchange.write(self.project)
-        again = exchange.import_file(self.owner, written, written.seek(0, 2))
+        written = write(self.project)
+        again = import_file(self.owner, written, written.seek(0, 2))
         row = Measurement.objects.get(project=again, uid="uptake-1")
         self.assertEqual(row.kind, Measurement.UPTAKE)
         self.assertEqual(row.data["rows"], [[5.0, 2.0], [20.0, 4.0]])

@@ -9,8 +9,9 @@ from typing import Any
 
 from django.test import TestCase
 
+from server.exchange.bring import import_file
+from server.exchange.write import document
 from server.problems import Problem
-from server.projects import exchange
 from server.projects.models import Project
 from server.tests.helpers import person
 
@@ -52,7 +53,7 @@ class Versions(TestCase):
 
     def bring(self, raw: dict[str, Any]) -> Project:
         data = json.dumps(raw).encode()
-        return exchange.import_file(self.owner, io.BytesIO(data), len(data))
+        return import_file(self.owner, io.BytesIO(data), len(data))
 
     def leaks(self, project: Project) -> list[tuple[str, float | None]]:
         found = []
@@ -85,10 +86,10 @@ class Versions(TestCase):
 
     def test_what_is_written_now_is_version_3_and_reads_the_same(self) -> None:
         first = self.bring(file(3, self.TYPED))
-        written = exchange.document(first)
+        written = document(first)
         self.assertEqual(written["version"], 3)
         again = self.bring(json.loads(json.dumps(written)))
-        self.assertEqual(exchange.document(again), written)
+        self.assertEqual(document(again), written)
 
     def test_a_version_of_the_future_is_refused_whole(self) -> None:
         before = Project.objects.count()
@@ -122,7 +123,7 @@ class Versions(TestCase):
         for bad in ("NaN", "Infinity", "1e999"):
             text = json.dumps(file(3)).replace('"area_m2": 10.0', f'"area_m2": {bad}')
             with self.subTest(bad=bad), self.assertRaises(Problem):
-                exchange.import_file(self.owner, io.BytesIO(text.encode()), len(text))
+                import_file(self.owner, io.BytesIO(text.encode()), len(text))
         self.assertEqual(Project.objects.count(), 0)
 
     def test_measured_facts_of_a_layer_come_back(self) -> None:

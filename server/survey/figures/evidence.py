@@ -49,6 +49,7 @@ class Survey:
         for element in self.elements.values():
             element.project = project
         self.shape = project.current_shape
+        self.climate_gone = bool(project.climate_gone)
         self.bodies = {body.id: body for body in self.shape.bodies}
         try:
             self.elevations = {(e.body, e.face): e for e in elevations(self.shape)}
@@ -102,6 +103,8 @@ class Survey:
         """A wall outside that takes so much driven rain a year, with its factors."""
         if element.kind != "wall" or element.adjoining != "outside":
             return False
+        if self.climate_gone:  # said on every page of the project
+            return False
         where = element.place
         return is_rain_face(yearly_driven_rain(where.climate, where.facing_deg, where.driven_rain))
 
@@ -132,7 +135,7 @@ class Survey:
         walls = [
             one
             for one in self.elements.values()
-            if one.kind == "wall" and one.body == body and one.derived.get("face") == face
+            if one.kind == "wall" and one.body == body and one.from_shape is not None and one.from_shape.face == face
         ]
         return any(self._rained(one) for one in walls) if walls else None
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 from core.brief import facing_word
 from core.climate.rain import RAIN_FACE_MM, is_rain_face
+from core.errors import CoreError
 from core.survey.drawings import Elevation, elevations
 from core.survey.exposure import FaceExposure
 from core.survey.shape import Shape
@@ -19,14 +20,20 @@ from server.survey.schemas import (
 def faces_rain(project: Project) -> list[FaceRain]:
     """The driven-rain exposure of every outside wall, step by step."""
     shape = project.current_shape
-    drawn = {(entry.body, entry.face): entry for entry in elevations(shape)} if shape.bodies else {}
+    try:
+        drawn = {(entry.body, entry.face): entry for entry in elevations(shape)} if shape.bodies else {}
+    except CoreError:  # Shape says why it cannot be drawn; the steps are stated by hand then
+        drawn = {}
+    gone = project.climate_gone
     found = []
     for element in project.elements.all():
         element.project = project
         if element.kind != "wall" or element.adjoining != "outside":
             continue
         steps = element.exposure_steps
-        driven = fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain)
+        driven = None
+        if not gone:
+            driven = fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain)
         found.append(
             FaceRain(
                 element_id=element.pk,
@@ -38,7 +45,7 @@ def faces_rain(project: Project) -> list[FaceRain]:
                 steps=steps,
                 product=steps.product,
                 driven_rain_mm=driven,
-                rain_face=is_rain_face(driven),
+                rain_face=driven is not None and is_rain_face(driven),
                 rain_face_from_mm=RAIN_FACE_MM,
                 strip=steps.worst_strip,
             )
@@ -53,7 +60,7 @@ def suggested_exposure(
     body = next((body for body in shape.bodies if body.id == element.body), None)
     if body is None:
         return FaceExposure()
-    face = str(element.derived.get("face", ""))
+    face = element.from_shape.face if element.from_shape is not None else ""
     form: Literal["gable", "eaves", "flat_roofed"] = "eaves"
     drawn = elevation_by_face.get((body.id, face))
     if body.roof.form == "flat":

@@ -22,6 +22,7 @@ from core.survey.planes import outline_of
 from core.survey.shape import Shape
 from server.projects import figures as fig
 from server.projects.models import Element, Option, Project
+from server.projects.schemas import HeatOut
 from server.runs.models import Run
 from server.runs.verdicts import Kept, limits_of
 from server.survey.figures.water import readiness_of
@@ -106,8 +107,13 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}
     states = readiness_of(project)
-    heat = fig.heat(project)
-    losses = {row.element_id: row for row in heat.rows if row.element_id is not None}
+    heat: HeatOut | None = None
+    missing = [project.climate_gone]
+    if not project.climate_gone:
+        heat = fig.heat(project)
+        missing = heat.missing
+    rows = heat.rows if heat is not None else []
+    losses = {row.element_id: row for row in rows if row.element_id is not None}
     shown = {element.pk: _shown_build_up(element) for element in elements}
     thickness = {
         key: build_up.thickness
@@ -137,7 +143,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
             before_w_k=row.before_w_k,
             after_w_k=row.after_w_k,
         )
-        for row in heat.rows
+        for row in rows
         if row.element_id not in in_section and (row.element_id is not None or row.before_w_k > 0)
     ]
     runs = [run for element in elements for option in element.options.all() for run in option.runs.all()]
@@ -158,9 +164,9 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         lines=drawn.lines,
         elements=house_elements,
         listed=listed,
-        total_before_w_k=heat.total.before_w_k if heat.rows else None,
-        total_after_w_k=heat.total.after_w_k if heat.rows else None,
-        missing=heat.missing,
+        total_before_w_k=heat.total.before_w_k if heat is not None and rows else None,
+        total_after_w_k=heat.total.after_w_k if heat is not None and rows else None,
+        missing=missing,
         pins=_pins(project, drawn, bands, axis, at),
         breaks=_breaks(drawn, bands),
         outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],

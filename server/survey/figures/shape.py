@@ -42,7 +42,7 @@ def brief_out(project: Project) -> BriefOut:
 def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
     """The shape and all that follows; a shape that cannot be derived says why, and keeps its outlines."""
     shown = shape or project.current_shape
-    refused, drawn = "", []
+    refused, drawn = project.shape_refused if shape is None else "", []
     try:
         building = derive(shown)
         drawn = elevations(shown)
@@ -69,7 +69,7 @@ def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
         refused=refused,
         elevations=drawn,
         disagreements=_disagreements(project, rows, building),
-        gone=[row.pk for row in rows.values() if row.derived.get("gone")],
+        gone=[row.pk for row in rows.values() if not row.in_shape],
     )
 
 
@@ -78,7 +78,7 @@ def _disagreements(project: Project, rows: dict[str, Element], building: Buildin
     found = []
     by_key = {entry.key: entry for entry in building.elements}
     for key, row in rows.items():
-        for name in row.corrected:
+        for name in row.typed:
             if key not in by_key:
                 continue
             says = by_key[key].net_area_m2 if name == "area_m2" else getattr(by_key[key], name, None)
@@ -88,10 +88,12 @@ def _disagreements(project: Project, rows: dict[str, Element], building: Buildin
                     Disagreement(element_id=row.pk, name=row.name, field=name, by_hand=own, shape_says=round(says, 3))
                 )
     if building.elements:
-        for name in project.corrected:
-            own, says = getattr(project, name), getattr(building, name)
+        for figure in project.typed:
+            own, says = getattr(project, figure), getattr(building, figure)
             if own is not None and abs(own - says) > 0.05:
                 found.append(
-                    Disagreement(element_id=None, name=project.name, field=name, by_hand=own, shape_says=round(says, 2))
+                    Disagreement(
+                        element_id=None, name=project.name, field=figure, by_hand=own, shape_says=round(says, 2)
+                    )
                 )
     return found

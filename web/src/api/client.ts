@@ -17,14 +17,24 @@ export class Problem extends Error {
 }
 
 let csrf = ''
+let person = ''
 export function setCsrf(token: string): void {
   csrf = token
+}
+/** Who this window takes the server to talk to: another sign-in in the same browser is told, not worked for. */
+export function setPerson(username: string): void {
+  person = username
+}
+/** The token as the cookie has it now: a sign-in in another tab changes it for all. */
+function token(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? csrf
 }
 
 export const api = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' })
 api.use({
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf)
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', token())
+    if (person) request.headers.set('X-Person', encodeURIComponent(person))
     return request
   },
 })

@@ -497,7 +497,7 @@ export interface paths {
          * Import Project
          * @description A new project from an open project file; the file is checked before anything is written.
          */
-        post: operations["server_projects_api_import_project"];
+        post: operations["server_exchange_api_import_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -638,7 +638,7 @@ export interface paths {
             cookie?: never;
         };
         /** Export Project */
-        get: operations["server_projects_api_export_project"];
+        get: operations["server_exchange_api_export_project"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1090,6 +1090,46 @@ export interface paths {
         post: operations["server_accounts_api_sign_in"];
         /** Sign Out */
         delete: operations["server_accounts_api_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sessions
+         * @description Where this person is signed in, the newest first.
+         */
+        get: operations["server_accounts_api_list_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description End one of this person's other sign-ins.
+         */
+        delete: operations["server_accounts_api_end_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1944,7 +1984,7 @@ export interface components {
             /** Element Id */
             element_id: number | null;
             /** Field */
-            field: string;
+            field: ("name" | "area_m2" | "facing_deg" | "slope_deg" | "adjoining" | "factor_b" | "u_w_m2k" | "g_value") | ("volume_m3" | "floor_area_m2");
             /** Name */
             name: string;
             /** Shape Says */
@@ -2237,14 +2277,8 @@ export interface components {
             chosen_id: number | null;
             /** Chosen Reason */
             chosen_reason: string;
-            /** Corrected */
-            corrected: string[];
             /** Depth M */
             depth_m?: number | null;
-            /** Derived */
-            derived: {
-                [key: string]: unknown;
-            };
             /**
              * Exposure
              * @default moderate
@@ -2261,6 +2295,7 @@ export interface components {
              * @default 1
              */
             factor_b: number;
+            from_shape: components["schemas"]["FromShape"] | null;
             /** G Value */
             g_value?: number | null;
             /**
@@ -2308,6 +2343,8 @@ export interface components {
             slope_deg: number;
             /** Target U W M2K */
             target_u_w_m2k?: number | null;
+            /** Typed */
+            typed: ("name" | "area_m2" | "facing_deg" | "slope_deg" | "adjoining" | "factor_b" | "u_w_m2k" | "g_value")[];
             /** U W M2K */
             u_w_m2k?: number | null;
         };
@@ -2551,7 +2588,7 @@ export interface components {
         /** FaceRain */
         FaceRain: {
             /** Driven Rain Mm */
-            driven_rain_mm: number;
+            driven_rain_mm: number | null;
             /** Element Id */
             element_id: number;
             /** Exposure */
@@ -2654,6 +2691,75 @@ export interface components {
             left_g_m2: number[];
             /** Months */
             months: number | null;
+        };
+        /**
+         * FromShape
+         * @description What the shape says of one element, as it was derived last. gone: the shape has it no more.
+         */
+        FromShape: {
+            /**
+             * Adjoining
+             * @default outside
+             * @enum {string}
+             */
+            adjoining: "outside" | "ground" | "unheated";
+            /** Area M2 */
+            area_m2: number;
+            /**
+             * Arithmetic
+             * @default
+             */
+            arithmetic: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Face
+             * @default
+             */
+            face: string;
+            /**
+             * Facing Deg
+             * @default 0
+             */
+            facing_deg: number;
+            /**
+             * Factor B
+             * @default 1
+             */
+            factor_b: number;
+            /** G Value */
+            g_value?: number | null;
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Gross Area M2
+             * @default 0
+             */
+            gross_area_m2: number;
+            /** Height M */
+            height_m?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Openings M2
+             * @default 0
+             */
+            openings_m2: number;
+            /** Perimeter M */
+            perimeter_m?: number | null;
+            /**
+             * Slope Deg
+             * @default 90
+             */
+            slope_deg: number;
+            /** U W M2K */
+            u_w_m2k?: number | null;
         };
         /**
          * GiveBody
@@ -4158,6 +4264,60 @@ export interface components {
             unexplained: number;
         };
         /**
+         * ProjectBody
+         * @description began_from: the fields as they were when the edit began; then only those that differ from it are changed.
+         */
+        ProjectBody: {
+            /**
+             * Air Kind
+             * @default n50
+             * @enum {string}
+             */
+            air_kind: "n50" | "natural";
+            /** Air Value */
+            air_value?: number | null;
+            /** Air Value After */
+            air_value_after?: number | null;
+            began_from?: components["schemas"]["ProjectFields"] | null;
+            /**
+             * Climate
+             * @default corrie
+             */
+            climate: string;
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Occupancy
+             * @default normal
+             */
+            occupancy: string;
+            /**
+             * Set Point C
+             * @default 20
+             */
+            set_point_c: number;
+            /**
+             * Soil
+             * @default sand or gravel
+             * @enum {string}
+             */
+            soil: "clay or silt" | "sand or gravel" | "rock";
+            /**
+             * Start Rh
+             * @default 0.8
+             */
+            start_rh: number;
+            /** Volume M3 */
+            volume_m3?: number | null;
+            /**
+             * Works On
+             * @default 05-01
+             */
+            works_on: string;
+        };
+        /**
          * ProjectFields
          * @description What a project states of itself; everything may be changed later. works_on: month-day of the works.
          */
@@ -4250,8 +4410,6 @@ export interface components {
              * @default corrie
              */
             climate: string;
-            /** Corrected */
-            corrected: string[];
             /** Floor Area M2 */
             floor_area_m2?: number | null;
             /** Id */
@@ -4279,6 +4437,8 @@ export interface components {
              * @default 0.8
              */
             start_rh: number;
+            /** Typed */
+            typed: ("volume_m3" | "floor_area_m2")[];
             /** Volume M3 */
             volume_m3?: number | null;
             /**
@@ -4289,6 +4449,8 @@ export interface components {
         };
         /** ProjectPage */
         ProjectPage: {
+            /** Climate Gone */
+            climate_gone: string;
             /** Elements */
             elements: components["schemas"]["ElementOut"][];
             /** History */
@@ -4724,6 +4886,27 @@ export interface components {
              * @enum {string}
              */
             state: "within limits" | "marginal" | "over a limit";
+        };
+        /**
+         * SignedIn
+         * @description One sign-in that still holds. key: names it without being the secret of its cookie.
+         */
+        SignedIn: {
+            /** Address */
+            address: string;
+            /** Device */
+            device: string;
+            /** Here */
+            here: boolean;
+            /** Key */
+            key: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /** Since */
+            since: string | null;
         };
         /**
          * Site
@@ -5678,7 +5861,7 @@ export interface operations {
             header?: never;
             path: {
                 element_id: number;
-                field: string;
+                field: "name" | "area_m2" | "facing_deg" | "slope_deg" | "adjoining" | "factor_b" | "u_w_m2k" | "g_value";
             };
             cookie?: never;
         };
@@ -6143,7 +6326,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_import_project: {
+    server_exchange_api_import_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -6206,7 +6389,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProjectFields"];
+                "application/json": components["schemas"]["ProjectBody"];
             };
         };
         responses: {
@@ -6438,7 +6621,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_export_project: {
+    server_exchange_api_export_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7201,6 +7384,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    server_accounts_api_list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"][];
+                };
+            };
+        };
+    };
+    server_accounts_api_end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"][];
                 };
             };
         };

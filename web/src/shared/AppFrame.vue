@@ -6,6 +6,7 @@ import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import { forgetPages } from './outbox'
 import OutboxNote from './OutboxNote.vue'
+import SessionsDialog from './SessionsDialog.vue'
 import { onSingleKey, singleKeys } from './keys'
 import { useProject } from './project'
 import { useSession } from './session'
@@ -19,6 +20,7 @@ const router = useRouter()
 const find = ref(false)
 const keys = ref(false)
 const menu = ref(false)
+const sessions = ref(false)
 
 interface Step {
   name: string
@@ -141,6 +143,7 @@ watch(
           <RouterLink to="/library">Library</RouterLink>
           <RouterLink to="/climates">Climates and indoor air</RouterLink>
           <RouterLink to="/verification">Verification</RouterLink>
+          <button type="button" @click="sessions = true">Where I am signed in</button>
           <button type="button" @click="keys = true">Keys</button>
           <button type="button" @click="leave">Sign out</button>
         </span>
@@ -165,10 +168,14 @@ watch(
     </nav>
     <main id="sheet" tabindex="-1">
       <OutboxNote v-if="projectId" :project-id="projectId" />
+      <p v-if="projectId && project.page?.climate_gone" class="complaint" role="alert">
+        {{ project.page.climate_gone }}
+      </p>
       <slot />
     </main>
     <aside v-if="!bare" aria-label="Margin notes" tabindex="0"><slot name="margin" /></aside>
     <FindDialog v-model="find" :project-id="projectId" />
+    <SessionsDialog v-model="sessions" />
     <KeysDialog v-model="keys" v-model:single="singleKeys" />
   </div>
 </template>

@@ -5,3 +5,6 @@ export function today(): string {
 }
 export const day = (text: string | null | undefined, nothing = 'no date'): string =>
   text ? new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' }) : nothing
+/** Day and time of the day. */
+export const moment = (text: string): string =>
+  new Date(text).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })

@@ -7,6 +7,8 @@ import { today } from './dates'
 
 export interface Entry {
   id?: number
+  /** Username of who wrote it: the next person on this device neither sees nor sends it. */
+  person?: string
   project: number
   method: 'PUT' | 'POST' | 'DELETE'
   path: string
@@ -22,6 +24,7 @@ interface Boxes extends DBSchema {
 }
 
 const entries = shallowRef<Entry[]>([])
+let owner = ''
 const online = ref(true)
 const landed = reactive({ count: 0 })
 /** Photos taken in this window, by uid: shown before the server has them. */
@@ -39,11 +42,22 @@ function boxes(): Promise<IDBPDatabase<Boxes>> {
   return opening
 }
 async function reread(): Promise<void> {
-  entries.value = await (await boxes()).getAll('entries')
+  const all = await (await boxes()).getAll('entries')
+  entries.value = owner ? all.filter((entry) => (entry.person ?? owner) === owner) : []
   for (const { path, photo } of entries.value) {
     const uid = path.split('/').pop()!
     if (photo && !localPhotos.has(uid)) localPhotos.set(uid, URL.createObjectURL(photo))
   }
+}
+
+/** From now on the box is this person's; entries of somebody else stay on the device, unseen, until they sign in. */
+export async function belongsTo(username: string): Promise<void> {
+  if (username === owner) return
+  owner = username
+  for (const url of localPhotos.values()) URL.revokeObjectURL(url)
+  localPhotos.clear()
+  await reread()
+  if (owner) await flush()
 }
 
 type Call = Parameters<typeof api.request>
@@ -82,7 +96,7 @@ export function useOutbox(project: () => number | undefined) {
  * A refusal is thrown and nothing is kept: the form still holds what was typed.
  */
 export async function send(entry: Omit<Entry, 'at'>): Promise<boolean> {
-  const whole: Entry = { ...entry, at: new Date().toISOString() }
+  const whole: Entry = { ...entry, person: owner, at: new Date().toISOString() }
   if (entry.body) whole.body = copy(entry.body)
   if (entry.photo) {
     // a photo cannot be typed again: it is kept before it is sent
@@ -161,24 +175,31 @@ export async function retry(entry: Entry): Promise<void> {
   await flush()
 }
 export async function discard(entry: Entry): Promise<void> {
-  await (await boxes()).delete('entries', entry.id!)
+  const db = await boxes()
+  await db.delete('entries', entry.id!)
+  const uid = entry.photo && entry.path.split('/').pop()
+  // what named the photo goes without it
+  for (const other of uid ? entries.value : []) {
+    const photos = other.body?.photos
+    if (Array.isArray(photos) && photos.includes(uid))
+      await db.put('entries', { ...other, body: { ...other.body, photos: photos.filter((name) => name !== uid) } })
+  }
   await reread()
 }
 
 window.addEventListener('online', () => void flush())
 setInterval(() => entries.value.some((e) => !e.refused) && void flush(), 5000)
-void reread().then(flush)
 
 /** What the server says; without a connection what it said last, so that work on site goes on. */
 export async function lastKnown<T>(key: string, ask: () => Promise<T>): Promise<T> {
   try {
     const answer = await ask()
-    void boxes().then((db) => db.put('pages', copy(answer), key))
+    void boxes().then((db) => db.put('pages', copy(answer), `${owner} ${key}`))
     online.value = true
     return answer
   } catch (error) {
     if (!(error instanceof Problem) || error.status !== 0) throw error
-    const kept = (await (await boxes()).get('pages', key)) as T | undefined
+    const kept = (await (await boxes()).get('pages', `${owner} ${key}`)) as T | undefined
     if (kept === undefined) throw error
     online.value = false
     return kept

@@ -1,7 +1,8 @@
 /** Who is signed in. */
 import { defineStore } from 'pinia'
+import { belongsTo } from './outbox'
 import { ref } from 'vue'
-import { api, setCsrf, take, type Schemas } from '@/api/client'
+import { api, setCsrf, setPerson, take, type Schemas } from '@/api/client'
 
 export const useSession = defineStore('session', () => {
   const person = ref<Schemas['Person'] | null>(null)
@@ -10,6 +11,8 @@ export const useSession = defineStore('session', () => {
   function accept(session: Schemas['Session']): void {
     person.value = session.person
     setCsrf(session.csrf_token)
+    setPerson(session.person?.username ?? '')
+    void belongsTo(session.person?.username ?? '')
     asked.value = true
   }
   async function ask(): Promise<void> {

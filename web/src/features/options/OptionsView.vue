@@ -84,7 +84,7 @@ const conditions = computed(() => {
     )
   else if (e.value && e.value.adjoining !== 'outside')
     parts.push(
-      `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.corrected.includes('factor_b') ? 'usual' : 'typed'}`,
+      `adjoins ${e.value.adjoining}, b ${e.value.factor_b} ${e.value.shape_key && !e.value.typed.includes('factor_b') ? 'usual' : 'typed'}`,
     )
   parts.push(`${c.value.occupancy}, ${show(c.value.set_point_c, 'temperature', 0)}`)
   parts.push(`as found from ${Math.round(c.value.start_rh * 100)} % RH until it settles, works on ${worksOn.value}`)

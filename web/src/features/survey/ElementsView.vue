@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
+import { copy } from '@/shared/copy'
 import AppFrame from '@/shared/AppFrame.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
@@ -21,6 +22,8 @@ const fields = ref<Schemas['ProjectFields'] | null>(null)
 const editing = ref<{ id: number | null; fields: ElementFields } | null>(null)
 const removing = ref<Element | null>(null)
 
+/** The project's fields as the server had them last: only what differs from them is sent over another window's. */
+let began: Schemas['ProjectFields'] | null = null
 let edits = 0
 let kept = 0
 let queue: Promise<void> = Promise.resolve()
@@ -32,8 +35,9 @@ watch(
     const rest: Record<string, unknown> = { ...page.project }
     delete rest.id
     delete rest.changed_at
-    delete rest.corrected
+    delete rest.typed
     fields.value = rest as Schemas['ProjectFields']
+    began = copy(fields.value)
   },
   { immediate: true },
 )
@@ -51,11 +55,16 @@ async function save(): Promise<void> {
   if (!fields.value) return
   complaint.value = ''
   const mine = edits
+  const sent = copy(fields.value)
   try {
     await take(
-      api.PUT('/api/projects/{project_id}', { params: { path: { project_id: id.value } }, body: fields.value }),
+      api.PUT('/api/projects/{project_id}', {
+        params: { path: { project_id: id.value } },
+        body: { ...sent, began_from: began },
+      }),
     )
     kept = mine
+    began = sent
     if (mine === edits) await project.open(id.value)
     saved.value = 'kept'
     setTimeout(() => (saved.value = ''), 1500)
@@ -119,18 +128,18 @@ async function removeProject(): Promise<void> {
   await router.push('/projects')
 }
 const removingProject = ref(false)
-async function follow(e: Element, field: string): Promise<void> {
+async function follow(e: Element, field: Element['typed'][number]): Promise<void> {
   await take(api.POST('/api/elements/{element_id}/follow/{field}', { params: { path: { element_id: e.id, field } } }))
   await project.open(id.value)
 }
 const saysArea = (e: Element): number | null =>
-  e.corrected.includes('area_m2') && typeof e.derived.area_m2 === 'number' ? e.derived.area_m2 : null
+  e.from_shape && e.typed.includes('area_m2') ? e.from_shape.area_m2 : null
 function adjoining(e: Element): string {
-  if (e.kind === 'floor' && e.adjoining === 'ground' && (e.perimeter_m || e.derived.perimeter_m))
+  if (e.kind === 'floor' && e.adjoining === 'ground' && (e.perimeter_m || e.from_shape?.perimeter_m))
     return 'ground, by its size (ISO 13370)'
   return e.adjoining === 'outside'
     ? 'outside'
-    : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.corrected.includes('factor_b') ? 'usual' : 'typed'}`
+    : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.typed.includes('factor_b') ? 'usual' : 'typed'}`
 }
 function where(e: Element): string {
   const slope = e.kind === 'roof' ? `, ${e.slope_deg}°` : ''
@@ -241,7 +250,7 @@ function limits(e: Element): string {
                 >{{ e.name }}</RouterLink
               >
               <span v-else>{{ e.name }}</span>
-              <span v-if="e.derived.gone" class="marginal"> no longer in the shape</span>
+              <span v-if="e.from_shape?.gone" class="marginal"> no longer in the shape</span>
             </td>
             <td>
               {{ e.kind

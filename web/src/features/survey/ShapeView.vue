@@ -176,7 +176,8 @@ const changes = computed(() => {
   const gone = [...before].filter((k) => !after.has(k)).length
   return [fresh && `${fresh} new`, gone && `${gone} no longer in it`].filter(Boolean).join(', ') || 'same elements'
 })
-async function follow(element: number, field: string): Promise<void> {
+async function follow(element: number, field: Schemas['Disagreement']['field']): Promise<void> {
+  if (field === 'volume_m3' || field === 'floor_area_m2') return // of the building: typed empty under Elements
   await take(
     api.POST('/api/elements/{element_id}/follow/{field}', { params: { path: { element_id: element, field } } }),
   )

@@ -4,7 +4,7 @@ import { onKeyStroke, useDebounceFn, useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import VChart from 'vue-echarts'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
@@ -26,6 +26,8 @@ const elementId = computed(() => Number(route.params.element))
 const sheet = shallowRef<Schemas['Sheet'] | null>(null)
 const years = shallowRef<Year[]>([])
 const complaint = ref('')
+/** The arrays of a run are lost, or those of an older solver: they are computed again by one press. */
+const gone = ref(false)
 const loading = ref(true)
 const kind = ref<'rh' | 'mould' | 'wood' | 'water'>('rh')
 const watched = ref('')
@@ -43,6 +45,7 @@ const chosenId = computed(
 async function load(): Promise<void> {
   loading.value = true
   complaint.value = ''
+  gone.value = false
   try {
     sheet.value = await take(
       api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
@@ -63,12 +66,22 @@ async function load(): Promise<void> {
       hour.value = Math.round(hours * 0.75)
     }
   } catch (error) {
+    gone.value = error instanceof Problem && error.code === 'result_gone'
     complaint.value = sentence(error)
   } finally {
     loading.value = false
   }
 }
 watch([elementId, () => route.query.option], load, { immediate: true })
+async function runAgain(): Promise<void> {
+  try {
+    for (const option of runnable.value.filter((o) => o.role === 'as_found' || o.id === chosenId.value))
+      await take(api.POST('/api/options/{option_id}/runs', { params: { path: { option_id: option.id } } }))
+    await router.push({ name: 'options', params: { project: projectId.value, element: elementId.value } })
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
 
 const fetchMoments = useDebounceFn(async () => {
   try {
@@ -286,7 +299,9 @@ function pick(id: number): void {
   <AppFrame title="Year in the wall" :project-id="projectId">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="year" />
     <p v-if="complaint" class="complaint" role="alert">
-      {{ complaint }} <button class="plain" type="button" @click="load">Try again</button>
+      {{ complaint }}
+      <button v-if="gone" class="plain" type="button" @click="runAgain">Run them again</button>
+      <button v-else class="plain" type="button" @click="load">Try again</button>
     </p>
     <p v-if="loading && !years.length" class="soft">Reading the years …</p>
     <p v-else-if="!years.length">

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand
 from core.errors import CoreError
 from demo.people import PEOPLE
 from demo.scenarios import project_file
-from server.projects import exchange
+from server.exchange.bring import import_file
 from server.projects.models import Option, Project
 from server.runs.actions import ask_run
 
@@ -30,7 +30,7 @@ class Command(BaseCommand):
             if not Project.objects.visible_to(person).exists():
                 for file in files:
                     with project_file(file) as stream:
-                        project = exchange.import_file(person, stream, stream.seek(0, 2))
+                        project = import_file(person, stream, stream.seek(0, 2))
                     if not options["no_runs"]:
                         self._queue(person, project)
 

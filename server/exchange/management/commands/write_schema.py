@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from server.projects.exchange import ProjectFile
+from server.exchange.schemas import ProjectFile
 
 
 class Command(BaseCommand):

@@ -19,7 +19,8 @@ from PIL import Image
 
 from core.readiness.rules import rules
 from core.survey.shape import Shape
-from server.projects import exchange
+from server.exchange.bring import import_file
+from server.exchange.write import document, write
 from server.projects.models import Project
 from server.survey import actions
 from server.survey.schemas import CauseBody, EvidenceBody, ShapeBody
@@ -66,7 +67,9 @@ def fill(user: User) -> Project:
     raw = picture.getvalue()
     for i in range(PHOTOS):
         actions.keep_photo(user, project.pk, f"photo-{i:05d}", io.BytesIO(raw), len(raw), f"photo {i}", None)
-    walls = [element for element in project.elements.all() if element.derived.get("face")]
+    walls = [
+        element for element in project.elements.all() if element.from_shape is not None and element.from_shape.face
+    ]
     kinds = [kind.id for kind in rules().kinds]
     for i in range(PINS):
         element = rng.choice(walls)
@@ -76,7 +79,7 @@ def fill(user: User) -> Project:
             "comes": rng.choice(["after_rain", "always", "cold_spells"]),
             "place": {
                 "body": element.body,
-                "face": element.derived["face"],
+                "face": element.from_shape.face if element.from_shape is not None else "",
                 "x_m": rng.uniform(0, 9),
                 "y_m": rng.uniform(0, 5),
             },
@@ -141,11 +144,11 @@ class Command(BaseCommand):
         rows.append(timed("GET element sheet", lambda: client.get(f"/api/elements/{wall.pk}/sheet")))
         rows.append(timed("GET small photo", lambda: client.get(f"{base}/photos/photo-00001?small=true")))
         began = time.perf_counter()
-        with exchange.write(project) as file:
+        with write(project) as file:
             size = file.seek(0, 2)
             rows.append(("export, whole", time.perf_counter() - began, f"{size / 1024 / 1024:.0f} MB"))
             began = time.perf_counter()
-            copy = exchange.import_file(user, file, size)
+            copy = import_file(user, file, size)
             rows.append(("import, whole", time.perf_counter() - began, ""))
-        assert exchange.document(copy) == exchange.document(project), "the copy is not equal"
+        assert document(copy) == document(project), "the copy is not equal"
         return rows

@@ -1,0 +1,293 @@
+"""Bringing a project file in: read, checked and decoded first, outside any transaction; then written in one short one."""
+
+from __future__ import annotations
+
+import io
+import tempfile
+import zipfile
+import zlib
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO
+
+from django.conf import settings
+from django.db import transaction
+
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
+from core.readiness.rules import rules
+from server.exchange.read import read, read_limited, refuse
+from server.exchange.schemas import FileCause, FileElement, ProjectFile
+from server.problems import Problem
+from server.projects import climates
+from server.projects.actions import User, check_climate, check_element
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
+from server.projects.schemas import ElementFields, ProjectFields
+from server.survey import photos
+from server.survey.actions import forget_photos
+from server.survey.models import Evidence, Measurement, Photo, WaterItem
+
+DAMAGED = (zipfile.BadZipFile, EOFError, OSError, RuntimeError, zlib.error)
+
+
+@dataclass(frozen=True)
+class Incoming:
+    """A project file that was found good: its content, its climates as checked bytes, its pictures as files."""
+
+    content: ProjectFile
+    climates: list[climates.Hours]
+    pictures: dict[str, photos.Picture]
+
+
+def import_file(user: User, stream: IO[bytes], size: int) -> Project:
+    """A new project from a project file; all or nothing, the files of its photos too."""
+    content = read(stream, size)
+    stream.seek(0)
+    check(content)
+    Path(settings.PHOTOS).mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(prefix="incoming-", dir=settings.PHOTOS) as staging:
+        folder = Path(staging) / "photos"
+        folder.mkdir()
+        brought = _climates_of(user, content, stream)
+        pictures = _pictures_of(content, stream, folder)
+        return write(user, Incoming(content, brought, pictures), folder)
+
+
+def write(user: User, incoming: Incoming, folder: Path) -> Project:
+    """The rows, and the folder of pictures put in its place: the only part that holds the database."""
+    project: Project | None = None
+    try:
+        with transaction.atomic():
+            for hours in incoming.climates:
+                climates.keep_row(user, hours)
+            check_climate(user, incoming.content.project)
+            project = _write_project(user, incoming)
+            if incoming.pictures:
+                forget_photos(project.pk)
+                folder.rename(Path(settings.PHOTOS) / str(project.pk))
+    except BaseException:
+        if project is not None:
+            forget_photos(project.pk)
+        raise
+    return project
+
+
+def check(content: ProjectFile) -> None:
+    """What the schema cannot say: that every reference of the file leads to something in the file."""
+    checked_limits(LIMITS, {limit.key: limit.value for limit in content.project.limits})
+    known = _uids("photos", [photo.uid for photo in content.photos])
+    evidence = _uids("pieces of evidence", [entry.uid for entry in content.evidence])
+    _uids("water items", [entry.uid for entry in content.water])
+    _uids("measurements", [entry.uid for entry in content.measurements])
+    for element in content.elements:
+        check_element(element)
+        _check_options(element, known)
+    mechanisms = {rule.id for rule in rules().mechanisms}
+    stages = {stage.id for stage in rules().stages}
+    for entry in content.evidence:
+        _there(known, entry.photos, f"Evidence {entry.uid} names a photo that is not in the file.")
+        _at(content, entry.element, "A piece of evidence")
+        if entry.cause is not None and entry.cause.mechanism and entry.cause.mechanism not in mechanisms:
+            raise refuse(f"Evidence {entry.uid}: there is no mechanism “{entry.cause.mechanism}”.", "Correct it.")
+    for item in content.water:
+        _there(known, item.photos, f"Water item “{item.title}” names a photo that is not in the file.")
+        _there(evidence, item.evidence, f"Water item “{item.title}” names evidence that is not there.")
+        if item.stage not in stages:
+            raise refuse(
+                f"Water item “{item.title}” names the stage “{item.stage}”, which is not there.", "Correct it."
+            )
+        for index in item.elements:
+            _at(content, index, "A water item")
+    for measurement in content.measurements:
+        if getattr(measurement, measurement.kind) is None:
+            raise refuse(f"Measurement {measurement.uid} holds no readings of its kind.", "Correct it.")
+        _at(content, measurement.element, "A measurement")
+        for leak in measurement.leaks:
+            _at(content, leak.element, "A leak")
+
+
+def _uids(what: str, uids: list[str]) -> set[str]:
+    if len(set(uids)) != len(uids):
+        raise refuse(f"Two {what} share one uid.", "Correct the uid.")
+    return set(uids)
+
+
+def _there(known: set[str], named: list[str], message: str) -> None:
+    if set(named) - known:
+        raise refuse(message, "Export the project again, or take the name out.")
+
+
+def _at(content: ProjectFile, index: int | None, what: str) -> None:
+    if index is not None and index >= len(content.elements):
+        raise refuse(f"{what} points to element {index}, which is not there.", "Correct the index.")
+
+
+def _check_options(element: FileElement, known: set[str]) -> None:
+    """One as-found build-up for what has layers, none for windows and doors; the choice points to an option."""
+    found = [option for option in element.options if option.role == Option.AS_FOUND]
+    if len(found) != (0 if element.kind in ("window", "door") else 1):
+        raise refuse(
+            f"Element “{element.name}” has {len(found)} as-found build-ups.",
+            "It must have one; windows and doors have none.",
+        )
+    choice = element.choice
+    if choice is not None and (
+        choice.option >= len(element.options) or element.options[choice.option].role == Option.AS_FOUND
+    ):
+        raise refuse(f"The choice of “{element.name}” points to no option.", "Correct the index.")
+    for option in element.options:
+        for build_up in (option.build_up, option.draft):
+            named = [layer.photo for layer in build_up.layers if layer.photo] if build_up is not None else []
+            _there(known, named, f"A layer of “{element.name}” names a photo that is not in the file.")
+
+
+def _climates_of(user: User, content: ProjectFile, stream: IO[bytes]) -> list[climates.Hours]:
+    """Imported weather and indoor air out of the zip, checked like any climate; those that are known already stay."""
+    wanted = {content.project.climate: ClimateFile.WEATHER, content.project.occupancy: ClimateFile.INDOOR}
+    found = []
+    for name, kind in wanted.items():
+        if not name.startswith("own-") or ClimateFile.objects.visible_to(user).filter(name=name).exists():
+            continue
+        stream.seek(0)
+        if not zipfile.is_zipfile(stream):
+            raise refuse(f"The file names the climate “{name}” but holds none.", "Choose the zip.")
+        stream.seek(0)
+        with zipfile.ZipFile(stream) as archive:
+            try:
+                with archive.open(f"climates/{name}.csv") as member:
+                    raw = read_limited(member, settings.LARGEST_CLIMATE, "The climate")
+            except (KeyError, *DAMAGED) as error:
+                raise refuse(f"The climate “{name}” is not in the zip.", "Export the project again.") from error
+        found.append(climates.checked(raw, kind, name))
+    return found
+
+
+def _pictures_of(content: ProjectFile, stream: IO[bytes], folder: Path) -> dict[str, photos.Picture]:
+    """Photos one by one out of the zip; each is read as a picture, so that nothing else gets in."""
+    if not content.photos:
+        return {}
+    stream.seek(0)
+    if not zipfile.is_zipfile(stream):
+        raise refuse(
+            f"The file names {len(content.photos)} photos but holds none.",
+            "Choose the zip, not the project.json alone.",
+        )
+    stream.seek(0)
+    pictures = {}
+    with zipfile.ZipFile(stream) as archive:
+        names = {info.filename: info for info in archive.infolist()}
+        for photo in content.photos:
+            what = f"Photo “{photo.caption[:80] or photo.uid}”"
+            info = names.get(f"photos/{photo.uid}.jpg")
+            if info is None:
+                raise refuse(f"{what} is not in the zip.", "Export the project again.")
+            try:
+                with archive.open(info) as member:
+                    raw = read_limited(member, settings.LARGEST_PHOTO, what)
+                pictures[photo.uid] = photos.shrink(io.BytesIO(raw), len(raw), folder, photo.uid)
+            except DAMAGED as error:
+                if isinstance(error, OSError) and error.errno is not None:
+                    raise  # of the disk, not of the file
+                raise refuse("A photo in the zip is damaged.", "Export or copy it again.") from error
+            except Problem as problem:
+                raise refuse(f"{what}: {problem.message}", problem.remedy) from problem
+    return pictures
+
+
+def _write_project(user: User, incoming: Incoming) -> Project:
+    content = incoming.content
+    project = Project.objects.create(
+        owner=signed_in(user),
+        **content.project.model_dump(include=set(ProjectFields.model_fields)),
+        corrected=list(content.project.corrected),
+        brief=content.brief.model_dump(mode="json"),
+        shape=content.shape.model_dump(mode="json"),
+        limits={limit.key: limit.value for limit in content.project.limits},
+    )
+    elements = [_write_element(project, position, entry) for position, entry in enumerate(content.elements)]
+    Photo.objects.bulk_create(
+        Photo(
+            project=project,
+            uid=photo.uid,
+            caption=photo.caption,
+            taken_on=photo.taken_on,
+            **incoming.pictures[photo.uid].sizes,
+        )
+        for photo in content.photos
+    )
+    _write_survey(project, content, elements)
+    HistoryEntry.write(
+        project, user, "import project", f"imported “{project.name}” with {len(content.elements)} elements"
+    )
+    return project
+
+
+def _write_element(project: Project, position: int, entry: FileElement) -> Element:
+    element = Element(
+        project=project,
+        position=position,
+        **entry.model_dump(include=set(ElementFields.model_fields)),
+        shape_key=entry.shape_key,
+        derived=entry.derived.model_dump(mode="json") if entry.derived is not None else {},
+        corrected=list(entry.corrected),
+        rain=entry.rain.model_dump(mode="json") if entry.rain else None,
+    )
+    if entry.looked_at is not None:
+        element.looked_at_by, element.looked_at_on = entry.looked_at.by, entry.looked_at.on
+        element.looked_at_note = entry.looked_at.note
+    if entry.override is not None:
+        element.override_by, element.override_reason = entry.override.by, entry.override.reason
+        element.override_at = entry.override.at
+    element.save()
+    options = Option.objects.bulk_create(
+        Option(
+            element=element,
+            role=option.role,
+            position=index,
+            name=option.name,
+            school=option.school,
+            build_up=option.build_up.model_dump(mode="json"),
+            draft=option.draft.model_dump(mode="json") if option.draft else None,
+        )
+        for index, option in enumerate(entry.options)
+    )
+    choice = entry.choice
+    if choice is not None:
+        element.choose(options[choice.option], choice.reason, choice.by, choice.at)
+    return element
+
+
+def _write_survey(project: Project, content: ProjectFile, elements: list[Element]) -> None:
+    def at(index: int | None) -> Element | None:
+        return None if index is None else elements[index]
+
+    rows: dict[str, Evidence] = {}
+    for entry in content.evidence:
+        cause = entry.cause or FileCause(mechanism="")
+        rows[entry.uid] = Evidence.objects.create(
+            project=project,
+            uid=entry.uid,
+            element=at(entry.element),
+            pin=entry.pin.model_dump(mode="json"),
+            photos=list(entry.photos),
+            cause=cause.mechanism,
+            cause_reason=cause.reason,
+            cause_by=cause.by,
+            cause_at=cause.at,
+        )
+    for item in content.water:
+        made = WaterItem.objects.create(project=project, **item.model_dump(exclude={"elements", "evidence"}))
+        made.elements.set([elements[index] for index in item.elements])
+        made.evidence.set([rows[uid] for uid in item.evidence])
+    for measurement in content.measurements:
+        leaks = []
+        for leak in measurement.leaks:
+            where = at(leak.element)
+            leaks.append({"place": leak.place, "size": leak.size, "element_id": where.pk if where else None})
+        Measurement.objects.create(
+            project=project,
+            element=at(measurement.element),
+            data=getattr(measurement, measurement.kind).model_dump(mode="json"),
+            leaks=leaks,
+            **measurement.model_dump(include={"uid", "kind", "measured_on", "place", "instrument", "note"}),
+        )
