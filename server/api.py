@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ninja import NinjaAPI
+from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from server import problems
@@ -14,7 +15,14 @@ from server.runs.batch_api import router as batches
 from server.runs.verify_api import router as verification
 from server.survey.api import router as survey
 
-api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None)
+
+class Numbers(JSONRenderer):
+    """Answers without NaN and infinity: no JSON has them, and one that came out is a fault to be told."""
+
+    json_dumps_params = {"allow_nan": False}
+
+
+api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, renderer=Numbers())
 problems.install(api)
 api.add_router("", accounts)
 api.add_router("", exchange)

@@ -6,9 +6,10 @@ import errno
 import logging
 from typing import Any
 
-from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
 from django.db import OperationalError
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import ValidationError as ModelError
@@ -109,7 +110,7 @@ def install(api: NinjaAPI) -> None:
     def _anything(request: HttpRequest, error: Exception) -> HttpResponse:
         if isinstance(error, RequestDataTooBig):
             return respond(413, "too_large", "This is too large; it was not read.", "Send something smaller.")
-        if isinstance(error, SuspiciousOperation):
+        if isinstance(error, SuspiciousOperation | BadRequest | MultiPartParserError | UnreadablePostError):
             return respond(400, "bad_request", "The request could not be read.", "Load the page anew and try again.")
         known = of_the_machine(error)
         if known is not None:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import IO, Any, Literal, cast
+from typing import IO, Annotated, Any, Literal, cast
 
 from django.http import FileResponse, Http404, HttpRequest
 from ninja import File, Form, Path, Router, UploadedFile
+from pydantic import Field
 
 from core.measure.blower_door import BlowerDoorTest, FlowPoint
 from core.measure.paste import parse_flow_points
@@ -44,6 +45,7 @@ from server.survey.schemas import (
 )
 
 router = Router(tags=["survey"])
+Level = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 
 
 @router.get("/projects/{project_id}/brief", response=BriefOut)
@@ -79,7 +81,7 @@ def follow_again(request: HttpRequest, element_id: int, field: FollowingField) -
 
 @router.get("/projects/{project_id}/house", response=HouseOut)
 def read_house(
-    request: HttpRequest, project_id: int, axis: Literal["x", "y"] | None = None, at: float | None = None
+    request: HttpRequest, project_id: int, axis: Literal["x", "y"] | None = None, at: Level | None = None
 ) -> HouseOut:
     return fig.house(visible_project(request.user, project_id), axis, at)
 

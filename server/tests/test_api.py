@@ -74,6 +74,7 @@ class Privacy(TestCase):
             "batch_id": batch.pk,
             "climate_id": climate.pk,
             "field": "area_m2",
+            "key": "0123456789abcdef",
         }
 
     def routes(self) -> list[tuple[str, str]]:

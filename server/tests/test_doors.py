@@ -298,7 +298,7 @@ class Hostile(Doors):
 
     def test_more_than_five_framed_layers_are_refused_at_once(self) -> None:
         framed = {
-            "material": "mineral_fibre_batt",
+            "material": "mineral_fibre_035",
             "thickness_mm": 40,
             "framing": {"material": "softwood", "share": 0.1},
         }
@@ -407,7 +407,7 @@ print(time.monotonic() - began, (resource.getrusage(resource.RUSAGE_SELF).ru_max
         self.assert_bounded("many.json", many, reading, 20, 700)
         self.assert_bounded("nested.json", b'{"project": ' + b"[" * 5_000_000, reading, 20, 150)
         pixels = picture("WEBP", 16000, 8000)
-        self.assertLess(len(pixels), 200_000)
+        self.assertLess(len(pixels), 300_000)
         self.assert_bounded("large.webp", pixels, "shrink(path.open('rb'), 1, path.parent, 'p')", 20, 150)
         self.assert_bounded(
             "large.png", picture("PNG", 5000, 3900), "shrink(path.open('rb'), 1, path.parent, 'p')", 20, 400

@@ -11,6 +11,7 @@ from django.test import TestCase, override_settings
 from PIL import Image
 
 from server.exchange.bring import import_file
+from server.front import FORM_OVERHEAD
 from server.projects.models import Element, HistoryEntry, Project
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
 from server.tests.helpers import client_of, corrie, person, send
@@ -314,8 +315,8 @@ class PhotoTests(Base):
         before = self.files()
         self.assertEqual(self.send_photo(b"not a picture").json()["code"], "no_photo")
         self.assertEqual(self.send_photo(jpeg()[:500]).json()["code"], "no_photo")
-        with override_settings(LARGEST_PHOTO=100):
-            self.assertEqual(self.send_photo(jpeg()).json()["code"], "photo_too_large")
+        with override_settings(LARGEST_PHOTO=-FORM_OVERHEAD):
+            self.assertEqual(self.send_photo(jpeg()).json()["code"], "too_large")
         self.assertEqual(Photo.objects.count(), 0)
         self.assertEqual(self.files(), before)
 
