@@ -6,6 +6,7 @@ A thread is held from a connection's first byte on. Without limits ten connectio
 from __future__ import annotations
 
 import errno
+import os
 import selectors
 import socket
 import time
@@ -15,9 +16,13 @@ from typing import Any
 
 from gunicorn.workers.gthread import TConn, ThreadWorker  # type: ignore[import-untyped]
 
-FIRST_BYTE_S = 15.0
-HEADERS_S = 10.0
-BODY_S, BODY_BYTES_S = 20.0, 20_000.0  # a body may take this long, and longer by its size at this rate
+PATIENCE = float(os.environ.get("WENDRICK_PATIENCE", "1"))  # a factor on all that follows
+FIRST_BYTE_S = 15.0 * PATIENCE
+HEADERS_S = 10.0 * PATIENCE
+BODY_S, BODY_BYTES_S = (
+    20.0 * PATIENCE,
+    20_000.0 / PATIENCE,
+)  # a body may take this long, and longer by its size at this rate
 SEND_S = 60.0  # without the other side taking anything
 LINGER_S, LINGER_BYTES = 2.0, 8 * 1024 * 1024
 

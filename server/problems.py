@@ -112,6 +112,8 @@ def install(api: NinjaAPI) -> None:
             return respond(413, "too_large", "This is too large; it was not read.", "Send something smaller.")
         if isinstance(error, SuspiciousOperation | BadRequest | MultiPartParserError | UnreadablePostError):
             return respond(400, "bad_request", "The request could not be read.", "Load the page anew and try again.")
+        if isinstance(error, OverflowError) and "SQLite INTEGER" in str(error):
+            return respond(404, "not_found", "There is nothing of this number.", "Go back to your projects.")
         known = of_the_machine(error)
         if known is not None:
             log.warning("%s %s: %s", request.method, request.path, error)

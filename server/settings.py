@@ -119,12 +119,18 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 # A running Dask scheduler (tcp://host:port) whose workers compute; empty: a local cluster of WORKERS processes.
 SCHEDULER = os.environ.get("WENDRICK_SCHEDULER", "")
 SCHEDULER_TLS = {name: os.environ.get(f"WENDRICK_SCHEDULER_{name.upper()}", "") for name in ("ca", "cert", "key")}
+# Results on disk, in bytes; the oldest that no page draws go first. 0: no limit.
+RESULTS_LIMIT = int(float(os.environ.get("WENDRICK_RESULTS_GB", 20)) * 1024**3)
 WORKERS = int(os.environ.get("WENDRICK_WORKERS", 2))
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     # refusals (4xx) are answers, not faults
-    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "django.security": {"level": "ERROR"},
+        "axes": {"level": "ERROR"},
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

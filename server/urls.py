@@ -7,7 +7,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.api import api
-from server.projects.api import health
+from server.health import health
 
 
 @ensure_csrf_cookie

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any, Literal
 
 from django.db.models import Count
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import File, Form, Router, Schema, UploadedFile
 
 from core.buildup.levers import LeverKey
@@ -356,8 +356,3 @@ def delete_option(request: HttpRequest, option_id: int) -> tuple[int, None]:
 @router.put("/elements/{element_id}/choice", response=ElementOut)
 def choose(request: HttpRequest, element_id: int, body: ChoiceBody) -> Any:
     return actions.choose_option(request.user, element_id, body.option_id, body.reason)
-
-
-def health(request: HttpRequest) -> HttpResponse:
-    """For the start script: the server answers."""
-    return HttpResponse("ok", content_type="text/plain")

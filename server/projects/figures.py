@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, fields
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 from django.conf import settings
@@ -52,6 +52,7 @@ from server.projects.schemas import (
     TestWords,
     WettingWords,
 )
+from server.runs import heartbeat
 from server.runs.answers import WettingAnswer
 from server.runs.models import Batch, Run
 from server.runs.verdicts import Drawn, Kept, counted, limits_of, verdict_of
@@ -115,6 +116,12 @@ class Waiting:
         self._order: dict[int, int] | None = None
         self._seconds = 0.0
 
+    @cached_property
+    def trouble(self) -> str:
+        """Why nothing is computed at present; "" where a runner is at work."""
+        runner = heartbeat.last()
+        return "waits: no runner is at work" if runner is None else runner.hindered and f"waits: {runner.hindered}"
+
     def of(self, run: Run) -> tuple[int, float | None]:
         if self._order is None:
             self._order = {pk: place for place, pk in enumerate(Run.objects.in_turn())}
@@ -159,6 +166,7 @@ def run_state(
     out = RunState(state=state, run_id=shown.pk, progress=shown.progress, doing=shown.doing, error=shown.error)
     if shown.status == Run.WAITING:
         out.before, out.wait_s = queue.of(shown)
+        out.doing = queue.trouble or out.doing
     if result is not None:
         tested = Tested()
         if not tests.stale and result is done:

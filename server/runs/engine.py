@@ -1,8 +1,8 @@
 """The job engine: one runner claims rows and gives them to Dask workers, one thread of computation each.
 
 The interface is submit, progress (on the row), cancel (on the row). By default a local cluster of processes; an existing
-one when WENDRICK_SCHEDULER names its scheduler. A killed worker's run is done again by Dask on another; a killed runner's
-runs are taken up by the next. Workers of an existing cluster need this program and its data at the same paths; whoever
+one when WENDRICK_SCHEDULER names its scheduler. A killed worker's run waits again, and fails when that
+happens too often; a killed runner's runs are taken up by the next and nothing is held against them. Workers of an existing cluster need this program and its data at the same paths; whoever
 reaches its scheduler owns the data, so it is spoken to by TLS (docs/operating.md).
 """
 
@@ -14,13 +14,18 @@ import time
 from typing import Any
 
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import OperationalError, close_old_connections
 
+from server.problems import of_the_machine
+from server.runs.heartbeat import EVERY_S, beat
+from server.runs.keeping import keep_within
 from server.runs.models import Run
-from server.runs.worker import execute, start_worker
+from server.runs.worker import INTERRUPTED, execute, start_worker
 
 log = logging.getLogger(__name__)
 POLL_S = 0.1
+REST_S = 5.0  # how long nothing new is begun after the disk was full or the database locked
+KEEP_EVERY_S = 600.0
 ROOM_S = 2.0  # how long the number of workers is believed
 AHEAD = 1  # runs handed over beyond the workers there are, so that none waits for the next look at the queue
 
@@ -31,8 +36,11 @@ class Engine:
     def __init__(self, workers: int | None = None, scheduler: str | None = None) -> None:
         self.scheduler = scheduler if scheduler is not None else settings.SCHEDULER
         self.under_way: dict[int, Any] = {}
+        self.asked = 0
+        self.rests_until = 0.0
+        self.workers = workers or settings.WORKERS
         self.cluster: Any = None
-        self.client: Any = self._connect(workers or settings.WORKERS)
+        self.client: Any = self._connect(self.workers)
         self._room = (0.0, 0)
 
     def _connect(self, workers: int) -> Any:
@@ -46,7 +54,8 @@ class Engine:
 
         for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "NUMBA_NUM_THREADS"):
             os.environ.setdefault(name, "1")
-        dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 2})
+        dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 0})
+        dask.config.set({"distributed.deploy.lost-worker-timeout": "5s"})
         # no pages of the cluster's own: what it does is seen under Runs
         dask.config.set({"distributed.scheduler.http.routes": [], "distributed.worker.http.routes": []})
         make_client: Any = Client
@@ -83,33 +92,66 @@ class Engine:
         return threads + AHEAD if threads else 0
 
     def submit(self, run: Run) -> None:
-        # pure=False: the same row may be computed again; no retries by Dask beyond lost workers
-        self.under_way[run.pk] = self.client.submit(execute, run.pk, pure=False, key=f"run-{run.pk}-{run.attempts}")
+        # pure=False: the same row may be computed again; a run whose worker died comes back to the queue, not to Dask
+        self.asked += 1
+        self.under_way[run.pk] = self.client.submit(execute, run.pk, pure=False, key=f"run-{run.pk}-{self.asked}")
 
     def step(self) -> None:
         """Collect what has ended, then claim as much as there is room for."""
         for run_id, future in list(self.under_way.items()):
             if future.done():
-                del self.under_way[run_id]
-                if future.status != "finished":
-                    log.error("run %s: %s", run_id, future.exception() if future.status == "error" else future.status)
-                    self._lost(run_id)
-        while len(self.under_way) < self.room:
+                self._collect(run_id, future)
+        while time.monotonic() > self.rests_until and len(self.under_way) < self.room:
             run = Run.objects.claim_next()
             if run is None:
                 break
             self.submit(run)
 
-    def _lost(self, run_id: int) -> None:
-        """A run whose worker was lost too often, or that Dask gave up: it waits again, or fails after too many attempts."""
-        Run.objects.filter(pk=run_id).release_orphans(everything=True)
+    def _collect(self, run_id: int, future: Any) -> None:
+        """What became of a run. Its row is put right before it is forgotten here, so that a full disk loses none."""
+        row = Run.objects.filter(pk=run_id)
+        if future.status == "finished":
+            if future.result() == INTERRUPTED:
+                self.rests_until = time.monotonic() + REST_S
+                row.wait_again()
+        else:
+            error = future.exception() if future.status == "error" else future.status
+            if type(error).__name__ != "KilledWorker":  # the class cannot be imported before the logging is set
+                log.error("run %s: %s", run_id, error)
+            row.lost_their_worker()
+        del self.under_way[run_id]
+
+    def heal(self) -> None:
+        """A worker that died while it started is given up by Dask: another in its place."""
+        if self.cluster is not None and sum(self.client.nthreads().values()) < self.workers:
+            self.cluster.scale(self.workers)
 
     def forever(self) -> None:
-        """Run until the process is stopped. Rows left by an earlier runner are taken up first."""
-        Run.objects.release_orphans(everything=True)
+        """Run until the process is stopped. Rows left by an earlier runner are taken up first; trouble is waited out."""
+        first, beaten, kept_at, trouble = True, 0.0, time.monotonic(), ""
         while True:
             close_old_connections()
-            self.step()
+            try:
+                if first:
+                    Run.objects.all().wait_again()
+                    first = False
+                self.step()
+                if time.monotonic() - kept_at > KEEP_EVERY_S:
+                    kept_at = time.monotonic()
+                    keep_within(settings.RESULTS_LIMIT)
+                trouble = ""
+            except (OperationalError, OSError) as error:
+                known = of_the_machine(error)
+                if known is None:
+                    raise
+                if known.message != trouble:
+                    log.warning("%s", error)
+                trouble = known.message
+                time.sleep(REST_S / 5)
+            if time.monotonic() - beaten > EVERY_S:
+                beaten = time.monotonic()
+                self.heal()
+                beat(sum(self.client.nthreads().values()), trouble)
             time.sleep(POLL_S)
 
     def close(self) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from pathlib import Path
 from typing import Any, Self
 
@@ -15,7 +14,6 @@ from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.moisture.transient.outcome import SOLVER
 from server.projects.models import Element, Option, signed_in
 
-STALE_AFTER = timedelta(seconds=20)
 MOST_ATTEMPTS = 3
 
 
@@ -53,7 +51,7 @@ class RunQuerySet(models.QuerySet["Run"]):
         waiting = self.filter(status=Run.WAITING).exclude(case_hash__in=busy).exclude(found_key__in=busy)
         for pk in waiting.in_turn()[:5]:
             taken = self.filter(pk=pk, status=Run.WAITING).update(
-                status=Run.RUNNING, attempts=models.F("attempts") + 1, heartbeat=timezone.now(), doing="starting"
+                status=Run.RUNNING, begun=False, heartbeat=timezone.now(), doing="starting"
             )
             if taken:
                 return self.get(pk=pk)
@@ -86,15 +84,23 @@ class RunQuerySet(models.QuerySet["Run"]):
         turns = max((len(line) for line in own.values()), default=0)
         return [own[owner][turn] for turn in range(turns) for owner in people if turn < len(own[owner])]
 
-    def release_orphans(self, everything: bool = False) -> int:
-        """Rows of a runner that is gone wait again, or fail after too many attempts. Returns how many."""
-        orphans = self.filter(status=Run.RUNNING)
-        if not everything:
-            orphans = orphans.filter(heartbeat__lt=timezone.now() - STALE_AFTER)
-        too_often = orphans.filter(attempts__gte=MOST_ATTEMPTS).update(
-            status=Run.FAILED, error=f"stopped {MOST_ATTEMPTS} times without finishing; run it again"
+    def wait_again(self) -> int:
+        """Running rows whose runner, machine or disk gave out wait again: it was no fault of theirs. Returns how many."""
+        return self.filter(status=Run.RUNNING).update(
+            status=Run.WAITING, doing="waiting again", progress=0.0, begun=False
         )
-        return too_often + orphans.update(status=Run.WAITING, doing="waiting again", progress=0.0)
+
+    def lost_their_worker(self) -> None:
+        """Running rows whose worker died: what was never begun waits again; the others too, but only so often."""
+        self.filter(begun=False).wait_again()
+        lost = self.filter(status=Run.RUNNING)
+        lost.update(attempts=models.F("attempts") + 1)
+        lost.filter(attempts__gte=MOST_ATTEMPTS).update(
+            status=Run.FAILED,
+            finished_at=timezone.now(),
+            error=f"its worker died {MOST_ATTEMPTS} times in the middle of it; run it again",
+        )
+        lost.wait_again()
 
 
 class Batch(models.Model):
@@ -151,7 +157,8 @@ class Run(models.Model):
     progress = models.FloatField(default=0.0)
     doing = models.CharField(max_length=120, default="waiting")
     cancel_asked = models.BooleanField(default=False)
-    attempts = models.PositiveIntegerField(default=0)
+    attempts = models.PositiveIntegerField(default=0)  # workers that died while they computed it
+    begun = models.BooleanField(default=False)  # a worker has begun it; before that it is only handed over
     heartbeat = models.DateTimeField(null=True)
     error = models.TextField(default="", blank=True)
     as_found = models.JSONField(null=True)  # the as-found layers its existing layers start from

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from server.runs.models import Run
 
 REPORT_EVERY_S = 0.4
+INTERRUPTED = "interrupted"  # a full disk, a locked database: it waits again, and nothing is held against it
 
 
 def start_worker(parent: int | None = None) -> None:
@@ -30,14 +31,18 @@ def start_worker(parent: int | None = None) -> None:
 
 
 def execute(run_id: int) -> str:
-    """Compute one claimed run and mark it. Returns its final status."""
+    """Compute one claimed run and mark it. Returns its final status, or INTERRUPTED where the machine gave out."""
     if not django_ready():
         start_worker()
+    from django.db import OperationalError
+
     from core.errors import Cancelled, CoreError
+    from server.problems import of_the_machine
     from server.runs.models import Run
 
     run = Run.objects.select_related("option__element__project").get(pk=run_id)
     try:
+        Run.objects.filter(pk=run_id).update(begun=True)
         if run.kind == Run.YEARS:
             seconds = _compute(run)
         else:
@@ -49,15 +54,17 @@ def execute(run_id: int) -> str:
         run.refresh_from_db()
         run.mark_failed(str(error))
     except Exception as error:
+        if of_the_machine(error) is not None:
+            return INTERRUPTED
         run.refresh_from_db()
         run.mark_failed(f"the program failed: {type(error).__name__}: {error}")
         raise
-    else:
+    try:
         run.refresh_from_db()
-        if run.kind == Run.YEARS:
-            run.mark_done(seconds)
-        else:
-            run.mark_answered(result)
+        if run.status == Run.RUNNING:
+            run.mark_done(seconds) if run.kind == Run.YEARS else run.mark_answered(result)
+    except OperationalError:
+        return INTERRUPTED
     return run.status
 
 
@@ -76,10 +83,13 @@ class _Watch:
         self.parent = int(os.environ.get("WENDRICK_RUNNER_PID", "0"))
 
     def progress(self, share: float, what: str) -> None:
+        from django.db import OperationalError
+
         now = time.monotonic()
         if now - self.last > REPORT_EVERY_S or share >= 1.0:
             self.last = now
-            self.asked = self.run.report(share, what)
+            with suppress(OperationalError):  # locked or full: the next report says it
+                self.asked = self.run.report(share, what)
         if self.parent and os.getppid() != self.parent:
             os._exit(3)  # the runner is gone: its rows are taken up by the next one
 

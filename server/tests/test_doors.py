@@ -339,6 +339,7 @@ class Hostile(Doors):
     def test_a_failure_of_the_program_is_a_problem_too(self) -> None:
         with (
             self.assertLogs("server.problems", "ERROR"),
+            self.assertLogs("django.request", "ERROR"),
             unittest_patch("server.projects.figures.heat", RuntimeError("x")),
         ):
             answer = self.client.get(f"/api/projects/{self.project}/heat")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 from typing import Any
 from unittest import mock
 
@@ -22,7 +23,10 @@ class FakeFuture:
     """What Dask gives for a run that was handed over."""
 
     def __init__(self) -> None:
-        self.status = "pending"
+        self.status, self.answer = "pending", "done"
+
+    def result(self) -> str:
+        return self.answer
 
     def done(self) -> bool:
         return self.status != "pending"
@@ -68,14 +72,27 @@ class EngineBooks(TestCase):
         self.assertEqual(Run.objects.filter(status=Run.RUNNING).count(), 2 + AHEAD)
         self.assertEqual(Run.objects.filter(status=Run.WAITING).count(), 0)
 
-    def test_a_run_whose_worker_is_lost_too_often_waits_again(self) -> None:
+    def test_a_run_whose_worker_is_lost_waits_again(self) -> None:
         self.engine.step()
         lost = max(self.client_of_cluster.futures)
+        Run.objects.filter(pk=lost).update(begun=True)
         self.client_of_cluster.futures[lost].status = "error"
         with self.assertLogs("server.runs.engine", "ERROR"):
             self.engine.step()
         run = Run.objects.get(pk=lost)
-        self.assertEqual((run.status, run.attempts), (Run.RUNNING, 2))
+        self.assertEqual((run.status, run.attempts, run.begun), (Run.RUNNING, 1, False), "taken up again at once")
+
+    def test_a_full_disk_is_held_against_no_run(self) -> None:
+        self.engine.step()
+        stopped = max(self.client_of_cluster.futures)
+        with mock.patch.object(worker, "_compute", side_effect=OSError(errno.ENOSPC, "no space")):
+            self.assertEqual(worker.execute(stopped), worker.INTERRUPTED)
+        future = self.client_of_cluster.futures[stopped]
+        future.status, future.answer = "finished", worker.INTERRUPTED
+        self.engine.step()
+        run = Run.objects.get(pk=stopped)
+        self.assertEqual((run.status, run.attempts), (Run.WAITING, 0))
+        self.assertEqual(self.engine.under_way, {}, "nothing new is begun for a while")
 
     def test_two_runners_do_not_claim_the_same_run(self) -> None:
         Run.objects.update(found_key="")

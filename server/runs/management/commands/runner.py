@@ -20,8 +20,8 @@ class Command(BaseCommand):
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
             raise CommandError("another runner is at work on this data") from error
-        engine = Engine()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        engine = Engine()
         try:
             engine.forever()
         except KeyboardInterrupt:

@@ -1,0 +1,211 @@
+"""The program as processes: a server that slow visitors do not stop, a cluster that only its own runner reaches, workers that die."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import socket
+import ssl
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+from unittest import TestCase
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def waited(what: Callable[[], Any], seconds: float = 120.0) -> Any:
+    """The first answer that is true. On a busy machine all takes longer: this waits long, and ends at once."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        try:
+            if found := what():
+                return found
+        except OSError:
+            pass
+        time.sleep(0.1)
+    raise AssertionError(f"still nothing after {seconds} s")
+
+
+def children(pid: int) -> list[int]:
+    """Processes below one, nearest first."""
+    found = []
+    for entry in Path("/proc").glob("[0-9]*/stat"):
+        try:
+            fields = entry.read_text().rpartition(")")[2].split()
+        except OSError:
+            continue
+        if int(fields[1]) == pid and fields[0] != "Z":
+            found.append(int(entry.parent.name))
+    return found + [below for one in found for below in children(one)]
+
+
+def command(pid: int) -> str:
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " ")
+    except OSError:
+        return ""
+
+
+class Processes(TestCase):
+    """A data folder of its own, thrown away afterwards."""
+
+    def setUp(self) -> None:
+        self.data = tempfile.mkdtemp(prefix="wendrick-processes-")
+        self.addCleanup(shutil.rmtree, self.data, True)
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.env = {
+            **os.environ,
+            "WENDRICK_DATA": self.data,
+            "WENDRICK_WORKERS": "1",
+            "WENDRICK_PORT": str(self.port),
+            "WENDRICK_PATIENCE": "0.3",
+        }
+        self.manage("migrate", "--verbosity", "0")
+
+    def manage(self, *words: str) -> str:
+        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True)  # fmt: skip
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return done.stdout
+
+    def start(self, *words: str) -> subprocess.Popen[bytes]:
+        process = subprocess.Popen([sys.executable, *words], cwd=ROOT, env=self.env, start_new_session=True)
+
+        def end() -> None:
+            try:
+                os.killpg(process.pid, signal.SIGKILL)
+            except ProcessLookupError:
+                pass
+            process.wait()
+
+        self.addCleanup(end)
+        return process
+
+    def health(self) -> dict[str, Any]:
+        with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/health", timeout=20) as answer:
+            return dict(json.loads(answer.read()))
+
+
+class Visitors(Processes):
+    def test_slow_and_idle_connections_do_not_stop_the_site_and_are_closed(self) -> None:
+        self.start("-m", "gunicorn", "server.wsgi", "--config", "server/gunicorn.conf.py")
+        waited(self.health)
+        sent = [
+            b"",
+            b"GET /health HTTP/1.1\r\nHost: x\r\n",
+            b"POST /api/session HTTP/1.1\r\nHost: localhost\r\nContent-Length: 900\r\n\r\n{",
+        ]
+        slow = []
+        for start in sent * 10:
+            one = socket.create_connection(("127.0.0.1", self.port))
+            one.sendall(start)
+            slow.append(one)
+        began = time.monotonic()
+        self.assertEqual(self.health()["web"], "ok")
+        self.assertLess(time.monotonic() - began, 10.0, "thirty that send nothing more keep nobody out")
+        for one in slow:
+            one.settimeout(60)
+            with one:
+                try:
+                    while one.recv(4096):
+                        pass  # an answer to what was cut off, then the end
+                except ConnectionResetError:
+                    pass
+        self.assertLess(time.monotonic() - began, 60.0)
+
+    def test_health_tells_of_the_runner(self) -> None:
+        self.start("-m", "gunicorn", "server.wsgi", "--config", "server/gunicorn.conf.py")
+        self.assertEqual(waited(self.health)["runner"], "not at work")
+        runner = self.start("manage.py", "runner")
+        waited(lambda: self.health()["runner"] == "ok" and self.health()["workers"] == 1)
+        os.killpg(runner.pid, signal.SIGKILL)
+        runner.wait()
+        waited(lambda: self.health()["runner"] == "not at work")
+
+
+class Cluster(Processes):
+    def test_nobody_else_reaches_it(self) -> None:
+        runner = self.start("manage.py", "runner")
+        waited(lambda: (Path(self.data) / "runner.json").exists())
+        ports = waited(lambda: _listening([runner.pid, *children(runner.pid)]))
+        self.assertGreaterEqual(len(ports), 2)
+        for address, port in ports:
+            with self.subTest(port=port):
+                self.assertEqual(address, "127.0.0.1")
+                with socket.create_connection((address, port), timeout=20) as plain:
+                    plain.settimeout(20)
+                    plain.sendall(b"GET / HTTP/1.0\r\n\r\n")
+                    try:
+                        answer = plain.recv(400)
+                    except ConnectionResetError:
+                        answer = b""
+                self.assertFalse(b"200 OK" in answer, "it has no pages")
+                if answer.startswith(b"HTTP/"):
+                    self.assertIn(b"404", answer)
+                    continue
+                anybody = ssl.create_default_context()
+                anybody.check_hostname, anybody.verify_mode = False, ssl.CERT_NONE
+                with (
+                    socket.create_connection((address, port), timeout=20) as raw,
+                    self.assertRaises((ssl.SSLError, OSError)),
+                    anybody.wrap_socket(raw) as encrypted,
+                ):  # without the keys of the runner
+                    encrypted.settimeout(20)
+                    encrypted.sendall(b"x" * 64)
+                    if not encrypted.recv(1):
+                        raise OSError("closed")
+
+    def test_a_worker_that_is_killed_again_and_again_comes_back(self) -> None:
+        self.manage("load_demo", "--no-runs")
+        asked = (
+            "from server.projects.models import Option; from server.runs.actions import ask_run; "
+            "o = Option.objects.filter(element__name='Garden face', role='as_found').first(); "
+            "ask_run(o.element.project.owner, o.pk)"
+        )
+        self.manage("shell", "--verbosity", "0", "-c", asked)
+        runner = self.start("manage.py", "runner")
+
+        def workers() -> list[int]:
+            return [pid for pid in children(runner.pid) if "spawn_main" in command(pid)]
+
+        waited((Path(self.data) / "runner.json").exists)
+        killed: set[int] = set()
+        for _ in range(2):
+            for pid in waited(lambda: set(workers()) - killed):
+                killed.add(pid)
+                os.kill(pid, signal.SIGKILL)
+        seen = "from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.attempts)"
+        status, attempts = waited(
+            lambda: (row := self.manage("shell", "--verbosity", "0", "-c", seen).split())[0] != "running" and row != ["waiting", "0"] and row
+        )  # fmt: skip
+        self.assertEqual(status, "done")
+        self.assertLess(int(attempts), 3)
+
+
+def _listening(pids: list[int]) -> list[tuple[str, int]]:
+    """(address, port) on which these processes listen, over IPv4."""
+    sockets = set()
+    for pid in pids:
+        for link in Path(f"/proc/{pid}/fd").glob("*"):
+            try:
+                target = os.readlink(link)
+            except OSError:
+                continue
+            if target.startswith("socket:["):
+                sockets.add(target[8:-1])
+    found = []
+    for line in Path("/proc/net/tcp").read_text().splitlines()[1:]:
+        fields = line.split()
+        if fields[3] == "0A" and fields[9] in sockets:
+            address, _, port = fields[1].partition(":")
+            found.append((socket.inet_ntoa(bytes.fromhex(address)[::-1]), int(port, 16)))
+    return sorted(set(found))
