@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import shutil
@@ -81,10 +82,8 @@ class Processes(TestCase):
         process = subprocess.Popen([sys.executable, *words], cwd=ROOT, env=self.env, start_new_session=True)
 
         def end() -> None:
-            try:
+            with contextlib.suppress(ProcessLookupError):
                 os.killpg(process.pid, signal.SIGKILL)
-            except ProcessLookupError:
-                pass
             process.wait()
 
         self.addCleanup(end)
