@@ -28,7 +28,7 @@ from selenium.webdriver.support.select import Select
 from demo.people import PEOPLE
 from demo.scenarios import project_file
 from e2e.browser import open_browser
-from server.projects import exchange
+from server.exchange.bring import import_file
 from server.projects.models import Project
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -68,7 +68,7 @@ class Walk(LiveServerTestCase):
         """Corrie Halt for the first demo person."""
         username, _, _, _, files = PEOPLE[0]
         with project_file(files[0]) as stream:
-            return exchange.import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
+            return import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
 
     # --- looking ----------------------------------------------------------------------------------
 

@@ -14,7 +14,6 @@ from selenium.webdriver.support.select import Select
 
 from e2e.base import Walk
 from e2e.browser import open_browser
-from server.projects import exchange
 from server.projects.models import Element, Option, Project
 from server.runs.models import Run
 

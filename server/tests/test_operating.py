@@ -1,0 +1,153 @@
+"""Running the program: accounts, backup and restore while edits go on, results within a size."""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import threading
+from pathlib import Path
+from typing import Any
+from unittest import TestCase as PlainTestCase
+from unittest import mock
+
+from django.contrib.auth import authenticate
+from django.contrib.auth.models import User
+from django.core.management import CommandError, call_command
+from django.test import Client, RequestFactory, TestCase, override_settings
+
+from server.runs import keeping
+from server.tests.helpers import PASSWORD, client_of, person, send
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+class Accounts(TestCase):
+    def make(self, password: str, *more: str) -> None:
+        with mock.patch("sys.stdin", io.StringIO(password + "\n")):
+            call_command("createuser", "hanna", "--password-stdin", *more, stdout=io.StringIO())
+
+    def test_an_account_is_made_and_gets_a_new_password(self) -> None:
+        self.make("a slate roof 1890", "--first", "Hanna", "--last", "Lind")
+        self.assertEqual(User.objects.get().get_full_name(), "Hanna Lind")
+        with self.assertRaisesMessage(CommandError, "already"):
+            self.make("a slate roof 1891")
+        self.make("a slate roof 1891", "--again")
+        request = RequestFactory().post("/")
+        self.assertIsNone(authenticate(request, username="hanna", password="a slate roof 1890"))
+        self.assertIsNotNone(authenticate(request, username="hanna", password="a slate roof 1891"))
+
+    def test_weak_passwords_are_refused(self) -> None:
+        for weak in ("short", "1234567890", "password123"):
+            with self.subTest(weak=weak), self.assertRaises(CommandError):
+                self.make(weak, "--first", "Hanna")
+        self.assertEqual(User.objects.count(), 0)
+
+    def test_sign_in_slows_after_wrong_passwords_and_keeps_nobody_else_out(self) -> None:
+        person("owner"), person("other")
+        client = Client()
+        for _ in range(8):
+            answer = send(client, "POST", "/api/session", {"username": "owner", "password": "wrong"})
+        right = {"username": "owner", "password": PASSWORD}
+        answer = send(client, "POST", "/api/session", right)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (429, "too_many_tries"))
+        self.assertEqual(send(client, "POST", "/api/session", {**right, "username": "other"}).status_code, 200)
+        elsewhere = Client(REMOTE_ADDR="10.0.0.9")
+        self.assertEqual(send(elsewhere, "POST", "/api/session", right).status_code, 200)
+
+    def test_sign_ins_are_listed_and_ended(self) -> None:
+        owner, other = person("owner"), person("other")
+        here, there, foreign = client_of(owner), client_of(owner), client_of(other)
+        rows = here.get("/api/sessions").json()
+        self.assertEqual(sorted(row["here"] for row in rows), [False, True])
+        elsewhere = next(row["key"] for row in rows if not row["here"])
+        self.assertEqual(send(foreign, "DELETE", f"/api/sessions/{elsewhere}").status_code, 404)
+        self.assertEqual(there.get("/api/projects").status_code, 200)
+        self.assertEqual(len(send(here, "DELETE", f"/api/sessions/{elsewhere}").json()), 1)
+        self.assertEqual(there.get("/api/projects").status_code, 401)
+        self.assertNotIn(here.session.session_key, json.dumps(rows), "the key of a cookie is told to nobody")
+
+    def test_a_window_of_one_person_does_not_work_for_the_next(self) -> None:
+        client = client_of(person("owner"))
+        self.assertEqual(client.get("/api/projects", headers={"X-Person": "owner"}).status_code, 200)
+        answer = client.get("/api/projects", headers={"X-Person": "somebody"})
+        self.assertEqual((answer.status_code, answer.json()["code"]), (401, "another_person"))
+
+    def test_a_project_changed_in_two_windows(self) -> None:
+        client = client_of(person("owner"))
+        began = {"name": "House", "volume_m3": 200.0, "floor_area_m2": 80.0}
+        path = f"/api/projects/{send(client, 'POST', '/api/projects', began).json()['id']}"
+        mine, theirs = {**began, "volume_m3": 250.0}, {**began, "floor_area_m2": 90.0}
+        self.assertEqual(send(client, "PUT", path, {**theirs, "began_from": began}).status_code, 200)
+        kept = send(client, "PUT", path, {**mine, "began_from": began}).json()
+        self.assertEqual((kept["volume_m3"], kept["floor_area_m2"]), (250.0, 90.0), "neither loses what it typed")
+        clash = send(client, "PUT", path, {**began, "volume_m3": 300.0, "began_from": began})
+        self.assertEqual((clash.status_code, clash.json()["code"]), (409, "changed_meanwhile"))
+        self.assertIn("heated volume", clash.json()["message"])
+
+
+class Kept(TestCase):
+    def test_the_oldest_unneeded_results_go_first(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, override_settings(RESULTS=Path(folder)):
+            for number, key in enumerate(("needed", "old", "newer")):
+                place = Path(folder) / "solver-3" / key[:2] / key
+                place.mkdir(parents=True)
+                (place / "outcome.json").write_bytes(b"x" * 1000)
+                os.utime(place, (number, number))
+            half = Path(folder) / "solver-3" / "ab" / "abc.1.tmp"
+            half.mkdir(parents=True)
+            os.utime(half, (0, 0))
+            with mock.patch.object(keeping, "needed", return_value={"needed"}), mock.patch.object(keeping, "SOLVER", 3):
+                self.assertEqual(keeping.keep_within(2500), 1)
+                left = {path.name for path in Path(folder).glob("solver-*/*/*")}
+                self.assertEqual(left, {"needed", "newer"})
+                self.assertEqual(keeping.keep_within(10), 1, "what a page draws stays, whatever its size")
+                self.assertEqual({path.name for path in Path(folder).glob("solver-*/*/*")}, {"needed"})
+
+
+class Backup(PlainTestCase):
+    """Real data folders; edits go on in one while it is copied."""
+
+    def setUp(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="wendrick-backup-"))
+        self.addCleanup(shutil.rmtree, self.folder, True)
+
+    def manage(self, data: str, *words: str, code: int = 0) -> str:
+        env = {**os.environ, "WENDRICK_DATA": str(self.folder / data), "WENDRICK_CLIMATES": str(self.folder / data / "climates")}  # fmt: skip
+        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=env, capture_output=True, text=True)
+        self.assertEqual(done.returncode, code, done.stderr)
+        return done.stdout + done.stderr
+
+    def test_a_backup_taken_while_edits_go_on_is_restored_whole(self) -> None:
+        self.manage("one", "migrate", "--verbosity", "0")
+        self.manage("one", "load_demo", "--no-runs")
+        edits = (
+            "import time; from server.projects.models import HistoryEntry, Project; p = Project.objects.all()[0]\n"
+            "for n in range(400): HistoryEntry.objects.create(project=p, person='x', action='edit', what=str(n))"
+        )
+        writer = threading.Thread(target=self.manage, args=("one", "shell", "--verbosity", "0", "-c", edits))
+        writer.start()
+        backup = str(self.folder / "backup.zip")
+        self.manage("one", "backup", backup)
+        writer.join()
+        self.assertEqual(os.stat(backup).st_mode & 0o077, 0, "readable by its owner only")
+        self.manage("two", "restore", backup)
+        count = (
+            "from server.projects.models import *; from server.survey.models import Photo\n"
+            "rows = [int(e.what) for e in HistoryEntry.objects.filter(action='edit')]\n"
+            "print(Project.objects.count(), Option.objects.count(), Photo.objects.count(), "
+            "all(p.path().exists() for p in Photo.objects.all()), sorted(rows) == list(range(len(rows))))"
+        )
+        before = self.manage("one", "shell", "--verbosity", "0", "-c", count).split()
+        after: list[Any] = self.manage("two", "shell", "--verbosity", "0", "-c", count).split()
+        self.assertEqual(after, before)
+        self.assertEqual(after[3:], ["True", "True"])
+        self.assertGreater(int(after[2]), 0)
+        self.assertIn("holds accounts already", self.manage("one", "restore", backup, code=1))
+        self.assertIn("is there already", self.manage("one", "backup", backup, code=1))
+        Path(backup).write_bytes(Path(backup).read_bytes()[:5000])
+        self.assertIn("cannot be read", self.manage("three", "restore", backup, code=1))
