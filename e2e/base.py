@@ -91,7 +91,7 @@ class Walk(LiveServerTestCase):
             lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None),
             css,
             seconds,
-        )  # type: ignore[no-any-return]
+        )
 
     def sees(self, text: str, seconds: float = 15.0) -> None:
         self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
@@ -103,10 +103,14 @@ class Walk(LiveServerTestCase):
             scope = self.browser.find_element(By.CSS_SELECTOR, within)
             return next((e for e in scope.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()), None)
 
-        return self.until(found, f"button “{label}”")  # type: ignore[no-any-return]
+        return self.until(found, f"button “{label}”")
 
     def press(self, label: str, within: str = "body") -> None:
-        self.until(lambda: (self.button(label, within).click(), True)[1], f"a press on “{label}”")
+        def act() -> bool:
+            self.button(label, within).click()
+            return True
+
+        self.until(act, f"a press on “{label}”")
 
     # --- acting -----------------------------------------------------------------------------------
 
@@ -125,7 +129,7 @@ class Walk(LiveServerTestCase):
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None),
             f"field “{label}”",
-        )  # type: ignore[no-any-return]
+        )
 
     def fill(self, label: str, text: str) -> None:
         entry = self.field(label)
@@ -167,7 +171,7 @@ class Walk(LiveServerTestCase):
         return self.strips()[strip].find_element(By.CSS_SELECTOR, f"[data-figure={name}]").text
 
     def download(self, pattern: str, seconds: float = 20.0) -> Path:
-        return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)  # type: ignore[no-any-return]
+        return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)
 
     def axe(self, screen: str) -> None:
         """Nothing serious or critical on this screen, once nothing fades in or out any more."""
@@ -190,7 +194,7 @@ class Walk(LiveServerTestCase):
         """No script error, and nothing asked from another host."""
         bad = [
             e["message"]
-            for e in self.browser.get_log("browser")
+            for e in self.browser.get_log("browser")  # type: ignore[no-untyped-call]
             if e["level"] == "SEVERE" and "422" not in e["message"] and "409" not in e["message"]
         ]
         self.assertEqual(bad, [])

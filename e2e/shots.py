@@ -79,7 +79,7 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
             browser.find_element(By.XPATH, f"//button[normalize-space()='{lens}']").click()
             time.sleep(0.4)
         browser.save_screenshot(str(folder / f"{name}.png"))
-        for entry in browser.get_log("browser"):
+        for entry in browser.get_log("browser"):  # type: ignore[no-untyped-call]
             if entry["level"] == "SEVERE":
                 print(name, entry["message"])
     browser.quit()

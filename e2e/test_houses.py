@@ -105,7 +105,7 @@ class House(Walk):
 
     def verdict_of(self, strip: int) -> str:
         words = ("within limits", "marginal", "over a limit")
-        return self.until(  # type: ignore[no-any-return]
+        return self.until(
             lambda: next((w for w in words if w in self.strips()[strip].text), ""), f"the verdict of strip {strip}", 30
         )
 
@@ -326,8 +326,8 @@ class Owner(Walk):
         self.sees("Wood moisture")
         uid = "order-of-the-outbox"
         path = f"/api/projects/{project.pk}/measurements/{uid}"
-        body = {"kind": "moisture", "place": "one", "moisture": {"shown_percent": 15}}
-        waiting = [
+        body: dict[str, object] = {"kind": "moisture", "place": "one", "moisture": {"shown_percent": 15}}
+        waiting: list[dict[str, object]] = [
             {"method": "PUT", "body": body},
             {"method": "DELETE"},
             {"method": "PUT", "body": {**body, "place": "two"}},

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
@@ -50,7 +52,7 @@ class Studies(Walk):
         batch = Batch.objects.get(kind=Batch.WETTING)
         self.assertEqual(batch.settings["on"], "10-01")
         for run in batch.runs.all():
-            self.assertGreater(run.result["dose_kg_m2"], 0.0)
+            self.assertGreater((run.result or {})["dose_kg_m2"], 0.0)
         self.one("canvas")
         self.axe("wetting test")
         self.press("Worst face")
@@ -143,7 +145,7 @@ class Studies(Walk):
         Select(self.one("select[aria-label='water built in, RH at the start']")).select_by_visible_text("wet, 95 %")
         self.until(lambda: self.saved().layers[1].start_rh == 0.95, "the water built in")
 
-    def saved(self):  # type: ignore[no-untyped-def]
+    def saved(self) -> Any:
         return Option.objects.get(pk=self.option.pk).current
 
 

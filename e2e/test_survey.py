@@ -36,7 +36,7 @@ class SurveyWalk(Walk):
         ).click().perform()
 
     def pin_of(self, kind: str) -> Evidence:
-        return self.until(lambda: next((e for e in Evidence.objects.all() if e.pin["kind"] == kind), None), kind)  # type: ignore[no-any-return]
+        return self.until(lambda: next((e for e in Evidence.objects.all() if e.pin["kind"] == kind), None), kind)
 
 
 class FromNothingToTheHouse(SurveyWalk):

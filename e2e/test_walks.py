@@ -14,6 +14,7 @@ from selenium.webdriver.support.select import Select
 
 from e2e.base import Walk
 from e2e.browser import open_browser
+from server.exchange.write import document
 from server.projects.models import Element, Option, Project
 from server.runs.models import Run
 
@@ -286,7 +287,7 @@ class DemoWalk(Walk):
         self.one("label.file").find_element(By.TAG_NAME, "input").send_keys(str(path))
         self.until(lambda: "/house" in self.browser.current_url, "the imported project")
         copy = Project.objects.exclude(pk=project.pk).get(name="Corrie Halt")
-        self.assertEqual(exchange.document(copy), exchange.document(Project.objects.get(pk=project.pk)))
+        self.assertEqual(document(copy), document(Project.objects.get(pk=project.pk)))
 
 
 class FromNothing(Walk):
