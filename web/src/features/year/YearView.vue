@@ -14,6 +14,7 @@ import { said, show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
 import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
+import { ticksOf } from './ticks'
 
 type Year = Schemas['Year']
 type Line = Schemas['Line']
@@ -138,43 +139,7 @@ onKeyStroke(['ArrowLeft', 'ArrowRight', '+', '-', '='], (event) => {
   }
 })
 
-/** Month and day ticks that suit the span. */
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
-const STARTS = [0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334].map((d) => d * 24)
-const ticks = computed(() => {
-  const year = years.value[0]
-  if (!year) return []
-  const out: { x: number; label: string; major: boolean }[] = []
-  const [from, to] = span.value
-  const scale = plot.value / (to - from)
-  const days = (to - from) / 24
-  if (days < 75) {
-    const stepDays = days < 16 ? 1 : 7
-    for (let h = Math.ceil(from / 24) * 24; h < to; h += 24 * stepDays) {
-      const at = (year.start_hour_of_year + h) % 8760
-      const month = STARTS.findLastIndex((s) => s <= at)
-      out.push({
-        x: (h - from) * scale,
-        label: `${Math.floor((at - STARTS[month]!) / 24) + 1} ${MONTHS[month]}`,
-        major: true,
-      })
-    }
-    return out
-  }
-  for (let pass = 0; pass < year.passes + 6; pass++)
-    STARTS.forEach((start, month) => {
-      const h = pass * 8760 + ((start - year.start_hour_of_year + 8760) % 8760)
-      if (h < from || h > to) return
-      const first = STARTS.findLastIndex((s) => s <= year.start_hour_of_year)
-      const quarter = days < 800 ? true : days < 1300 ? (month - first + 12) % 3 === 0 : month === first
-      out.push({
-        x: (h - from) * scale,
-        label: quarter ? (month === first ? `year ${pass + 1}` : MONTHS[month]!) : '',
-        major: month === first,
-      })
-    })
-  return out
-})
+const ticks = computed(() => (years.value[0] ? ticksOf(years.value[0], span.value, plot.value) : []))
 
 const planes = computed(() => {
   const last = years.value[years.value.length - 1]
