@@ -76,7 +76,7 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
             press_and_wait(browser, *PRESSED[name])
         if name.startswith("house"):
             lens = name.removeprefix("house-").capitalize() if "-" in name else "Heat"
-            browser.find_element(By.XPATH, f"//button[normalize-space()='{lens}']").click()
+            browser.find_element(By.XPATH, f"//label[normalize-space()='{lens}']").click()
             time.sleep(0.4)
         browser.save_screenshot(str(folder / f"{name}.png"))
         for entry in browser.get_log("browser"):  # type: ignore[no-untyped-call]

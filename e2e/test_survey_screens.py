@@ -79,7 +79,7 @@ class SurveyScreens(SurveyWalk):
         for form in ("hip", "mansard", "flat", "gable"):
             Select(self.one("select[name=roof-form]")).select_by_visible_text(form)
             self.until(lambda: not self.browser.find_elements(By.CSS_SELECTOR, ".complaint"), form)
-        self.browser.find_element(By.XPATH, "//button[normalize-space()='in, R']").click()
+        self.browser.find_element(By.XPATH, "//label[normalize-space()='in, R']").click()
         self.until(lambda: self.field("Width, face a").get_attribute("value") == "34.12", "feet")
         self.press("Back to what was kept")
         self.until(lambda: "Kept." in self.one(".keepbar").text, "the kept shape again")

@@ -275,7 +275,7 @@ class DemoWalk(Walk):
             "undone",
         )
         self.keys(Keys.ESCAPE)
-        self.browser.find_element(By.XPATH, "//button[normalize-space()='mm, U']").click()
+        self.browser.find_element(By.XPATH, "//label[normalize-space()='mm, U']").click()
         self.until(lambda: self.figure(2, "u") == "0.35 W/m²K", "metric again")
 
     def export_and_import(self, project: Project) -> None:
@@ -284,7 +284,7 @@ class DemoWalk(Walk):
         path = self.download("*.wendrick.zip")
         with zipfile.ZipFile(path) as archive:
             self.assertEqual(json.loads(archive.read("project.json"))["project"]["name"], "Corrie Halt")
-        self.one("label.file").find_element(By.TAG_NAME, "input").send_keys(str(path))
+        self.browser.find_element(By.CSS_SELECTOR, ".filebutton input[type=file]").send_keys(str(path))
         self.until(lambda: "/house" in self.browser.current_url, "the imported project")
         copy = Project.objects.exclude(pk=project.pk).get(name="Corrie Halt")
         self.assertEqual(document(copy), document(Project.objects.get(pk=project.pk)))
@@ -462,7 +462,7 @@ class WhenThingsGoWrong(Walk):
         bad = self.folder / "cut.zip"
         bad.write_bytes(b"PK\x03\x04 cut off")
         self.go("/projects")
-        self.one("label.file").find_element(By.TAG_NAME, "input").send_keys(str(bad))
+        self.browser.find_element(By.CSS_SELECTOR, ".filebutton input[type=file]").send_keys(str(bad))
         self.sees("cut off or damaged")
         self.sees("Nothing was changed.")
         self.press("Find")

@@ -10,7 +10,8 @@ import SessionsDialog from './SessionsDialog.vue'
 import { onSingleKey, singleKeys } from './keys'
 import { useProject } from './project'
 import { useSession } from './session'
-import { isImperial, switchUnits } from './units'
+import { switchUnits, system } from './units'
+import ChoiceBar from './ChoiceBar.vue'
 
 const props = defineProps<{ title?: string; projectId?: number; bare?: boolean }>()
 const session = useSession()
@@ -19,7 +20,16 @@ const route = useRoute()
 const router = useRouter()
 const find = ref(false)
 const keys = ref(false)
-const menu = ref(false)
+const menu: [string, () => unknown][] = [
+  ['My projects', () => router.push('/projects')],
+  ['Runs', () => router.push('/runs')],
+  ['Library', () => router.push('/library')],
+  ['Climates and indoor air', () => router.push('/climates')],
+  ['Verification', () => router.push('/verification')],
+  ['Where I am signed in', () => (sessions.value = true)],
+  ['Keys', () => (keys.value = true)],
+  ['Sign out', () => leave()],
+]
 const sessions = ref(false)
 
 interface Step {
@@ -128,26 +138,24 @@ watch(
       </span>
       <span class="where soft">{{ title }}</span>
       <span class="gap" />
-      <button class="find" type="button" @click="find = true">Find <kbd>/</kbd></button>
-      <span class="units" role="group" aria-label="Units">
-        <button type="button" :aria-pressed="!isImperial" @click="isImperial && switchUnits()">mm, U</button>
-        <button type="button" :aria-pressed="isImperial" @click="!isImperial && switchUnits()">in, R</button>
-      </span>
-      <span class="person">
-        <button type="button" class="plain" aria-haspopup="menu" :aria-expanded="menu" @click="menu = !menu">
-          {{ session.person?.name }}
-        </button>
-        <span v-if="menu" class="menu" @click="menu = false" @keydown.esc="menu = false">
-          <RouterLink to="/projects">My projects</RouterLink>
-          <RouterLink to="/runs">Runs</RouterLink>
-          <RouterLink to="/library">Library</RouterLink>
-          <RouterLink to="/climates">Climates and indoor air</RouterLink>
-          <RouterLink to="/verification">Verification</RouterLink>
-          <button type="button" @click="sessions = true">Where I am signed in</button>
-          <button type="button" @click="keys = true">Keys</button>
-          <button type="button" @click="leave">Sign out</button>
-        </span>
-      </span>
+      <ElButton class="find" @click="find = true">Find <kbd>/</kbd></ElButton>
+      <ChoiceBar
+        label="Units"
+        :model-value="system"
+        :options="[
+          ['metric', 'mm, U'],
+          ['imperial', 'in, R'],
+        ]"
+        @update:model-value="(now) => now && (system = now)"
+      />
+      <ElDropdown trigger="click" placement="bottom-end" @command="(go: () => unknown) => go()">
+        <ElButton link class="person" aria-haspopup="menu">{{ session.person?.name }}</ElButton>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem v-for="[words, act] in menu" :key="words" :command="act">{{ words }}</ElDropdownItem>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
     </header>
     <nav v-if="!bare" aria-label="Steps of the work">
       <RouterLink
@@ -225,47 +233,9 @@ header {
   display: flex;
   justify-content: space-between;
 }
-.units {
-  display: flex;
-  border: 1px solid var(--ink);
-}
-.units button {
-  border: 0;
-  background: var(--sheet);
-  padding: 3px 10px;
-  cursor: pointer;
-}
-.units button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--sheet);
-}
 .person {
-  position: relative;
   white-space: nowrap;
-}
-.person > button {
   text-decoration: none;
-}
-.menu {
-  position: absolute;
-  right: 0;
-  top: 30px;
-  z-index: 30;
-  display: grid;
-  background: var(--sheet);
-  border: 1px solid var(--ink);
-  min-width: 180px;
-}
-.menu > * {
-  padding: 7px 14px;
-  text-decoration: none;
-  text-align: left;
-  background: none;
-  border: 0;
-  cursor: pointer;
-}
-.menu > *:hover {
-  background: #eee8da;
 }
 nav {
   grid-area: path;

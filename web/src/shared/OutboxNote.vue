@@ -14,12 +14,12 @@ const { waiting, refused, online } = useOutbox(() => props.projectId)
     <p v-if="waiting.length">
       <b>{{ waiting.length }} {{ waiting.length === 1 ? 'entry waits' : 'entries wait' }} on this device.</b>
       No connection; they are sent when it is back.
-      <button type="button" class="plain" @click="flush()">Try now</button>
+      <ElButton link @click="flush()">Try now</ElButton>
     </p>
     <p v-for="e in refused" :key="e.id" class="complaint">
       {{ e.label }} was not taken: {{ e.refused }}
-      <button type="button" class="plain" @click="retry(e)">Send it over theirs</button>
-      <button type="button" class="plain" @click="discard(e)">Give it up</button>
+      <ElButton link @click="retry(e)">Send it over theirs</ElButton>
+      <ElButton link @click="discard(e)">Give it up</ElButton>
     </p>
   </div>
 </template>

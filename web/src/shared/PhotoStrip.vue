@@ -13,9 +13,9 @@ const caption = computed(() => (uid: string) => props.captions?.[uid] || 'photo'
 
 <template>
   <div v-if="photos.length" class="photos">
-    <button v-for="uid in photos" :key="uid" type="button" @click="large = uid">
+    <ElButton v-for="uid in photos" :key="uid" text class="photo" @click="large = uid">
       <img :src="source(uid, true)" :alt="caption(uid)" loading="lazy" />
-    </button>
+    </ElButton>
     <ElDialog
       :model-value="large !== null"
       :title="large ? caption(large) : ''"
@@ -35,10 +35,9 @@ const caption = computed(() => (uid: string) => props.captions?.[uid] || 'photo'
   gap: 6px;
   margin: 6px 0;
 }
-.photos button {
+.photos .photo {
   border: 1px solid var(--rule);
   padding: 0;
-  background: var(--sheet);
   cursor: zoom-in;
 }
 .photos img {

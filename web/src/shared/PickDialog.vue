@@ -45,9 +45,9 @@ function take(item: T | undefined): void {
     />
     <ul tabindex="-1">
       <li v-for="(item, i) in hits" :key="item.key">
-        <button type="button" :class="{ at: i === at }" @click="take(item)">
+        <ElButton text class="block" :class="{ at: i === at }" @click="take(item)">
           <span>{{ item.label }}</span> <span class="soft">{{ item.note }}</span>
-        </button>
+        </ElButton>
       </li>
     </ul>
     <p v-if="!hits.length" class="soft">{{ nothing }}</p>
@@ -68,19 +68,10 @@ ul {
   max-height: 360px;
   overflow: auto;
 }
-li button {
-  display: flex;
+li :deep(.el-button > span) {
   justify-content: space-between;
-  gap: 12px;
-  width: 100%;
-  background: none;
-  border: 0;
-  padding: 4px 8px;
-  cursor: pointer;
-  text-align: left;
 }
-li button.at,
-li button:hover {
+li .at {
   background: #eee8da;
 }
 </style>

@@ -120,8 +120,8 @@ function takeExample(name: string): void {
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }}
       <template v-if="theirs">
-        <button type="button" class="plain" @click="load">Take theirs</button>
-        <button type="button" class="plain" @click="keep(true)">Write mine over it</button>
+        <ElButton link @click="load">Take theirs</ElButton>
+        <ElButton link @click="keep(true)">Write mine over it</ElButton>
       </template>
     </p>
     <p v-if="!brief && !complaint" class="soft">Reading the brief …</p>
@@ -189,13 +189,9 @@ function takeExample(name: string): void {
       <section class="whole">
         <div class="bar">
           <h2>What may not change</h2>
-          <button
-            type="button"
-            class="pen"
-            @click="brief.limits.push({ kind: 'face', body: '', facing: '', most_mm: 0, reason: '' })"
-          >
+          <ElButton @click="brief.limits.push({ kind: 'face', body: '', facing: '', most_mm: 0, reason: '' })">
             Add a limit
-          </button>
+          </ElButton>
         </div>
         <p v-if="!brief.limits.length" class="soft">
           No limit yet. Options, Compare and the element’s sheet obey what stands here.
@@ -248,14 +244,9 @@ function takeExample(name: string): void {
                 />
               </td>
               <td>
-                <button
-                  type="button"
-                  class="plain"
-                  :aria-label="`Remove limit ${index + 1}`"
-                  @click="brief.limits.splice(index, 1)"
-                >
+                <ElButton link :aria-label="`Remove limit ${index + 1}`" @click="brief.limits.splice(index, 1)">
                   remove
-                </button>
+                </ElButton>
               </td>
             </tr>
           </tbody>
@@ -266,15 +257,9 @@ function takeExample(name: string): void {
         <div class="bar">
           <h2>Targets: {{ brief.targets.name }}</h2>
           <span>
-            <button
-              v-for="name in Object.keys(page?.example_targets ?? {})"
-              :key="name"
-              type="button"
-              class="pen"
-              @click="takeExample(name)"
-            >
+            <ElButton v-for="name in Object.keys(page?.example_targets ?? {})" :key="name" @click="takeExample(name)">
               Take “{{ name }}”
-            </button>
+            </ElButton>
           </span>
         </div>
         <p v-if="brief.targets.name.startsWith('example')" class="marginal">
@@ -315,9 +300,7 @@ function takeExample(name: string): void {
       <section class="whole">
         <div class="bar">
           <h2>Who answers for what</h2>
-          <button type="button" class="pen" @click="brief.roles.push({ role: 'client', name: '', answers_for: '' })">
-            Add a role
-          </button>
+          <ElButton @click="brief.roles.push({ role: 'client', name: '', answers_for: '' })"> Add a role </ElButton>
         </div>
         <table v-if="brief.roles.length" class="ruled">
           <tbody>
@@ -345,14 +328,9 @@ function takeExample(name: string): void {
                 />
               </td>
               <td>
-                <button
-                  type="button"
-                  class="plain"
-                  :aria-label="`Remove role ${index + 1}`"
-                  @click="brief.roles.splice(index, 1)"
-                >
+                <ElButton link :aria-label="`Remove role ${index + 1}`" @click="brief.roles.splice(index, 1)">
                   remove
-                </button>
+                </ElButton>
               </td>
             </tr>
           </tbody>
@@ -396,7 +374,7 @@ function takeExample(name: string): void {
 .bar {
   margin: 12px 0 6px;
 }
-.bar .pen + .pen {
+.bar .el-button + .el-button {
   margin-left: 8px;
 }
 .brief {

@@ -7,6 +7,7 @@ import AppFrame from '@/shared/AppFrame.vue'
 import { day } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
+import FileButton from '@/shared/FileButton.vue'
 
 type FileRow = Schemas['ClimateFileOut']
 interface Guess {
@@ -71,14 +72,11 @@ function form(more: Record<string, string> = {}): FormData {
   for (const [key, value] of Object.entries(more)) data.append(key, value)
   return data
 }
-async function choose(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  file.value = input.files?.[0] ?? null
-  input.value = ''
+async function choose(chosen: File): Promise<void> {
+  file.value = chosen
   seen.value = null
   done.value = null
   complaint.value = ''
-  if (!file.value) return
   busy.value = 'reading the file'
   try {
     const found = await takeAs<Look>(
@@ -169,10 +167,7 @@ const filled = (row: FileRow): string =>
         A year by the hour, from any delimited text file: a weather station’s, or a logger’s in the room. Short gaps are
         filled and said; longer ones and values that cannot be are refused with their line.
       </p>
-      <label class="pen file"
-        >Choose a file
-        <input type="file" accept=".csv,.txt,.tsv,.dat,text/*" data-climate-file @change="choose" />
-      </label>
+      <FileButton words="Choose a file" accept=".csv,.txt,.tsv,.dat,text/*" data-climate-file @file="choose" />
       <span v-if="busy" class="soft" aria-live="polite"> {{ busy }} …</span>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
 
@@ -244,8 +239,8 @@ const filled = (row: FileRow): string =>
             </tbody>
           </table>
         </div>
-        <button class="pen solid" type="submit" :disabled="!!busy">Import</button>
-        <button class="plain" type="button" @click="seen = null">leave it</button>
+        <ElButton type="primary" native-type="submit" :disabled="!!busy">Import</ElButton>
+        <ElButton link @click="seen = null">leave it</ElButton>
       </form>
 
       <section v-if="done" class="done" data-imported>
@@ -286,7 +281,7 @@ const filled = (row: FileRow): string =>
             <td>{{ row.kind === 'indoor' ? '–' : show(row.report.rain_mm, 'rain') }}</td>
             <td>{{ filled(row) || 'nothing' }}</td>
             <td>{{ day(row.imported_at) }}</td>
-            <td><button class="plain" type="button" @click="forget(row)">remove</button></td>
+            <td><ElButton link @click="forget(row)">remove</ElButton></td>
           </tr>
         </tbody>
       </table>
@@ -317,15 +312,6 @@ const filled = (row: FileRow): string =>
 </template>
 
 <style scoped>
-.file input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.file:focus-within {
-  outline: 2px solid var(--ink);
-  outline-offset: 2px;
-}
 .mapper {
   margin: 14px 0;
   border-top: 1px solid var(--rule);

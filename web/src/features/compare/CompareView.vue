@@ -280,8 +280,8 @@ async function takeBack(): Promise<void> {
         <p v-if="warning" class="over">{{ warning }}</p>
         <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
         <p v-if="kept" class="within" role="status">{{ kept }}</p>
-        <button class="pen solid" type="submit" :disabled="picked === null">Keep the choice</button>
-        <button v-if="sheet.element.chosen_id" class="pen" type="button" @click="takeBack">Take it back</button>
+        <ElButton type="primary" native-type="submit" :disabled="picked === null">Keep the choice</ElButton>
+        <ElButton v-if="sheet.element.chosen_id" @click="takeBack">Take it back</ElButton>
       </form>
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
@@ -389,7 +389,7 @@ async function takeBack(): Promise<void> {
   margin-top: 16px;
   max-width: 640px;
 }
-.choice .pen {
+.choice .el-button {
   margin: 8px 8px 0 0;
 }
 </style>

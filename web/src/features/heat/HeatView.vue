@@ -80,14 +80,9 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
           <template v-for="r in heat.rows" :key="r.name + r.element_id">
             <tr>
               <td>
-                <button
-                  class="plain"
-                  type="button"
-                  :aria-expanded="opened === r.name"
-                  @click="opened = opened === r.name ? null : r.name"
-                >
+                <ElButton link :aria-expanded="opened === r.name" @click="opened = opened === r.name ? null : r.name">
                   {{ r.name }}
-                </button>
+                </ElButton>
               </td>
               <td class="stair" aria-hidden="true">
                 <span class="before" :style="{ width: px(r.before_w_k) }"

@@ -59,7 +59,7 @@ function turn(): void {
           aria-label="Place of the cut"
           @input="slide"
       /></label>
-      <button type="button" class="plain" @click="turn">Turn the cut</button>
+      <ElButton link @click="turn">Turn the cut</ElButton>
     </div>
   </div>
 </template>

@@ -11,6 +11,7 @@ import { show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
 import { change, gapsOf, type House, type Lens } from './useSection'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -84,11 +85,12 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
       </div>
       <CutPicker v-if="house?.bands.length" :house="house" @cut="(axis, at) => (cut = { axis, at })" />
       <span v-else />
-      <div class="lenses segments" role="group" aria-label="Lens">
-        <button v-for="[l, label] in LENSES" :key="l" type="button" :aria-pressed="lens === l" @click="lens = l">
-          {{ label }}
-        </button>
-      </div>
+      <ChoiceBar
+        v-model="lens"
+        class="lenses"
+        label="Lens"
+        :options="LENSES.map(([l, words]) => [l, words] as const)"
+      />
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!house && !complaint" class="soft">Drawing the section …</p>
@@ -141,7 +143,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
         <h2>Elements that are not in the shape</h2>
         <ul>
           <li v-for="e in house.not_in_the_shape" :key="e.element_id">
-            <button type="button" class="plain" @click="open(e.element_id)">{{ e.name }}</button> {{ e.as_found }}
+            <ElButton link @click="open(e.element_id)">{{ e.name }}</ElButton> {{ e.as_found }}
           </li>
         </ul>
       </div>
@@ -159,11 +161,11 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
           <p v-for="words in house.missing" :key="words" class="marginal">Not in it: {{ words }}.</p>
         </template>
         <template v-if="lens === 'layers'">
-          <button
+          <ElButton
+            text
             v-for="g in gaps"
             :key="g.number"
-            type="button"
-            class="gapnote"
+            class="block gapnote"
             :class="{ here: mark === g.number }"
             @click="mark = g.number"
           >
@@ -174,7 +176,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
                 >{{ capital(line) }} stops. <span class="soft">{{ words }}</span></span
               >
             </span>
-          </button>
+          </ElButton>
           <p v-if="!gaps.length" class="soft">No line stops at a joint of this section.</p>
           <p class="soft">
             Rules read from the layers, as found or chosen. Whether the air line is tight only a blower door shows.
@@ -182,11 +184,11 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
         </template>
         <template v-else>
           <h3>{{ notReady.length ? 'Not ready to be covered' : 'Every element is ready' }}</h3>
-          <button
+          <ElButton
+            text
             v-for="e in notReady.slice(0, 8)"
             :key="e.element_id"
-            type="button"
-            class="state"
+            class="block state"
             @mouseenter="selected = e.element_id"
             @focus="selected = e.element_id"
             @mouseleave="selected = null"
@@ -194,7 +196,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
           >
             <ReadinessMark :state="e.readiness.state" /> <b>{{ e.name }}</b>
             <span class="why">{{ e.readiness.reasons.join('; ') }}</span>
-          </button>
+          </ElButton>
           <p v-if="notReady.length > 8" class="soft">
             and {{ notReady.length - 8 }} more:
             <RouterLink :to="{ name: 'water', params: { project: id } }">Water</RouterLink>
@@ -275,25 +277,18 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
 }
 .state,
 .gapnote {
-  display: block;
-  width: 100%;
-  text-align: left;
-  background: none;
-  border: 0;
   border-left: 3px solid transparent;
-  margin-left: -11px;
+  margin-left: -11px !important;
   padding: 3px 0 3px 8px;
-  cursor: pointer;
+}
+.state :deep(> span) {
+  display: block;
 }
 .why {
   color: var(--soft);
   display: block;
 }
-.gapnote {
-  display: flex;
-  gap: 8px;
-}
-.gapnote > span:last-child > * {
+.gapnote :deep(> span > span:last-child > *) {
   display: block;
 }
 .gapnote .soft {

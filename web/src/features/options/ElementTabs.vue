@@ -31,24 +31,10 @@ const views = [
   <div class="heading">
     <h1>{{ element?.name }}</h1>
     <span>
-      <button
-        class="plain"
-        type="button"
-        :disabled="neighbour(-1) === undefined"
-        title="Element before  ["
-        @click="go(-1)"
-      >
+      <ElButton link :disabled="neighbour(-1) === undefined" title="Element before  [" @click="go(-1)">
         before
-      </button>
-      <button
-        class="plain"
-        type="button"
-        :disabled="neighbour(1) === undefined"
-        title="Element after  ]"
-        @click="go(1)"
-      >
-        after
-      </button>
+      </ElButton>
+      <ElButton link :disabled="neighbour(1) === undefined" title="Element after  ]" @click="go(1)"> after </ElButton>
     </span>
     <nav aria-label="Views of the element">
       <RouterLink
@@ -71,7 +57,7 @@ const views = [
 h1 {
   line-height: 1.2;
 }
-.heading > button,
+.heading > .el-button,
 .heading > a {
   white-space: nowrap;
 }
@@ -91,10 +77,5 @@ nav a + a {
 nav a[aria-current] {
   background: var(--ink);
   color: var(--sheet);
-}
-button:disabled {
-  color: var(--soft);
-  text-decoration: none;
-  cursor: default;
 }
 </style>

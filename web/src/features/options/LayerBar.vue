@@ -71,9 +71,9 @@ function setShare(): void {
 
 <template>
   <div v-if="layer" class="bar" role="group" :aria-label="`Layer ${material?.name}`">
-    <button class="plain name" type="button" title="Swap the material" @click="emit('find', 'swap')">
+    <ElButton link class="name" title="Swap the material" @click="emit('find', 'swap')">
       {{ material?.name }}
-    </button>
+    </ElButton>
     <label v-if="thick" class="thick">
       <span class="hidden">Thickness</span>
       <input
@@ -128,11 +128,11 @@ function setShare(): void {
       </select></label
     >
     <span class="acts">
-      <button class="plain" type="button" :aria-expanded="more" @click="more = !more">more</button>
-      <button class="plain" type="button" @click="emit('find', 'insert')">insert</button>
-      <button class="plain" type="button" title="Alt and left arrow" @click="state.move(-1)">outward</button>
-      <button class="plain" type="button" title="Alt and right arrow" @click="state.move(1)">inward</button>
-      <button class="plain" type="button" title="Delete" @click="state.remove()">remove</button>
+      <ElButton link :aria-expanded="more" @click="more = !more">more</ElButton>
+      <ElButton link @click="emit('find', 'insert')">insert</ElButton>
+      <ElButton link title="Alt and left arrow" @click="state.move(-1)">outward</ElButton>
+      <ElButton link title="Alt and right arrow" @click="state.move(1)">inward</ElButton>
+      <ElButton link title="Delete" @click="state.remove()">remove</ElButton>
     </span>
     <LayerMore v-if="more" :state="state" />
     <span class="hidden" aria-live="polite">{{ show(layer.thickness_mm, 'thickness') }}</span>

@@ -246,45 +246,27 @@ onBeforeRouteLeave(async () => {
     <template v-if="elementId">
       <ElementTabs :project-id="projectId" :element-id="elementId" view="options" />
       <p v-if="complaint" class="complaint" role="alert">
-        {{ complaint }} <button class="plain" type="button" @click="state.load(elementId)">Try again</button>
+        {{ complaint }} <ElButton link @click="state.load(elementId)">Try again</ElButton>
       </p>
       <p v-if="loading && !sheet" class="soft">Drawing the strips …</p>
       <template v-if="sheet">
         <p class="conditions soft">{{ conditions }}</p>
         <DrownedNote v-if="sheet.drowned" :drowned="sheet.drowned" :state="state" />
         <div class="tools">
-          <button class="pen solid" type="button" :disabled="!canRun" @click="state.runYears()">
-            Run the years <kbd>R</kbd>
-          </button>
-          <button class="pen" type="button" title="D" :disabled="!isStated" @click="state.duplicate()">
+          <ElButton type="primary" :disabled="!canRun" @click="state.runYears()"> Run the years <kbd>R</kbd> </ElButton>
+          <ElButton title="D" :disabled="!isStated" @click="state.duplicate()">
             Duplicate {{ at.strip === 0 ? 'as found' : `option ${at.strip}` }}
-          </button>
-          <button v-if="at.strip > 0" class="pen" type="button" @click="state.membranes()">
-            Membranes side by side
-          </button>
-          <button
-            class="pen"
-            type="button"
-            :disabled="!state.undoStack.value.length"
-            title="Ctrl Z"
-            @click="state.undo()"
-          >
-            Undo
-          </button>
-          <button
-            class="pen"
-            type="button"
-            :disabled="!state.redoStack.value.length"
-            title="Ctrl Shift Z"
-            @click="state.redo()"
-          >
+          </ElButton>
+          <ElButton v-if="at.strip > 0" @click="state.membranes()"> Membranes side by side </ElButton>
+          <ElButton :disabled="!state.undoStack.value.length" title="Ctrl Z" @click="state.undo()"> Undo </ElButton>
+          <ElButton :disabled="!state.redoStack.value.length" title="Ctrl Shift Z" @click="state.redo()">
             Redo
-          </button>
+          </ElButton>
           <span v-if="busy" class="soft" aria-live="polite">the runner is at work; go on meanwhile</span>
         </div>
         <p v-if="state.removed.value" role="status">
           “{{ state.removed.value.name }}” was removed.
-          <button class="plain" type="button" @click="state.bringBack()">Bring it back</button>
+          <ElButton link @click="state.bringBack()">Bring it back</ElButton>
         </p>
         <div ref="drawing" class="drawing" @click="at.layer = null">
           <div class="rulers" aria-hidden="true">
@@ -319,19 +301,19 @@ onBeforeRouteLeave(async () => {
                 @change="state.rename(($event.target as HTMLInputElement).value)"
               />
               <b v-else>{{ w.name }}</b>
-              <button v-if="i && i === at.strip" class="plain small" type="button" @click.stop="removeAsked(w)">
+              <ElButton link v-if="i && i === at.strip" class="small" @click.stop="removeAsked(w)">
                 remove option
-              </button>
+              </ElButton>
               <span class="state">
                 <StateMark v-bind="words(w, i)" />
-                <button
+                <ElButton
+                  link
                   v-if="['running', 'waiting'].includes(state.liveState(w))"
-                  class="plain small"
-                  type="button"
+                  class="small"
                   @click.stop="state.cancel(w)"
                 >
                   cancel
-                </button>
+                </ElButton>
               </span>
             </div>
             <progress
@@ -342,9 +324,7 @@ onBeforeRouteLeave(async () => {
             />
             <p v-if="!w.layers.length" class="unstated">
               Its layers are not stated: no figure is made up for them.
-              <button class="pen" type="button" @click.stop="select(i, null).then(() => find('insert'))">
-                State the outermost layer
-              </button>
+              <ElButton @click.stop="select(i, null).then(() => find('insert'))"> State the outermost layer </ElButton>
               <RouterLink :to="{ name: 'survey', params: { project: projectId, view: 'make' } }"
                 >or give it the construction of another element</RouterLink
               >
@@ -363,18 +343,14 @@ onBeforeRouteLeave(async () => {
             <p v-if="w.complaint" class="complaint" role="alert">
               {{ w.complaint }}
               <template v-if="w.conflict">
-                <button class="plain" type="button" @click.stop="state.takeTheirs()">Take theirs</button>
-                <button class="plain" type="button" @click.stop="state.keepMineAsNew()">
-                  Keep mine as a new option
-                </button>
+                <ElButton link @click.stop="state.takeTheirs()">Take theirs</ElButton>
+                <ElButton link @click.stop="state.keepMineAsNew()"> Keep mine as a new option </ElButton>
               </template>
             </p>
             <p v-else-if="state.isDraft(w) && state.typed.value === null" class="soft draft">
               A draft, not committed.
-              <button class="plain" type="button" @click.stop="state.commit(w)">Commit it</button>
-              <button class="plain" type="button" @click.stop="select(i, null).then(() => state.dropDraft())">
-                Drop it
-              </button>
+              <ElButton link @click.stop="state.commit(w)">Commit it</ElButton>
+              <ElButton link @click.stop="select(i, null).then(() => state.dropDraft())"> Drop it </ElButton>
             </p>
             <LeakBar v-if="w.layers.length && i === at.strip && !at.layer" :state="state" @click.stop />
             <StripFigures

@@ -39,7 +39,7 @@ const saved = computed(() => {
 
 <template>
   <section v-for="n in notes" :key="n.w.id" class="note" :class="{ here: n.index === state.at.strip }" data-note>
-    <button type="button" class="head" @click="showPlace(n.index, n.verdict?.worst?.layer_id)">
+    <ElButton text class="block head" @click="showPlace(n.index, n.verdict?.worst?.layer_id)">
       <span class="ring" aria-hidden="true">{{ n.index }}</span>
       <h3>
         <template v-if="n.live === 'not available'">{{ n.index ? `Option ${n.index}` : 'As found' }}: not run</template>
@@ -47,7 +47,7 @@ const saved = computed(() => {
         <template v-else-if="n.index === 0">As found{{ n.live === 'out of date' ? ', out of date' : '' }}</template>
         <template v-else>Option {{ n.index }}: {{ n.live === 'current' ? n.verdict.state : n.live }}</template>
       </h3>
-    </button>
+    </ElButton>
     <p v-if="n.live === 'not available'">{{ n.w.run.doing || n.w.figures.transient_refused }}.</p>
     <template v-else-if="n.verdict && n.live === 'current'">
       <p>
@@ -60,9 +60,9 @@ const saved = computed(() => {
       </template>
       <p v-if="n.w.run.older" class="over">
         Computed with an older solver or older criteria.
-        <button type="button" class="plain" @click="state.runAgain(project.page?.project.id ?? 0)">
+        <ElButton link @click="state.runAgain(project.page?.project.id ?? 0)">
           Run all of these in the project again
-        </button>
+        </ElButton>
       </p>
     </template>
     <p v-else-if="n.verdict && n.live === 'out of date'">
@@ -71,7 +71,7 @@ const saved = computed(() => {
     <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
     <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>
     <p v-for="t in n.w.figures.traps" :key="t.outer + t.inner" :class="t.tight ? 'over' : 'soft'">
-      <button type="button" class="plain" @click="showPlace(n.index, t.outer)">{{ said(t.sentence) }}</button>
+      <ElButton link @click="showPlace(n.index, t.outer)">{{ said(t.sentence) }}</ElButton>
     </p>
     <p v-for="o in n.over" :key="o.metric" class="over">{{ said(o) }}</p>
   </section>
@@ -105,14 +105,11 @@ const saved = computed(() => {
   border-left-color: var(--ink);
 }
 .head {
-  display: flex;
-  gap: 7px;
-  align-items: baseline;
-  background: none;
-  border: 0;
   padding: 0;
-  cursor: pointer;
-  text-align: left;
+}
+.head :deep(> span) {
+  align-items: baseline;
+  gap: 7px;
 }
 .ring {
   border: 1.3px solid var(--ink);

@@ -70,16 +70,9 @@ const liquid = computed(() => {
     <div>
       <dt>{{ uName }}</dt>
       <dd data-figure="u">
-        <button
-          v-if="t"
-          class="asked"
-          type="button"
-          :aria-expanded="open"
-          title="Where it comes from"
-          @click="open = !open"
-        >
+        <ElButton v-if="t" link class="asked" :aria-expanded="open" title="Where it comes from" @click="open = !open">
           {{ show(t.u_effective, 'transmittance') }}
-        </button>
+        </ElButton>
         <span v-else class="over" :title="figures.refused">refused</span>
         <small v-if="missesTarget" class="soft"> above target</small>
       </dd>
@@ -187,11 +180,8 @@ dd small {
   font-weight: 400;
 }
 .asked {
-  background: none;
-  border: 0;
   padding: 0;
   font-weight: 600;
-  cursor: help;
   text-decoration: underline dotted;
   text-underline-offset: 3px;
 }

@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import FileButton from '@/shared/FileButton.vue'
 
 const router = useRouter()
 const projects = ref<Schemas['ProjectListed'][] | null>(null)
@@ -39,10 +40,7 @@ async function make(): Promise<void> {
     complaint.value = sentence(error)
   }
 }
-async function bring(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+async function bring(file: File): Promise<void> {
   complaint.value = ''
   const body = new FormData()
   body.append('file', file)
@@ -53,8 +51,6 @@ async function bring(event: Event): Promise<void> {
     await router.push({ name: 'house', params: { project: made.id } })
   } catch (error) {
     complaint.value = error instanceof Problem && error.status === 413 ? 'The file is too large.' : sentence(error)
-  } finally {
-    input.value = ''
   }
 }
 function day(at: string): string {
@@ -69,10 +65,8 @@ onMounted(load)
       <div class="top">
         <h1>My projects</h1>
         <span>
-          <button class="pen solid" type="button" @click="making = true">New project</button>
-          <label class="pen file"
-            >Import a project file<input type="file" accept=".zip,.json" class="hidden" @change="bring"
-          /></label>
+          <ElButton type="primary" @click="making = true">New project</ElButton>
+          <FileButton words="Import a project file" accept=".zip,.json" @file="bring" />
         </span>
       </div>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
@@ -86,8 +80,8 @@ onMounted(load)
             name="project-name"
             @vue:mounted="({ el }: any) => el.focus()"
         /></label>
-        <button class="pen solid" type="submit" :disabled="!name.trim()">Make it</button>
-        <button class="pen" type="button" @click="making = false">Leave it</button>
+        <ElButton type="primary" native-type="submit" :disabled="!name.trim()">Make it</ElButton>
+        <ElButton @click="making = false">Leave it</ElButton>
       </form>
       <p v-if="projects === null && !complaint" class="soft">Reading your projects …</p>
       <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
@@ -133,10 +127,6 @@ onMounted(load)
 .top span {
   display: flex;
   gap: 10px;
-}
-.file:focus-within {
-  outline: 2px solid var(--ink);
-  outline-offset: 2px;
 }
 .make {
   display: flex;

@@ -51,14 +51,9 @@ useIntervalFn(load, 1500)
               <span v-if="run.error" class="complaint"> {{ run.error }}</span>
             </td>
             <td>
-              <button
-                v-if="run.status === 'running' || run.status === 'waiting'"
-                class="plain"
-                type="button"
-                @click="cancel(run.id)"
-              >
+              <ElButton link v-if="run.status === 'running' || run.status === 'waiting'" @click="cancel(run.id)">
                 cancel
-              </button>
+              </ElButton>
               <a v-else-if="run.status === 'done'" :href="`/api/runs/${run.id}/hourly.csv`" download>hourly CSV</a>
             </td>
           </tr>

@@ -41,7 +41,7 @@ async function enter(): Promise<void> {
         ><input v-model="password" name="password" type="password" autocomplete="current-password" required
       /></label>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-      <button class="pen solid" type="submit" :disabled="busy">Sign in</button>
+      <ElButton type="primary" native-type="submit" :disabled="busy">Sign in</ElButton>
     </form>
   </main>
 </template>

@@ -7,12 +7,12 @@ import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
-import { filesOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
 import FlowChart from './FlowChart.vue'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type MeasurementBody } from './useMeasurements'
+import FileButton from '@/shared/FileButton.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -104,9 +104,7 @@ async function points_in(points: Schemas['FlowPoint'][]): Promise<void> {
     await save()
   } else await make({ ...BLANK, points }, '')
 }
-async function file(event: Event): Promise<void> {
-  const chosen = filesOf(event)[0]
-  if (!chosen) return
+async function file(chosen: File): Promise<void> {
   if (chosen.size > 100_000) {
     complaint.value = 'The file is larger than 100 kB; a blower-door test is a few lines of pressure and flow.'
     return
@@ -161,9 +159,9 @@ const same = computed(
     <p v-if="!page && !complaint" class="soft">Reading the tests …</p>
     <template v-if="page">
       <div class="ways">
-        <button type="button" class="pen" @click="make({ ...BLANK, points: [] }, '')">New test</button>
-        <button type="button" class="pen" @click="gauge">Read the simulated gauge</button>
-        <label class="pen">From a CSV file<input type="file" accept=".csv,.txt" class="hidden" @change="file" /></label>
+        <ElButton @click="make({ ...BLANK, points: [] }, '')">New test</ElButton>
+        <ElButton @click="gauge">Read the simulated gauge</ElButton>
+        <FileButton words="From a CSV file" accept=".csv,.txt" @file="file" />
         <label v-if="tests.length" class="pick"
           ><span class="hidden">Test</span
           ><select v-model="picked">
@@ -187,7 +185,7 @@ const same = computed(
             <option value="cfm">cfm</option>
           </select></label
         >
-        <button type="button" class="pen" :disabled="!pasting.trim()" @click="paste">Take these readings</button>
+        <ElButton :disabled="!pasting.trim()" @click="paste">Take these readings</ElButton>
       </details>
 
       <div v-if="test && edited?.blower_door" class="two">
@@ -311,14 +309,13 @@ const same = computed(
                 <td class="figure">{{ p.pressure_pa.toFixed(1) }}</td>
                 <td class="figure">{{ bare(p.flow_m3_h, 'flow') }}</td>
                 <td>
-                  <button
-                    type="button"
-                    class="plain"
+                  <ElButton
+                    link
                     :aria-label="`Remove reading ${i + 1}`"
                     @click="(edited.blower_door.points.splice(i, 1), save())"
                   >
                     ×
-                  </button>
+                  </ElButton>
                 </td>
               </tr>
               <tr>
@@ -344,7 +341,7 @@ const same = computed(
                     @keydown.enter="addRow"
                   />
                 </td>
-                <td><button type="button" class="plain" @click="addRow">add</button></td>
+                <td><ElButton link @click="addRow">add</ElButton></td>
               </tr>
             </tbody>
           </table>
@@ -358,23 +355,14 @@ const same = computed(
             <select v-model="leak.size" :aria-label="`Leak ${i + 1}, size`" @change="save">
               <option v-for="s in ['small', 'medium', 'large']" :key="s">{{ s }}</option>
             </select>
-            <button
-              type="button"
-              class="plain"
-              :aria-label="`Remove leak ${i + 1}`"
-              @click="(edited.leaks.splice(i, 1), save())"
-            >
+            <ElButton link :aria-label="`Remove leak ${i + 1}`" @click="(edited.leaks.splice(i, 1), save())">
               ×
-            </button>
+            </ElButton>
           </div>
-          <button
-            type="button"
-            class="plain"
-            @click="edited.leaks.push({ place: 'new place', element_id: null, size: 'medium' })"
-          >
+          <ElButton link @click="edited.leaks.push({ place: 'new place', element_id: null, size: 'medium' })">
             Add a leak
-          </button>
-          <p><button type="button" class="plain" @click="remove(test.uid)">Remove this test</button></p>
+          </ElButton>
+          <p><ElButton link @click="remove(test.uid)">Remove this test</ElButton></p>
         </section>
       </div>
     </template>
@@ -395,9 +383,7 @@ const same = computed(
           {{ show(result.leakage_area_10pa_cm2, 'leakArea') }} at 10 Pa.
         </p>
         <p v-if="same" class="within">This n50 is the project’s as found.</p>
-        <button v-else-if="result.n50" type="button" class="pen" @click="takeN50">
-          Take it as the air changes as found
-        </button>
+        <ElButton v-else-if="result.n50" @click="takeN50"> Take it as the air changes as found </ElButton>
         <h3>{{ unmet.length ? 'Not a valid test' : 'A valid test' }}</h3>
         <p v-if="test?.instrument.includes('simulated')" class="marginal">
           The gauge is simulated: these readings are made up.
@@ -438,7 +424,7 @@ input {
 .paste {
   margin: 8px 0;
 }
-.paste .pen {
+.paste .el-button {
   margin-top: 6px;
 }
 .unit {

@@ -96,18 +96,17 @@ function roofForm(event: Event): void {
             :most="200"
             @update:model-value="(v) => corner(i, 1, v)"
           />
-          <button
+          <ElButton
+            link
             v-if="body.outline.length > 3"
-            type="button"
-            class="plain"
             :aria-label="`Remove corner ${i + 1}`"
             @click="body.outline.splice(i, 1)"
           >
             ×
-          </button>
+          </ElButton>
         </div>
       </template>
-      <button v-if="body.outline.length < 24" type="button" class="plain" @click="addCorner">Add a corner</button>
+      <ElButton link v-if="body.outline.length < 24" @click="addCorner">Add a corner</ElButton>
     </div>
 
     <h3 class="wide">Storeys, from below</h3>
@@ -115,23 +114,18 @@ function roofForm(event: Event): void {
       <label class="field"><span>Name</span><input v-model.lazy="s.name" maxlength="80" /></label>
       <QuantityInput v-model="s.height_m" label="Height" quantity="length" :least="1.01" :most="30" />
       <label v-if="i" class="check"><input v-model="s.own_walls" type="checkbox" />walls made differently</label>
-      <button
+      <ElButton
+        link
         v-if="body.storeys.length > 1"
-        type="button"
-        class="plain"
         :aria-label="`Remove storey ${s.name}`"
         @click="body.storeys.splice(i, 1)"
       >
         remove
-      </button>
+      </ElButton>
     </div>
-    <button
-      type="button"
-      class="plain wide"
-      @click="body.storeys.push({ name: 'upper floor', height_m: 2.5, own_walls: false })"
-    >
+    <ElButton link class="wide" @click="body.storeys.push({ name: 'upper floor', height_m: 2.5, own_walls: false })">
       Add a storey
-    </button>
+    </ElButton>
 
     <h3 class="wide">Roof</h3>
     <label class="field"

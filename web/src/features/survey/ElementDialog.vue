@@ -209,8 +209,8 @@ async function enter(over = false): Promise<void> {
       <ElButton size="small" @click="enter(true)">Write mine over it</ElButton>
     </p>
     <template #footer>
-      <button class="pen" type="button" @click="emit('leave')">Leave it</button>
-      <button class="pen solid" type="submit" form="element">{{ fresh ? 'Add it' : 'Keep it' }}</button>
+      <ElButton @click="emit('leave')">Leave it</ElButton>
+      <ElButton type="primary" native-type="submit" form="element">{{ fresh ? 'Add it' : 'Keep it' }}</ElButton>
     </template>
   </ElDialog>
 </template>
@@ -225,7 +225,7 @@ async function enter(over = false): Promise<void> {
 .two {
   grid-column: span 2;
 }
-.pen + .pen {
+.el-button + .el-button {
   margin-left: 8px;
 }
 </style>

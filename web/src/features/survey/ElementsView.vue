@@ -220,9 +220,7 @@ function limits(e: Element): string {
 
       <div class="bar">
         <h2>Elements</h2>
-        <button class="pen solid" type="button" @click="editing = { id: null, fields: blankElement() }">
-          Add an element
-        </button>
+        <ElButton type="primary" @click="editing = { id: null, fields: blankElement() }"> Add an element </ElButton>
       </div>
       <p v-if="!project.elements.length">
         Nothing surveyed yet. Add the first element: a wall face, a roof slope, a floor, windows.
@@ -260,14 +258,9 @@ function limits(e: Element): string {
               {{ bare(e.area_m2, 'area') }}
               <span v-if="saysArea(e) !== null" class="typed"
                 >typed; shape {{ bare(saysArea(e), 'area') }}
-                <button
-                  class="plain"
-                  type="button"
-                  :aria-label="`${e.name} follows the shape again`"
-                  @click="follow(e, 'area_m2')"
-                >
+                <ElButton link :aria-label="`${e.name} follows the shape again`" @click="follow(e, 'area_m2')">
                   follow
-                </button></span
+                </ElButton></span
               >
             </td>
             <td>{{ where(e) }}</td>
@@ -278,8 +271,8 @@ function limits(e: Element): string {
             <td>{{ limits(e) }}</td>
             <td class="figure">{{ e.target_u_w_m2k ? show(e.target_u_w_m2k, 'transmittance') : '–' }}</td>
             <td class="figure">
-              <button class="plain" type="button" :aria-label="`Edit ${e.name}`" @click="edit(e)">edit</button>
-              <button class="plain" type="button" :aria-label="`Remove ${e.name}`" @click="removing = e">remove</button>
+              <ElButton link :aria-label="`Edit ${e.name}`" @click="edit(e)">edit</ElButton>
+              <ElButton link :aria-label="`Remove ${e.name}`" @click="removing = e">remove</ElButton>
             </td>
           </tr>
         </tbody>
@@ -309,7 +302,7 @@ function limits(e: Element): string {
       <ul class="history">
         <li v-for="h in project.page?.history.slice(0, 8)" :key="h.at + h.what">{{ h.person }} {{ h.what }}</li>
       </ul>
-      <button class="plain" type="button" @click="removingProject = true">Delete this project</button>
+      <ElButton link @click="removingProject = true">Delete this project</ElButton>
     </template>
 
     <ElementDialog
@@ -323,8 +316,8 @@ function limits(e: Element): string {
     <ElDialog :model-value="!!removing" title="Remove this element?" width="420" align-center @close="removing = null">
       <p>“{{ removing?.name }}”, its options and their runs go with it.</p>
       <template #footer>
-        <button class="pen" type="button" @click="removing = null">Keep it</button>
-        <button class="pen solid" type="button" @click="remove">Remove it</button>
+        <ElButton @click="removing = null">Keep it</ElButton>
+        <ElButton type="primary" @click="remove">Remove it</ElButton>
       </template>
     </ElDialog>
     <ElDialog v-model="removingProject" title="Delete this project?" width="420" align-center>
@@ -333,8 +326,8 @@ function limits(e: Element): string {
         <a :href="`/api/projects/${id}/export`" download>project file</a>.
       </p>
       <template #footer>
-        <button class="pen" type="button" @click="removingProject = false">Keep it</button>
-        <button class="pen solid" type="button" @click="removeProject">Delete it</button>
+        <ElButton @click="removingProject = false">Keep it</ElButton>
+        <ElButton type="primary" @click="removeProject">Delete it</ElButton>
       </template>
     </ElDialog>
   </AppFrame>
@@ -372,7 +365,7 @@ function limits(e: Element): string {
   color: var(--soft);
   font-size: 13px;
 }
-.pen + .pen {
+.el-button + .el-button {
   margin-left: 8px;
 }
 </style>

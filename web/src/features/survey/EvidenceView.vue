@@ -62,6 +62,14 @@ function pick(uid: string): void {
 function go(view: 'elevation' | 'plan' | 'section', body = where.value.body, face = where.value.face): void {
   where.value = { view, body, face }
 }
+const face = computed<string>({
+  get: () => (where.value.view === 'elevation' ? `${where.value.body}/${where.value.face}` : where.value.view),
+  set: (now) => {
+    const [body, letter] = now.split('/')
+    if (letter) go('elevation', body, letter)
+    else go(now as 'plan' | 'section')
+  },
+})
 function count(body: string, face: string): number {
   return evidence.value.filter(
     (e) => e.pin.place.view === 'elevation' && e.pin.place.body === body && e.pin.place.face === face,
@@ -88,23 +96,21 @@ const nothing = computed(() => shape.value && !bodies.value.length)
       <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink> first.
     </p>
     <template v-if="shape && bodies.length">
-      <div class="faces">
+      <ElRadioGroup v-model="face" class="faces" aria-label="What is drawn">
         <template v-for="b in bodies" :key="b.id">
           <span class="bodyname">{{ b.name }}</span>
-          <button
+          <ElRadioButton
             v-for="s in sides.filter((x) => x.body === b.id)"
             :key="s.letter"
-            type="button"
-            :aria-pressed="where.view === 'elevation' && where.body === b.id && where.face === s.letter"
-            @click="go('elevation', b.id, s.letter)"
+            :value="`${b.id}/${s.letter}`"
           >
             {{ s.letter }} {{ s.facing }}<sup v-if="count(b.id, s.letter)">{{ count(b.id, s.letter) }}</sup
             ><span class="hidden">, {{ b.name }}</span>
-          </button>
+          </ElRadioButton>
         </template>
-        <button type="button" :aria-pressed="where.view === 'plan'" @click="go('plan')">Plan</button>
-        <button type="button" :aria-pressed="where.view === 'section'" @click="go('section')">Section</button>
-      </div>
+        <ElRadioButton value="plan">Plan</ElRadioButton>
+        <ElRadioButton value="section">Section</ElRadioButton>
+      </ElRadioGroup>
       <div class="two" :class="{ form: draft }">
         <div>
           <FaceDrawing
@@ -143,9 +149,9 @@ const nothing = computed(() => shape.value && !bodies.value.length)
       </div>
       <div class="bar">
         <h2>{{ all ? `All ${evidence.length} pins` : `${here.length} pins here` }}</h2>
-        <button type="button" class="plain" @click="all = !all">
+        <ElButton link @click="all = !all">
           {{ all ? 'only this drawing' : `all ${evidence.length}` }}
-        </button>
+        </ElButton>
       </div>
       <table v-if="listed.length" class="ruled">
         <thead>
@@ -159,9 +165,9 @@ const nothing = computed(() => shape.value && !bodies.value.length)
         <tbody>
           <tr v-for="e in listed" :key="e.uid" :class="{ here: e.uid === selected }">
             <td>
-              <button type="button" class="plain" @click="state.goTo(e)">
+              <ElButton link @click="state.goTo(e)">
                 {{ numbers.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}
-              </button>
+              </ElButton>
             </td>
             <td>{{ state.elementName(e.element_id) }}</td>
             <td>{{ day(e.pin.seen_on, '–') }}</td>
@@ -211,16 +217,10 @@ const nothing = computed(() => shape.value && !bodies.value.length)
 .bodyname:first-child {
   margin-left: 0;
 }
-.faces button {
+.faces :deep(.el-radio-button__inner) {
+  padding: 4px 9px;
   border: 1px solid var(--rule);
-  background: var(--sheet);
-  padding: 3px 9px;
-  cursor: pointer;
-}
-.faces button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--sheet);
-  border-color: var(--ink);
+  border-radius: 2px;
 }
 sup {
   margin-left: 3px;
@@ -248,9 +248,9 @@ tr.here td {
   background: #efe9da;
 }
 @media (max-width: 900px), (pointer: coarse) {
-  .faces button {
-    min-height: 46px;
+  .faces :deep(.el-radio-button__inner) {
     min-width: 58px;
+    padding: 12px 9px;
   }
   .two.form {
     grid-template-columns: 1fr;

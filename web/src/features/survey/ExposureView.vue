@@ -123,14 +123,9 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
         <tbody>
           <tr v-for="f in faces" :key="f.element_id" :class="{ here: f.element_id === picked }">
             <td>
-              <button
-                type="button"
-                class="plain"
-                :aria-pressed="f.element_id === picked"
-                @click="picked = f.element_id"
-              >
+              <ElButton link :aria-pressed="f.element_id === picked" @click="picked = f.element_id">
                 {{ f.name }}
-              </button>
+              </ElButton>
               <span class="soft">{{ f.rain ? '' : ` “${f.exposure}”` }}</span>
             </td>
             <td>{{ f.facing }}{{ f.rain_face ? ', rain side' : '' }}</td>
@@ -142,7 +137,7 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
         <h2>{{ face.name }}</h2>
         <template v-if="!face.rain">
           <p>Taken as “{{ face.exposure }}”, not surveyed in steps.</p>
-          <button type="button" class="pen solid" @click="put(face.suggested)">Survey it in steps</button>
+          <ElButton type="primary" @click="put(face.suggested)">Survey it in steps</ElButton>
         </template>
         <form v-else class="grid" @submit.prevent>
           <QuantityInput
@@ -237,7 +232,7 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
               @change="set('reservoir_cladding', isChecked($event))"
             />cladding soaks rain</label
           >
-          <button type="button" class="plain" @click="put(null)">back to the word “{{ face.exposure }}”</button>
+          <ElButton link @click="put(null)">back to the word “{{ face.exposure }}”</ElButton>
         </form>
         <table class="ruled steps">
           <tbody>

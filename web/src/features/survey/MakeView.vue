@@ -5,13 +5,14 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
-import { filesOf } from '@/shared/events'
 import { sendPhoto } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import GiveDialog from './GiveDialog.vue'
 import SurveyHead from './SurveyHead.vue'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
+import FileButton from '@/shared/FileButton.vue'
 
 type Made = Schemas['MadeElement']
 type Layer = Made['layers'][number]
@@ -54,10 +55,9 @@ function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>):
   })
   return queue
 }
-async function photograph(event: Event, made: Made, layer: Layer): Promise<void> {
+async function photograph(file: File, made: Made, layer: Layer): Promise<void> {
   try {
-    for (const file of filesOf(event))
-      await change(made, layer, { photo: await sendPhoto(id.value, file, `${made.name}: ${layer.name}`) })
+    await change(made, layer, { photo: await sendPhoto(id.value, file, `${made.name}: ${layer.name}`) })
   } catch (error) {
     complaint.value = sentence(error)
   }
@@ -127,14 +127,9 @@ function pickLayer(element: number, layer: string): void {
             }}</template
           >
         </p>
-        <button
-          v-if="made.stated && (page?.elements.length ?? 0) > 1"
-          class="plain"
-          type="button"
-          @click="giving = made"
-        >
+        <ElButton link v-if="made.stated && (page?.elements.length ?? 0) > 1" @click="giving = made">
           give it to others
-        </button>
+        </ElButton>
       </div>
       <div v-if="!made.stated" class="unstated">
         Not stated.
@@ -168,35 +163,30 @@ function pickLayer(element: number, layer: string): void {
           </g>
         </svg>
         <p class="names">
-          <button
+          <ElButton
+            link
             v-for="l in made.layers"
             :key="l.layer.id"
-            type="button"
-            class="plain"
             :class="{ assumed: l.layer.known === 'assumed', here: isPicked(made, l) }"
             @click="picked = { element: made.element_id, layer: l.layer.id }"
           >
             {{ l.name }}{{ l.layer.thickness_mm ? ` ${show(l.layer.thickness_mm, 'thickness')}` : '' }}
-          </button>
+          </ElButton>
         </p>
         <template v-for="l in made.layers" :key="l.layer.id">
           <div v-if="isPicked(made, l)" class="bar">
             <b>{{ l.name }}</b>
-            <span class="known segments" role="group" aria-label="How it is known">
-              <button
-                v-for="k in KNOWN"
-                :key="k"
-                type="button"
-                :aria-pressed="l.layer.known === k"
-                @click="change(made, l, { known: k })"
-              >
-                {{ k }}
-              </button>
-            </span>
-            <label class="pen"
-              >{{ l.layer.photo ? 'Another photo' : 'Photo'
-              }}<input type="file" accept="image/*" class="hidden" @change="photograph($event, made, l)"
-            /></label>
+            <ChoiceBar
+              label="How it is known"
+              :model-value="l.layer.known"
+              :options="KNOWN.map((k) => [k, k] as const)"
+              @update:model-value="(known) => known && change(made, l, { known })"
+            />
+            <FileButton
+              :words="l.layer.photo ? 'Another photo' : 'Photo'"
+              accept="image/*"
+              @file="(file) => photograph(file, made, l)"
+            />
             <RouterLink :to="{ name: 'options', params: { project: id, element: made.element_id } }"
               >change the layer</RouterLink
             >
@@ -229,15 +219,9 @@ function pickLayer(element: number, layer: string): void {
       <template v-for="[name, rows] in byElement" :key="name">
         <p class="open">
           <b>{{ name }}</b>
-          <button
-            v-for="o in rows"
-            :key="o.layer_id"
-            type="button"
-            class="plain"
-            @click="pickLayer(o.element_id, o.layer_id)"
-          >
+          <ElButton link v-for="o in rows" :key="o.layer_id" @click="pickLayer(o.element_id, o.layer_id)">
             {{ o.layer }}: {{ o.because }}
-          </button>
+          </ElButton>
         </p>
       </template>
       <template v-if="finishes.length">
@@ -295,17 +279,17 @@ svg {
   border: 1px dashed var(--ink);
   padding: 8px 10px;
 }
-.names button {
+.names .el-button {
   text-decoration: none;
 }
-.names button.assumed {
+.names .el-button.assumed {
   font-style: italic;
   color: var(--soft);
 }
-.names button.assumed::after {
+.names .el-button.assumed::after {
   content: ' ?';
 }
-.names button.here {
+.names .el-button.here {
   text-decoration: underline;
 }
 .bar {
@@ -315,15 +299,12 @@ svg {
   align-items: center;
   padding: 4px 0;
 }
-.open button {
-  display: block;
+.open .el-button {
+  display: flex;
 }
 @media (max-width: 900px) {
   .made {
     grid-template-columns: 1fr;
-  }
-  .known button {
-    padding: 11px 14px;
   }
 }
 </style>

@@ -119,8 +119,8 @@ function kind(event: Event): void {
     </form>
     <p class="soft">U and g are estimated from frame and glazing until typed (± 15 %).</p>
     <template #footer>
-      <button class="pen" type="button" @click="emit('leave')">Leave it</button>
-      <button class="pen solid" type="submit" form="opening">{{ fresh ? 'Add it' : 'Keep it' }}</button>
+      <ElButton @click="emit('leave')">Leave it</ElButton>
+      <ElButton type="primary" native-type="submit" form="opening">{{ fresh ? 'Add it' : 'Keep it' }}</ElButton>
     </template>
   </ElDialog>
 </template>
@@ -135,7 +135,7 @@ function kind(event: Event): void {
 .two {
   grid-column: span 2;
 }
-.pen + .pen {
+.el-button + .el-button {
   margin-left: 8px;
 }
 </style>

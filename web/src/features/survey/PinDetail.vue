@@ -86,16 +86,16 @@ const readings = computed(() => {
             :to="{ name: 'water', params: { project: projectId }, query: { element: e.element_id ?? undefined } }"
             >{{ e.items }} water item{{ e.items === 1 ? '' : 's' }}</RouterLink
           >
-          <button type="button" class="plain" @click="state.confirm(e, '', '')">take it back</button>
+          <ElButton link @click="state.confirm(e, '', '')">take it back</ElButton>
         </p>
       </template>
       <h3 v-else>{{ e.proposals.length ? 'What fits' : 'Nothing in the rules fits' }}</h3>
       <ol v-if="e.proposals.length" class="proposals" :class="{ settled: !!cause }">
         <li v-for="p in e.proposals" :key="p.mechanism">
           <b>{{ p.name }}</b> <span class="soft">{{ p.words }}, {{ p.score }}{{ p.tied ? ', tied' : '' }}</span>
-          <button v-if="!cause" type="button" class="pen" @click="take(p.mechanism)">
+          <ElButton v-if="!cause" @click="take(p.mechanism)">
             {{ firsts.includes(p.mechanism) ? 'Confirm' : 'Overrule' }}
-          </button>
+          </ElButton>
           <ul>
             <li v-for="r in p.reasons" :key="r">{{ r }}</li>
           </ul>
@@ -116,14 +116,14 @@ const readings = computed(() => {
         <p v-if="asking && !reason.trim()" class="complaint" role="alert">
           Overruling the rules needs a reason: write what you saw.
         </p>
-        <button type="submit" class="pen" :disabled="!wanted">
+        <ElButton native-type="submit" :disabled="!wanted">
           {{ overruling ? 'Overrule the rules' : 'Confirm with this reason' }}
-        </button>
+        </ElButton>
       </form>
     </template>
     <p class="hand">
-      <button type="button" class="plain" @click="state.edit(e)">change the pin</button>
-      <button type="button" class="plain" @click="removeAsked">remove it</button>
+      <ElButton link @click="state.edit(e)">change the pin</ElButton>
+      <ElButton link @click="removeAsked">remove it</ElButton>
     </p>
   </section>
 </template>
@@ -152,8 +152,7 @@ const readings = computed(() => {
   gap: 6px;
 }
 @media (max-width: 900px), (pointer: coarse) {
-  .pen,
-  .hand button {
+  .el-button {
     min-height: 46px;
     padding: 8px 16px;
   }

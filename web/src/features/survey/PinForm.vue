@@ -4,9 +4,11 @@ import { computed, ref } from 'vue'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { filesOf, isChecked, valueOf } from '@/shared/events'
+import { isChecked, valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
+import FileButton from '@/shared/FileButton.vue'
 
 const props = defineProps<{ state: EvidenceState; projectId: number }>()
 const project = useProject()
@@ -35,9 +37,6 @@ function shown(value: number | null): void {
 function element(event: Event): void {
   const value = valueOf(event)
   props.state.change({ element: value ? Number(value) : null })
-}
-async function photo(event: Event): Promise<void> {
-  for (const file of filesOf(event)) await props.state.photograph(file)
 }
 const COMES: [Pin['comes'], string][] = [
   ['not_known', 'not known'],
@@ -76,6 +75,10 @@ if (draft.value.pin.layer_id) void openLayers()
 function height(value: number | null): void {
   if (value !== null) set('place', { ...draft.value.pin.place, y_m: value })
 }
+const SIDES = [
+  ['outside', 'outside'],
+  ['inside', 'inside'],
+] as const
 const EXTENTS: Pin['extent'][] = ['spot', 'patch', 'band', 'whole']
 const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
 </script>
@@ -84,39 +87,26 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
   <form class="pinform" :aria-label="draft.fresh ? 'New pin' : 'Change the pin'" @submit.prevent="state.keep()">
     <fieldset class="kinds">
       <legend>What is seen</legend>
-      <button
-        v-for="k in state.page.value?.kinds"
-        :key="k.id"
-        type="button"
-        :aria-pressed="draft.pin.kind === k.id"
-        @click="set('kind', k.id as Pin['kind'])"
-      >
-        {{ k.name }}
-      </button>
+      <ChoiceBar
+        label="What is seen"
+        :model-value="draft.pin.kind"
+        :options="(state.page.value?.kinds ?? []).map((k) => [k.id as Pin['kind'], k.name] as const)"
+        @update:model-value="(kind) => kind && set('kind', kind)"
+      />
     </fieldset>
     <div class="row">
-      <span class="choice" role="group" aria-label="Side">
-        <button
-          v-for="s in ['outside', 'inside'] as const"
-          :key="s"
-          type="button"
-          :aria-pressed="draft.pin.side === s"
-          @click="set('side', s)"
-        >
-          {{ s }}
-        </button>
-      </span>
-      <span class="choice" role="group" aria-label="Extent">
-        <button
-          v-for="e in EXTENTS"
-          :key="e"
-          type="button"
-          :aria-pressed="draft.pin.extent === e"
-          @click="set('extent', e)"
-        >
-          {{ e }}
-        </button>
-      </span>
+      <ChoiceBar
+        label="Side"
+        :model-value="draft.pin.side"
+        :options="SIDES"
+        @update:model-value="(side) => side && set('side', side)"
+      />
+      <ChoiceBar
+        label="Extent"
+        :model-value="draft.pin.extent"
+        :options="EXTENTS.map((e) => [e, e] as const)"
+        @update:model-value="(extent) => extent && set('extent', extent)"
+      />
     </div>
     <div class="grid">
       <label class="field"
@@ -172,9 +162,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       ><textarea rows="2" maxlength="2000" :value="draft.pin.note" @input="set('note', valueOf($event))" />
     </label>
     <div class="row">
-      <label class="pen photo"
-        >Take a photo<input type="file" accept="image/*" capture="environment" multiple class="hidden" @change="photo"
-      /></label>
+      <FileButton words="Take a photo" accept="image/*" camera multiple class="photo" @file="state.photograph" />
       <label class="check"
         ><input type="checkbox" :checked="draft.pin.pipes_near" @change="set('pipes_near', isChecked($event))" />pipes
         near</label
@@ -183,8 +171,8 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         ><input type="checkbox" :checked="draft.pin.wet_work" @change="set('wet_work', isChecked($event))" />wet work of
         late</label
       >
-      <button type="button" class="plain" :aria-expanded="readings" @click="readings = !readings">readings</button>
-      <button v-if="draft.element && !made" type="button" class="plain" @click="openLayers">inside a layer</button>
+      <ElButton link :aria-expanded="readings" @click="readings = !readings">readings</ElButton>
+      <ElButton link v-if="draft.element && !made" @click="openLayers">inside a layer</ElButton>
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <div v-if="draft.element && made" class="grid">
@@ -280,8 +268,8 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       </template>
     </div>
     <div class="actions">
-      <button type="button" class="pen" @click="state.leave()">Leave it</button>
-      <button type="submit" class="pen solid">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</button>
+      <ElButton @click="state.leave()">Leave it</ElButton>
+      <ElButton type="primary" native-type="submit">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</ElButton>
     </div>
   </form>
 </template>
@@ -296,31 +284,27 @@ fieldset {
   border: 0;
   padding: 0;
   margin: 0;
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
-  gap: 4px;
 }
 legend {
   color: var(--soft);
   font-size: 13px;
   margin-bottom: 3px;
 }
-.kinds button,
-.choice button {
-  border: 1px solid var(--rule);
-  background: var(--sheet);
-  border-radius: 2px;
+.kinds :deep(.choicebar) {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
+  gap: 4px;
+  grid-column: 1 / -1;
+}
+.kinds :deep(.el-radio-button__inner) {
+  width: 100%;
+  height: 100%;
   padding: 3px 5px;
   font-size: 13px;
-  line-height: 1.2;
-  cursor: pointer;
   text-align: left;
-}
-.kinds button[aria-pressed='true'],
-.choice button[aria-pressed='true'] {
-  background: var(--ink);
-  border-color: var(--ink);
-  color: var(--sheet);
+  white-space: normal;
+  border: 1px solid var(--rule);
+  border-radius: 2px;
 }
 /* nothing that is reached by key or finger hides behind the buttons that stay */
 .pinform button,
@@ -334,9 +318,6 @@ legend {
   flex-wrap: wrap;
   gap: 6px 12px;
   align-items: center;
-}
-.choice {
-  display: flex;
 }
 .grid {
   display: grid;
@@ -356,18 +337,14 @@ legend {
   padding: 8px 0;
 }
 @media (max-width: 900px), (pointer: coarse) {
-  fieldset {
+  .kinds :deep(.choicebar) {
     grid-template-columns: repeat(4, 1fr);
   }
-  .kinds button,
-  .choice button,
-  .pen,
+  .kinds :deep(.el-radio-button__inner),
+  .el-button,
   .check {
     min-height: 46px;
     padding: 8px 12px;
-  }
-  .choice button {
-    min-width: 74px;
   }
   .grid {
     grid-template-columns: repeat(4, 1fr);
@@ -381,7 +358,7 @@ legend {
     bottom: 0;
     background: var(--sheet);
   }
-  .actions .pen {
+  .actions .el-button {
     flex: 1;
     font-size: 17px;
   }

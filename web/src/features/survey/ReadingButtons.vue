@@ -7,9 +7,7 @@ const emit = defineEmits<{ edit: []; remove: [] }>()
 <template>
   <td class="figure">
     <slot />
-    <button type="button" class="plain" :aria-label="`Edit the reading at ${place}`" @click="emit('edit')">edit</button>
-    <button type="button" class="plain" :aria-label="`Remove the reading at ${place}`" @click="emit('remove')">
-      remove
-    </button>
+    <ElButton link :aria-label="`Edit the reading at ${place}`" @click="emit('edit')">edit</ElButton>
+    <ElButton link :aria-label="`Remove the reading at ${place}`" @click="emit('remove')"> remove </ElButton>
   </td>
 </template>

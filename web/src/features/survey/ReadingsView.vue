@@ -113,7 +113,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
     <section v-if="page">
       <div class="bar">
         <h2>Surface temperatures</h2>
-        <button type="button" class="pen" @click="begin('thermal')">Add a surface temperature</button>
+        <ElButton @click="begin('thermal')">Add a surface temperature</ElButton>
       </div>
       <p v-if="!thermal.length" class="soft">
         None yet. Best before sunrise, after a day of steady heating and 10 K across the wall.
@@ -174,7 +174,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
 
       <div class="bar">
         <h2>Wood moisture</h2>
-        <button type="button" class="pen" @click="begin('moisture')">Add a wood moisture</button>
+        <ElButton @click="begin('moisture')">Add a wood moisture</ElButton>
       </div>
       <p v-if="!moisture.length" class="soft">None yet. Joist ends, plates, rafter feet, sills.</p>
       <table v-else class="ruled">
@@ -212,7 +212,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
 
       <div class="bar">
         <h2>Water uptake</h2>
-        <button type="button" class="pen" @click="begin('uptake')">Add a water uptake</button>
+        <ElButton @click="begin('uptake')">Add a water uptake</ElButton>
       </div>
       <p v-if="!uptake.length" class="soft">
         None yet. A tube or a wetted pad on the stones and on the joints of the face that is rained on: nothing else of
@@ -248,9 +248,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
               </td>
               <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
               <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)">
-                <button v-if="m.measured" type="button" class="plain" @click="takeUptake(m.uid)">
-                  take it into the runs
-                </button>
+                <ElButton link v-if="m.measured" @click="takeUptake(m.uid)"> take it into the runs </ElButton>
               </ReadingButtons>
             </tr>
             <tr v-if="m.measured?.notes.length">
@@ -363,8 +361,8 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       </form>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <template #footer>
-        <button class="pen" type="button" @click="editing = null">Leave it</button>
-        <button class="pen solid" type="submit" form="reading">Keep it</button>
+        <ElButton @click="editing = null">Leave it</ElButton>
+        <ElButton type="primary" native-type="submit" form="reading">Keep it</ElButton>
       </template>
     </ElDialog>
 
@@ -415,7 +413,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
   align-items: center;
   min-height: 30px;
 }
-.pen + .pen {
+.el-button + .el-button {
   margin-left: 8px;
 }
 @media (max-width: 900px) {

@@ -210,25 +210,23 @@ const asRead = (value: number, field: string): string =>
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }}
       <template v-if="clash">
-        <button type="button" class="plain" @click="back">Take theirs</button>
-        <button type="button" class="plain" @click="keep(true)">Write mine over it</button>
+        <ElButton link @click="back">Take theirs</ElButton>
+        <ElButton link @click="keep(true)">Write mine over it</ElButton>
       </template>
     </p>
     <p v-if="!shape && !complaint" class="soft">Reading the shape …</p>
     <template v-if="shape">
       <div v-if="!shape.bodies.length" class="empty">
         <p>No shape yet. Start with the main body: a rectangle, its storeys and its roof. Wings join its faces.</p>
-        <button type="button" class="pen solid" @click="addMain">Start with a rectangle</button>
+        <ElButton type="primary" @click="addMain">Start with a rectangle</ElButton>
       </div>
       <template v-else>
         <div class="keepbar" :class="{ on: changed }">
           <span v-if="changed"><b>Not kept yet:</b> {{ changes }}.</span>
           <span v-else class="soft">Kept. {{ found?.derived.length }} elements follow from it.</span>
           <span>
-            <button v-if="changed" type="button" class="pen" @click="back">Back to what was kept</button>
-            <button type="button" class="pen solid" :disabled="!changed || refused" @click="keep()">
-              Keep the shape
-            </button>
+            <ElButton v-if="changed" @click="back">Back to what was kept</ElButton>
+            <ElButton type="primary" :disabled="!changed || refused" @click="keep()"> Keep the shape </ElButton>
           </span>
         </div>
         <div class="drawings">
@@ -242,15 +240,11 @@ const asRead = (value: number, field: string): string =>
             />
             <div class="facebar">
               <b>{{ bodyName(body) }}, face {{ letter }}</b>
-              <button
-                type="button"
-                class="pen"
-                @click="opening = { entry: openingOn(shape, body, letter), fresh: true }"
-              >
+              <ElButton @click="opening = { entry: openingOn(shape, body, letter), fresh: true }">
                 Add windows or a door
-              </button>
-              <button type="button" class="pen" @click="addWing">Add a wing here</button>
-              <button v-if="!parts" type="button" class="pen" @click="split">Made in parts</button>
+              </ElButton>
+              <ElButton @click="addWing">Add a wing here</ElButton>
+              <ElButton v-if="!parts" @click="split">Made in parts</ElButton>
             </div>
             <div v-if="parts" class="parts">
               <p class="soft">
@@ -268,7 +262,7 @@ const asRead = (value: number, field: string): string =>
                   @update:model-value="(v) => share(i, v)"
                 />
               </div>
-              <button type="button" class="plain" @click="together">One make again</button>
+              <ElButton link @click="together">One make again</ElButton>
             </div>
           </div>
         </div>
@@ -302,20 +296,16 @@ const asRead = (value: number, field: string): string =>
           <div class="bar">
             <h2>{{ current.name }}</h2>
             <span class="bodies" role="group" aria-label="Part of the building">
-              <button
+              <ElButton
                 v-for="b in shape.bodies"
                 :key="b.id"
-                type="button"
-                class="pen"
                 :aria-pressed="b.id === body"
                 :class="{ solid: b.id === body }"
                 @click="body = b.id"
               >
                 {{ b.name }}
-              </button>
-              <button v-if="shape.bodies.length > 1" type="button" class="plain" @click="removeBody">
-                remove this one
-              </button>
+              </ElButton>
+              <ElButton link v-if="shape.bodies.length > 1" @click="removeBody"> remove this one </ElButton>
             </span>
           </div>
           <BodyForm v-model="current" />
@@ -348,22 +338,16 @@ const asRead = (value: number, field: string): string =>
                 </td>
                 <td class="figure">{{ bare(o.reveal_mm, 'thickness') }}, {{ bare(o.margin_mm, 'thickness') }}</td>
                 <td class="figure">
-                  <button
-                    type="button"
-                    class="plain"
-                    :aria-label="`Edit ${o.name}`"
-                    @click="opening = { entry: o, fresh: false }"
-                  >
+                  <ElButton link :aria-label="`Edit ${o.name}`" @click="opening = { entry: o, fresh: false }">
                     edit
-                  </button>
-                  <button
-                    type="button"
-                    class="plain"
+                  </ElButton>
+                  <ElButton
+                    link
                     :aria-label="`Remove ${o.name}`"
                     @click="shape.openings = shape.openings.filter((x) => x.id !== o.id)"
                   >
                     remove
-                  </button>
+                  </ElButton>
                 </td>
               </tr>
             </tbody>
@@ -421,9 +405,9 @@ const asRead = (value: number, field: string): string =>
         <p v-for="d in kept.disagreements" :key="`${d.element_id} ${d.field}`">
           <b>{{ d.name }}</b>: {{ FIELD[d.field] ?? d.field }} {{ asRead(d.by_hand, d.field) }} stays; the shape says
           {{ asRead(d.shape_says, d.field) }}.
-          <button v-if="d.element_id !== null" type="button" class="plain" @click="follow(d.element_id, d.field)">
+          <ElButton link v-if="d.element_id !== null" @click="follow(d.element_id, d.field)">
             follow the shape
-          </button>
+          </ElButton>
         </p>
       </template>
       <template v-if="kept?.gone.length">
@@ -497,8 +481,8 @@ const asRead = (value: number, field: string): string =>
   align-items: end;
   margin: 18px 0 6px;
 }
-.bodies .pen,
-.keepbar .pen {
+.bodies .el-button,
+.keepbar .el-button {
   margin-left: 6px;
 }
 @media (max-width: 900px) {

@@ -43,9 +43,9 @@ const chart = computed(() => {
     about one year in ten.
   </p>
   <div class="ask">
-    <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('bad year', option.id)">
+    <ElButton type="primary" :disabled="state.asking.value" @click="state.ask('bad year', option.id)">
       Run the bad year
-    </button>
+    </ElButton>
   </div>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />

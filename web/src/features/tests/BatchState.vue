@@ -20,12 +20,12 @@ const errors = computed(() => [...new Set(props.batch.runs.map((r) => r.error).f
     <template v-if="active">
       {{ batch.done }} of {{ batch.total }} {{ batch.total === 1 ? 'run' : 'runs' }} done
       <progress :value="share" max="1" :aria-label="`${batch.done} of ${batch.total} runs`" />
-      <button class="plain" type="button" @click="state.cancel(batch)">cancel</button>
+      <ElButton link @click="state.cancel(batch)">cancel</ElButton>
     </template>
     <template v-else-if="batch.status === 'cancelled' || batch.failed">
       {{ batch.status === 'cancelled' ? 'cancelled' : `${batch.failed} failed` }}, {{ batch.done }} of
       {{ batch.total }} runs are kept
-      <button class="plain" type="button" @click="state.resume(batch)">resume</button>
+      <ElButton link @click="state.resume(batch)">resume</ElButton>
     </template>
     <template v-else>{{ batch.total }} runs done</template>
     <span v-if="batch.out_of_date" class="over">out of date: the option changed since</span>

@@ -37,9 +37,9 @@ const rose = computed(() =>
     The build-up of this option on every face of the compass, three years each, everything else as it is here.
   </p>
   <div class="ask">
-    <button class="pen solid" type="button" :disabled="state.asking.value" @click="state.ask('facings', option.id)">
+    <ElButton type="primary" :disabled="state.asking.value" @click="state.ask('facings', option.id)">
       Run the eight faces
-    </button>
+    </ElButton>
   </div>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />

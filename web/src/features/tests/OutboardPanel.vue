@@ -143,14 +143,13 @@ const name = computed(() => project.materialName(material.value))
       />
       {{ unitOf('thickness').unit }}</label
     >
-    <button
-      class="pen solid"
-      type="button"
+    <ElButton
+      type="primary"
       :disabled="state.asking.value"
       @click="state.ask('outboard', option.id, { outboard: { plane, material, most_mm: most } })"
     >
       Run five thicknesses
-    </button>
+    </ElButton>
   </div>
   <BatchState v-if="batch" :batch="batch" :state="state" />
   <figure>

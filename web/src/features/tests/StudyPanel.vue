@@ -160,7 +160,9 @@ const study = computed(() => batch.value?.study ?? null)
           </option>
         </select></label
       >
-      <button class="pen solid" type="submit" :disabled="state.asking.value || !inputs.length">Run the study</button>
+      <ElButton type="primary" native-type="submit" :disabled="state.asking.value || !inputs.length"
+        >Run the study</ElButton
+      >
     </div>
   </form>
   <template v-if="batch">

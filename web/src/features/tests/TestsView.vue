@@ -52,7 +52,7 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
   <AppFrame title="Tests and studies" :project-id="projectId">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="tests" />
     <p v-if="complaint" class="complaint" role="alert">
-      {{ complaint }} <button class="plain" type="button" @click="load">Try again</button>
+      {{ complaint }} <ElButton link @click="load">Try again</ElButton>
     </p>
     <template v-if="sheet && option">
       <div class="bar">

@@ -98,7 +98,7 @@ const after = (days: number | null | undefined): string =>
         <option v-for="mm in [5, 10, 20, 50]" :key="mm" :value="mm">{{ show(mm, 'thickness') }}</option>
       </select></label
     >
-    <button class="pen solid" type="submit" :disabled="state.asking.value">Wet every option</button>
+    <ElButton type="primary" native-type="submit" :disabled="state.asking.value">Wet every option</ElButton>
   </form>
   <p v-if="opening && !plane" class="soft">{{ opening.because.charAt(0).toUpperCase() + opening.because.slice(1) }}.</p>
   <template v-if="batch">
@@ -125,7 +125,7 @@ const after = (days: number | null | undefined): string =>
           @click="shown = run.id"
         >
           <td>
-            <button class="plain" type="button" :disabled="!result" @click="shown = run.id">{{ run.label }}</button>
+            <ElButton link :disabled="!result" @click="shown = run.id">{{ run.label }}</ElButton>
           </td>
           <template v-if="result">
             <td>

@@ -105,14 +105,14 @@ const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
         <code>./run verify</code>, a thousand random walls with <code>./run stress</code>.
       </p>
       <p>
-        <button class="pen solid" type="button" :disabled="all" @click="runAll">Compute all</button>
-        <button v-if="all" class="plain" type="button" @click="cancel">cancel</button>
+        <ElButton type="primary" :disabled="all" @click="runAll">Compute all</ElButton>
+        <ElButton link v-if="all" @click="cancel">cancel</ElButton>
       </p>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <section v-for="one in cases" :key="one.name" :data-case="one.name">
         <h2>
           {{ one.title }}
-          <button class="pen" type="button" :disabled="states[one.name]?.busy" @click="run(one.name)">Compute</button>
+          <ElButton :disabled="states[one.name]?.busy" @click="run(one.name)">Compute</ElButton>
           <span v-if="states[one.name]?.busy" class="soft" aria-live="polite"> computing …</span>
           <span v-else-if="states[one.name]?.rows" class="soft" data-sum>
             {{ states[one.name]!.rows!.length }} comparisons, {{ failed(states[one.name]!.rows!) || 'none' }} over their
@@ -180,7 +180,7 @@ h2 {
   align-items: baseline;
 }
 h2 span,
-h2 .pen {
+h2 .el-button {
   font-family: var(--sans);
   font-size: 14px;
   font-weight: 400;

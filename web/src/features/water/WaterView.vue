@@ -5,13 +5,14 @@ import { RouterLink, useRoute } from 'vue-router'
 import { sentence, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { day, today } from '@/shared/dates'
-import { filesOf, valueOf } from '@/shared/events'
+import { valueOf } from '@/shared/events'
 import { newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
 import { said } from '@/shared/units'
 import { loadWater } from './load'
+import FileButton from '@/shared/FileButton.vue'
 
 type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
 type Row = Schemas['ElementWaterOut']
@@ -113,13 +114,11 @@ async function put(item: Item, change: Partial<Item>): Promise<boolean> {
     return false
   }
 }
-async function photograph(event: Event, item: Item): Promise<void> {
+async function photograph(file: File, item: Item): Promise<void> {
   try {
-    for (const file of filesOf(event)) {
-      const uid = await sendPhoto(id.value, file, item.title)
-      const now = items.value.find((i) => i.uid === item.uid) ?? item
-      await put(now, { photos: [...now.photos, uid] })
-    }
+    const uid = await sendPhoto(id.value, file, item.title)
+    const now = items.value.find((i) => i.uid === item.uid) ?? item
+    await put(now, { photos: [...now.photos, uid] })
   } catch (error) {
     complaint.value = sentence(error)
   }
@@ -218,10 +217,11 @@ function pick(to: number | null): void {
     </p>
     <div v-if="page?.elements.length" class="two">
       <div class="elements" role="group" aria-label="Elements">
-        <button
+        <ElButton
+          text
+          class="block row"
           v-for="r in rows"
           :key="r.element_id"
-          type="button"
           :aria-pressed="r.element_id === element"
           :data-element="r.element_id"
           @click="pick(r.element_id)"
@@ -234,7 +234,7 @@ function pick(to: number | null): void {
               }}{{ waiting(r) ? ' (waits to be sent)' : '' }}</small
             ></span
           >
-        </button>
+        </ElButton>
       </div>
       <div>
         <section v-if="row" class="own" :aria-label="row.name">
@@ -242,44 +242,31 @@ function pick(to: number | null): void {
           <p v-if="row.state === 'not looked at'">{{ row.reasons[0] }}.</p>
           <p v-if="row.override_reason">
             Ready by override of <b>{{ row.override_by }}</b>, {{ day(row.override_at) }}: {{ row.override_reason }}
-            <button
-              type="button"
-              class="plain"
-              @click="tell('override', { reason: '', name: '' }, 'Taking back the override')"
-            >
+            <ElButton link @click="tell('override', { reason: '', name: '' }, 'Taking back the override')">
               take it back
-            </button>
+            </ElButton>
           </p>
           <p v-if="row.looked_at_by" class="soft">
             Looked at by {{ row.looked_at_by }}, {{ day(row.looked_at_on)
             }}{{ row.looked_at_note ? `: ${row.looked_at_note}` : '' }}
-            <button type="button" class="plain" @click="lookedAt(false)">take it back</button>
+            <ElButton link @click="lookedAt(false)">take it back</ElButton>
           </p>
           <div v-else class="line">
             <label class="field"
               ><span>What the look showed</span><input v-model="note" name="look-note" maxlength="2000"
             /></label>
-            <button type="button" class="pen solid" @click="lookedAt(true)">Looked at it</button>
+            <ElButton type="primary" @click="lookedAt(true)">Looked at it</ElButton>
           </div>
           <p class="ways">
             <RouterLink :to="{ name: 'survey', params: { project: id, view: 'evidence' } }"
               >{{ row.pins }} pin{{ row.pins === 1 ? '' : 's' }}</RouterLink
             >
-            <button
-              type="button"
-              class="plain"
-              @click="fresh = { title: '', stage: page.stages[0]!.id, shown_by: '', who: '' }"
-            >
+            <ElButton link @click="fresh = { title: '', stage: page.stages[0]!.id, shown_by: '', who: '' }">
               add a water item
-            </button>
-            <button
-              v-if="!row.state.startsWith('ready')"
-              type="button"
-              class="plain"
-              @click="override = { reason: '', name: '' }"
-            >
+            </ElButton>
+            <ElButton link v-if="!row.state.startsWith('ready')" @click="override = { reason: '', name: '' }">
               override
-            </button>
+            </ElButton>
           </p>
           <form
             v-if="override"
@@ -294,10 +281,10 @@ function pick(to: number | null): void {
               ><span>Who decides</span><input v-model="override.name" name="override-name" required maxlength="150"
             /></label>
             <p class="marginal">Reason and name are printed in every document of this element.</p>
-            <button type="submit" class="pen solid" :disabled="!override.reason.trim() || !override.name.trim()">
+            <ElButton type="primary" native-type="submit" :disabled="!override.reason.trim() || !override.name.trim()">
               Ready by override
-            </button>
-            <button type="button" class="pen" @click="override = null">Leave it</button>
+            </ElButton>
+            <ElButton @click="override = null">Leave it</ElButton>
           </form>
           <form v-if="fresh" class="line" @submit.prevent="add">
             <label class="field"
@@ -313,8 +300,8 @@ function pick(to: number | null): void {
               ><span>What must be shown</span><input v-model="fresh.shown_by" name="item-shown" maxlength="400"
             /></label>
             <label class="field"><span>Who</span><input v-model="fresh.who" maxlength="120" /></label>
-            <button type="submit" class="pen solid">Add it</button>
-            <button type="button" class="pen" @click="fresh = null">Leave it</button>
+            <ElButton type="primary" native-type="submit">Add it</ElButton>
+            <ElButton @click="fresh = null">Leave it</ElButton>
           </form>
         </section>
         <p v-if="!byStage.length" class="soft">
@@ -330,9 +317,9 @@ function pick(to: number | null): void {
             :class="{ done: item.state !== 'open' }"
             :data-item="item.uid"
           >
-            <button
-              type="button"
-              class="title"
+            <ElButton
+              text
+              class="block title"
               :aria-expanded="open === item.uid"
               @click="open = open === item.uid ? null : item.uid"
             >
@@ -352,7 +339,7 @@ function pick(to: number | null): void {
                   }}{{ item.state === 'not needed' ? `; not needed: ${item.reason}` : '' }}</small
                 ></span
               >
-            </button>
+            </ElButton>
             <div v-if="open === item.uid" class="body">
               <p v-if="item.shown_by"><b>To be shown:</b> {{ said(item.shown_by_said) }}</p>
               <PhotoStrip :project-id="id" :photos="item.photos" />
@@ -368,41 +355,29 @@ function pick(to: number | null): void {
                   /></label>
                 </div>
                 <div class="hand">
-                  <label class="pen"
-                    >Photo<input
-                      type="file"
-                      accept="image/*"
-                      capture="environment"
-                      class="hidden"
-                      @change="photograph($event, item)"
-                  /></label>
-                  <button type="button" class="pen solid" @click="put(item, { state: 'closed', closed_on: today() })">
+                  <FileButton words="Photo" accept="image/*" camera @file="(file) => photograph(file, item)" />
+                  <ElButton type="primary" @click="put(item, { state: 'closed', closed_on: today() })">
                     {{ item.photos.length ? 'Shown: close it' : 'Close it without a photo' }}
-                  </button>
+                  </ElButton>
                 </div>
                 <div class="line">
                   <label class="field"
                     ><span>Not needed here, because</span><input v-model="reason" name="strike-reason" maxlength="2000"
                   /></label>
-                  <button type="button" class="pen" @click="strike(item)">Strike it out</button>
+                  <ElButton @click="strike(item)">Strike it out</ElButton>
                 </div>
                 <p v-if="item.remedy === 'airtight'">
-                  <button type="button" class="pen" @click="put(item, { state: 'planned' })">
+                  <ElButton @click="put(item, { state: 'planned' })">
                     The chosen option plans the airtight layer
-                  </button>
+                  </ElButton>
                 </p>
                 <p v-if="asks === item.uid && !reason.trim()" class="complaint" role="alert">
                   Striking an item out needs its reason.
                 </p>
               </template>
-              <button
-                v-else
-                type="button"
-                class="plain"
-                @click="put(item, { state: 'open', closed_on: null, reason: '' })"
-              >
+              <ElButton link v-else @click="put(item, { state: 'open', closed_on: null, reason: '' })">
                 open it again
-              </button>
+              </ElButton>
             </div>
           </article>
         </section>
@@ -462,20 +437,14 @@ function pick(to: number | null): void {
 .elements {
   display: grid;
 }
-.elements button,
+.elements .row,
 .title {
-  display: flex;
-  gap: 8px;
-  align-items: start;
-  text-align: left;
-  background: none;
   border: 0;
   border-bottom: 1px solid var(--rule);
+  border-radius: 0;
   padding: 6px 6px;
-  cursor: pointer;
-  width: 100%;
 }
-.elements button[aria-pressed='true'] {
+.elements .row[aria-pressed='true'] {
   background: #efe9da;
   box-shadow: inset 3px 0 0 var(--ink);
 }
@@ -536,16 +505,8 @@ small {
   gap: 8px;
 }
 @media (max-width: 900px), (pointer: coarse) {
-  .elements button,
-  .title,
-  .pen,
-  .plain {
+  .el-button {
     min-height: 46px;
-    align-items: center;
-  }
-  .pen {
-    display: inline-flex;
-    padding: 8px 16px;
   }
   .line input,
   .line select {

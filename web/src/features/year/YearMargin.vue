@@ -130,7 +130,7 @@ const asFound = computed(() => year.value.role === 'as_found')
     </details>
   </template>
   <p>
-    <button class="plain" type="button" data-limits @click="limitsOpen = true">The limits and why</button>
+    <ElButton link data-limits @click="limitsOpen = true">The limits and why</ElButton>
   </p>
   <LimitsDialog v-model="limitsOpen" :project-id="projectId" @changed="$emit('limits')" />
   <p v-if="balances" class="soft" data-balance>

@@ -15,6 +15,7 @@ import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
 import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
 import { ticksOf } from './ticks'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
 
 type Year = Schemas['Year']
 type Line = Schemas['Line']
@@ -265,8 +266,8 @@ function pick(id: number): void {
     <ElementTabs :project-id="projectId" :element-id="elementId" view="year" />
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }}
-      <button v-if="gone" class="plain" type="button" @click="runAgain">Run them again</button>
-      <button v-else class="plain" type="button" @click="load">Try again</button>
+      <ElButton link v-if="gone" @click="runAgain">Run them again</ElButton>
+      <ElButton link v-else @click="load">Try again</ElButton>
     </p>
     <p v-if="loading && !years.length" class="soft">Reading the years …</p>
     <p v-else-if="!years.length">
@@ -288,11 +289,11 @@ function pick(id: number): void {
           </select></label
         >
         <span class="gap" />
-        <button class="pen" type="button" title="+" @click="zoom(0.5)">Closer</button>
-        <button class="pen" type="button" title="−" @click="zoom(2)">Wider</button>
-        <button class="pen" type="button" @click="span = [0, most]">All years</button>
-        <button class="pen" type="button" aria-label="Earlier" @click="pan(-0.5)">←</button>
-        <button class="pen" type="button" aria-label="Later" @click="pan(0.5)">→</button>
+        <ElButton title="+" @click="zoom(0.5)">Closer</ElButton>
+        <ElButton title="−" @click="zoom(2)">Wider</ElButton>
+        <ElButton @click="span = [0, most]">All years</ElButton>
+        <ElButton aria-label="Earlier" @click="pan(-0.5)">←</ElButton>
+        <ElButton aria-label="Later" @click="pan(0.5)">→</ElButton>
       </div>
       <p class="soft sub">
         Relative humidity by depth and time, dark is wet. Pointers are linked; arrow keys move by the hour, with Shift
@@ -327,17 +328,7 @@ function pick(id: number): void {
           </g>
         </svg>
         <div class="kinds" :style="{ paddingLeft: `${LEFT}px` }">
-          <span role="group" aria-label="What the lines show">
-            <button
-              v-for="[key, label] in kinds"
-              :key="key"
-              type="button"
-              :aria-pressed="kind === key"
-              @click="kind = key"
-            >
-              {{ label }}
-            </button>
-          </span>
+          <ChoiceBar v-model="kind" label="What the lines show" :options="kinds" />
           <label v-if="kind === 'rh' || kind === 'mould'"
             ><span class="soft">at</span>
             <select v-model="watched" aria-label="Watch point">
@@ -435,15 +426,8 @@ select {
   border: 1px solid var(--ink);
   flex: none;
 }
-.kinds button {
-  background: var(--sheet);
-  border: 0;
-  padding: 2px 9px;
-  cursor: pointer;
-}
-.kinds button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--sheet);
+.kinds :deep(.el-radio-button__inner) {
+  padding: 3px 9px;
 }
 .chart {
   height: 168px;
