@@ -23,7 +23,6 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.select import Select
 
 from demo.people import PEOPLE
 from demo.scenarios import project_file
@@ -33,6 +32,9 @@ from server.projects.models import Project
 
 ROOT = Path(__file__).resolve().parents[1]
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
+
+
+SHOWN = ".el-select__popper[aria-hidden='false'] .el-select-dropdown__item"
 
 
 class Walk(LiveServerTestCase):
@@ -125,7 +127,7 @@ class Walk(LiveServerTestCase):
         self.browser.get(self.live_server_url + path)
 
     def field(self, label: str) -> WebElement:
-        path = f"//label[contains(@class,'field')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::select or self::textarea]"
+        path = f"//*[contains(@class,'field')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::textarea]"
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None),
             f"field “{label}”",
@@ -137,7 +139,35 @@ class Walk(LiveServerTestCase):
         entry.send_keys(text + Keys.TAB)
 
     def choose(self, label: str, text: str) -> None:
-        Select(self.field(label)).select_by_visible_text(text)
+        """In the select of this name."""
+        self.choose_in(f"[aria-label='{label}']", text)
+
+    def choose_in(self, css: str, text: str) -> None:
+        """Choose by its words, or how they begin, in the select that a selector finds or whose field it finds."""
+
+        def act() -> bool:
+            self.options_of(css)
+            items = [i for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()]
+            exact = [i for i in items if i.text.strip() == text] or [i for i in items if i.text.startswith(text)]
+            if exact:
+                exact[0].click()
+            return bool(exact)
+
+        self.until(act, f"“{text}” in {css}")
+
+    def options_of(self, css: str) -> list[str]:
+        """The words of a select's options; it is open afterwards."""
+        found = self.browser.find_element(By.CSS_SELECTOR, css)
+        box = self.browser.execute_script(
+            "return arguments[0].closest('.el-select').querySelector('.el-select__wrapper')", found
+        )
+        opened = [i for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()]
+        if not opened:
+            box.click()
+        return self.until(
+            lambda: [i.text for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()],
+            f"the options of {css}",
+        )
 
     def keys(self, *keys: str) -> None:
         ActionChains(self.browser).send_keys(*keys).perform()

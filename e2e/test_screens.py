@@ -7,7 +7,6 @@ import time
 from django.contrib.auth.models import User
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from demo.people import PEOPLE
 from e2e.base import Walk
@@ -102,7 +101,7 @@ class Screens(Walk):
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
             "closed",
         )
-        Select(self.one("select[aria-label='framing, its material']")).select_by_visible_text("softwood")
+        self.choose_in("input[aria-label='framing, its material']", "softwood")
         self.until(lambda: Option.objects.get(pk=option.pk).current.layers[4].framing is not None, "framing")
         share = self.one("input[aria-label='Framing share in percent']")
         share.send_keys(Keys.CONTROL + "a")
@@ -167,7 +166,7 @@ class Screens(Walk):
         self.press("Add it")
         self.sees("An element needs a name.")
         self.one("input[name=element-name]").send_keys("North window")
-        Select(self.one("select[name=element-kind]")).select_by_visible_text("window")
+        self.choose_in("input[name=element-kind]", "window")
         self.fill("Area", "abc")
         self.sees("is no number")
         self.fill("Area", "21.5 ft²")

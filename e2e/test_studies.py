@@ -6,7 +6,6 @@ from typing import Any
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from demo.station import weather_file
 from e2e.base import Walk
@@ -43,7 +42,7 @@ class Studies(Walk):
         self.until(lambda: len(self.strips()) == 2, "two strips")
         self.keys("t")
         self.sees("Wet every option")
-        Select(self.one("select[aria-label='Day of the wetting']")).select_by_visible_text("1 October, the harsher")
+        self.choose_in("input[aria-label='Day of the wetting']", "1 October, the harsher")
         self.press("Wet every option")
         self.done()
         rows = self.browser.find_elements(By.CSS_SELECTOR, "tr[data-wetting]")
@@ -72,7 +71,7 @@ class Studies(Walk):
         """Steady figures follow the keys; the hourly years at five thicknesses are asked for."""
         self.press("Outboard share")
         self.sees("by monthly means")
-        Select(self.one("select[aria-label=Option]")).select_by_visible_text("As found")
+        self.choose_in("input[aria-label=Option]", "As found")
         self.sees("At least 0 mm")
         before = self.one("[data-outboard]").text
         limit = self.one("input[aria-label='Limit of RH, percent']")
@@ -130,7 +129,7 @@ class Studies(Walk):
         self.go(f"/p/{self.project.pk}/options/{self.element.pk}")
         self.until(lambda: len(self.strips()) == 2, "two strips")
         self.browser.execute_script("arguments[0].click()", self.strips()[1])
-        Select(self.one("[data-leak=air]")).select_by_value("leaky")
+        self.choose_in("[data-leak=air]", "leaky")
         self.until(lambda: self.saved().air_leak.preset == "leaky", "the air leak")
         share = self.one("[data-leak=rain]")
         share.send_keys(Keys.CONTROL + "a")
@@ -142,7 +141,7 @@ class Studies(Walk):
         self.assertEqual(self.saved().air_leak.preset, "leaky")
         self.axe("leaks")
         self.click_layer(1, 1)
-        Select(self.one("select[aria-label='water built in, RH at the start']")).select_by_visible_text("wet, 95 %")
+        self.choose_in("input[aria-label='water built in, RH at the start']", "wet, 95 %")
         self.until(lambda: self.saved().layers[1].start_rh == 0.95, "the water built in")
 
     def saved(self) -> Any:
@@ -195,8 +194,7 @@ class Climates(Walk):
         self.sees("Station on the hill, imported from a file")
 
     def option_text(self, label: str, start: str) -> str:
-        options = Select(self.field(label)).options
-        return next(o.text for o in options if o.text.startswith(start))
+        return next(words for words in self.options_of(f"[aria-label='{label}']") if words.startswith(start))
 
     def test_verification_is_computed_on_the_page(self) -> None:
         self.sign_in()

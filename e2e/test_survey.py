@@ -9,7 +9,6 @@ from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from e2e.base import Walk
 from server.projects.models import Element, Project
@@ -68,7 +67,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.press("Add a limit")
         reason = self.one("input[aria-label='Limit 1, because']")
         reason.send_keys("listed front" + Keys.TAB)
-        Select(self.one("select[aria-label='Limit 1, facing']")).select_by_visible_text("S")
+        self.choose_in("input[aria-label='Limit 1, facing']", "S")
         self.press("Take “example, moderate”")
         self.sees("example, not your code")
         self.press("Add a role")
@@ -97,7 +96,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.fill("Depth, face b", "6")
         self.fill("Outer walls", "450")
         self.press("Add a storey")
-        Select(self.one("select[name=body-below]")).select_by_visible_text("void")
+        self.choose_in("input[name=body-below]", "void")
         self.until(lambda: "Not kept yet" in self.one(".keepbar").text, "a draft")
         # the draft survives a reload before it is kept
         self.visit("survey/shape")
@@ -120,7 +119,7 @@ class FromNothingToTheHouse(SurveyWalk):
         face = self.one("g[aria-label^='c N, face of House']")
         face.send_keys(Keys.ENTER)
         self.press("Add a wing here")
-        Select(self.one("select[name=roof-form]")).select_by_visible_text("lean-to")
+        self.choose_in("input[name=roof-form]", "lean-to")
         self.press("Keep the shape")
         self.until(lambda: self.project.elements.filter(shape_key__startswith="wing/").count() >= 4, "the wing")
         self.axe("shape")
@@ -190,7 +189,7 @@ class FromNothingToTheHouse(SurveyWalk):
                 lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
                 "the finder closed",
             )
-            Select(self.one("select[aria-label='known, how the layer is known']")).select_by_visible_text("probed")
+            self.choose_in("input[aria-label='known, how the layer is known']", "probed")
             self.until(
                 lambda: all(
                     layer.known == "probed" for layer in Element.objects.get(pk=wall.pk).as_found.current.layers
@@ -239,7 +238,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.press("stain, streak", ".pinform")
         self.press("Keep the pin")
         self.pin_of("stain")
-        Select(self.one("select[name=mechanism]")).select_by_visible_text("plumbing and sprinklers")
+        self.choose_in("input[name=mechanism]", "plumbing and sprinklers")
         self.press("Overrule the rules")
         self.sees("Overruling the rules needs a reason")
         self.one("textarea[name=cause-reason]").send_keys("A hose was left running.")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from e2e.test_survey import SurveyWalk
 from server.projects.models import Element, Project
@@ -77,7 +76,7 @@ class SurveyScreens(SurveyWalk):
         # every roof form draws, in feet as in metres
         self.keys_off()
         for form in ("hip", "mansard", "flat", "gable"):
-            Select(self.one("select[name=roof-form]")).select_by_visible_text(form)
+            self.choose_in("input[name=roof-form]", form)
             self.until(lambda: not self.browser.find_elements(By.CSS_SELECTOR, ".complaint"), form)
         self.browser.find_element(By.XPATH, "//label[normalize-space()='in, R']").click()
         self.until(lambda: self.field("Width, face a").get_attribute("value") == "34.12", "feet")
@@ -207,7 +206,7 @@ class SurveyScreens(SurveyWalk):
         self.sees("0.650")
         self.visit("survey/readings")
         self.one("button[aria-label='Edit the reading at kitchen']").click()
-        self.one("select[name=reading-element]")
+        self.one("input[name=reading-element]")
         self.fill("Hours since sun", "20")
         self.fill("Hours of steady heating", "40")
         self.fill("Air outside", "2")

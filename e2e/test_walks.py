@@ -10,7 +10,6 @@ import zipfile
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.select import Select
 
 from e2e.base import Walk
 from e2e.browser import open_browser
@@ -145,9 +144,7 @@ class DemoWalk(Walk):
         self.until(lambda: "out of date" in self.strips()[3].text, "out of date")
         sheet = self.browser.current_url
         self.press("Year in the wall")
-        Select(self.one("select[aria-label='Option shown']")).select_by_visible_text(
-            "Inside, thin insulating lime plaster"
-        )
+        self.choose_in("input[aria-label='Option shown']", "Inside, thin insulating lime plaster")
         self.sees("Out of date: the layers or the survey changed")
         self.browser.get(sheet)
         self.until(lambda: len(self.strips()) == 4 and "out of date" in self.strips()[3].text, "still out of date")
@@ -176,8 +173,7 @@ class DemoWalk(Walk):
         )
         self.sees("At the pointer")
         self.sees("of the turnover")
-        options = Select(self.one("select[aria-label='Option shown']"))
-        options.select_by_visible_text("Inside, mineral fibre, variable membrane")
+        self.choose_in("input[aria-label='Option shown']", "Inside, mineral fibre, variable membrane")
         self.until(
             lambda: "Over a limit: mould" in self.browser.find_element(By.CSS_SELECTOR, "aside").text,
             "the margin of option 2",
@@ -337,7 +333,7 @@ class FromNothing(Walk):
     def add_element(self, name: str, kind: str, area: str, picks: dict[str, str], figures: dict[str, str]) -> None:
         self.press("Add an element")
         self.one("input[name=element-name]").send_keys(name)
-        Select(self.one("select[name=element-kind]")).select_by_visible_text(kind)
+        self.choose_in("input[name=element-kind]", kind)
         self.fill("Area", area)
         for label, text in picks.items():
             self.choose(label, text)
@@ -357,7 +353,7 @@ class FromNothing(Walk):
         self.click_layer(0, 0)
         self.keys("3", "3", "0", Keys.ENTER)
         self.until(lambda: self.found().current.layers[0].thickness_mm == 330, "thickness as found")
-        Select(self.one("select[aria-label='known, how the layer is known']")).select_by_visible_text("probed")
+        self.choose_in("input[aria-label='known, how the layer is known']", "probed")
         self.until(lambda: self.found().current.layers[0].known == "probed", "how it is known")
         self.insert("lime plaster")
         self.browser.execute_script("document.activeElement.blur()")

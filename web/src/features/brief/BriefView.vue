@@ -153,14 +153,19 @@ function takeExample(name: string): void {
         />
         <label class="field"><span>in</span><input v-model="brief.currency" maxlength="8" /></label>
       </div>
-      <label class="field"
-        ><span>During the works</span
-        ><select v-model="brief.lived_in_during_works">
-          <option :value="null">not asked yet</option>
-          <option :value="true">lived in</option>
-          <option :value="false">empty</option>
-        </select></label
-      >
+      <div class="field">
+        <span>During the works</span
+        ><ElSelect
+          aria-label="During the works"
+          :model-value="brief.lived_in_during_works ?? ''"
+          @update:model-value="(now) => (brief!.lived_in_during_works = now === '' ? null : now)"
+          :empty-values="[undefined]"
+        >
+          <ElOption value="" label="not asked yet" />
+          <ElOption :value="true" label="lived in" />
+          <ElOption :value="false" label="empty" />
+        </ElSelect>
+      </div>
 
       <QuantityInput
         v-model="brief!.built_year"
@@ -210,20 +215,24 @@ function takeExample(name: string): void {
           <tbody>
             <tr v-for="(limit, index) in brief.limits" :key="index">
               <td>
-                <select v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
-                  <option v-for="[kind, words] in LIMITS" :key="kind" :value="kind">{{ words }}</option>
-                </select>
+                <ElSelect v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
+                  <ElOption v-for="[kind, words] in LIMITS" :key="kind" :value="kind" :label="words" />
+                </ElSelect>
               </td>
               <td>
-                <select v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
-                  <option value="">whole building</option>
-                  <option v-for="b in page?.bodies" :key="b.id" :value="b.id">{{ b.name }}</option>
-                </select>
+                <ElSelect
+                  v-model="limit.body"
+                  :aria-label="`Limit ${index + 1}, part of the building`"
+                  :empty-values="[undefined]"
+                >
+                  <ElOption value="" label="whole building" />
+                  <ElOption v-for="b in page?.bodies" :key="b.id" :value="b.id" :label="b.name" />
+                </ElSelect>
               </td>
               <td>
-                <select v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
-                  <option v-for="f in FACINGS" :key="f" :value="f">{{ f || 'all' }}</option>
-                </select>
+                <ElSelect v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
+                  <ElOption v-for="f in FACINGS" :key="f" :value="f" :label="f || 'all'" />
+                </ElSelect>
               </td>
               <td class="mm">
                 <QuantityInput
@@ -306,9 +315,9 @@ function takeExample(name: string): void {
           <tbody>
             <tr v-for="(entry, index) in brief.roles" :key="index">
               <td>
-                <select v-model="entry.role" :aria-label="`Role ${index + 1}`">
-                  <option v-for="r in ROLES" :key="r">{{ r }}</option>
-                </select>
+                <ElSelect v-model="entry.role" :aria-label="`Role ${index + 1}`">
+                  <ElOption v-for="r in ROLES" :key="r" :value="r" :label="r" />
+                </ElSelect>
               </td>
               <td>
                 <input
@@ -403,8 +412,7 @@ function takeExample(name: string): void {
   grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
   gap: 10px 16px;
 }
-td select,
-td input {
+td input:not(.el-select__input) {
   background: var(--sheet);
   border: 1px solid #8d8572;
   border-radius: 2px;

@@ -181,13 +181,13 @@ const filled = (row: FileRow): string =>
         </p>
         <div class="fields">
           <label class="field"><span>Name</span><input v-model="fields.label" required maxlength="80" /></label>
-          <label class="field"
-            ><span>It holds</span
-            ><select v-model="fields.kind">
-              <option value="weather">outdoor weather</option>
-              <option value="indoor">indoor air</option>
-            </select></label
-          >
+          <div class="field">
+            <span>It holds</span
+            ><ElSelect aria-label="It holds" v-model="fields.kind">
+              <ElOption value="weather" label="outdoor weather" />
+              <ElOption value="indoor" label="indoor air" />
+            </ElSelect>
+          </div>
           <label class="field"
             ><span>Header lines</span><input v-model="fields.header" inputmode="numeric" size="4"
           /></label>
@@ -214,16 +214,16 @@ const filled = (row: FileRow): string =>
               </tr>
               <tr>
                 <td v-for="c in columns" :key="c.column">
-                  <select v-model="c.meaning" :aria-label="`${c.name} holds`" @change="meant(c)">
-                    <option v-for="(_, meaning) in seen.units" :key="meaning">{{ meaning }}</option>
-                  </select>
-                  <select
+                  <ElSelect v-model="c.meaning" :aria-label="`${c.name} holds`" @change="meant(c)">
+                    <ElOption v-for="(_, meaning) in seen.units" :key="meaning" :value="meaning" :label="meaning" />
+                  </ElSelect>
+                  <ElSelect
                     v-if="c.meaning !== 'leave out' && c.meaning !== 'time'"
                     v-model="c.unit"
                     :aria-label="`${c.name}, unit`"
                   >
-                    <option v-for="(_, unit) in seen.units[c.meaning]" :key="unit">{{ unit }}</option>
-                  </select>
+                    <ElOption v-for="(_, unit) in seen.units[c.meaning]" :key="unit" :value="unit" :label="unit" />
+                  </ElSelect>
                 </td>
               </tr>
             </thead>
@@ -332,11 +332,8 @@ td,
 th {
   white-space: nowrap;
 }
-td select {
-  display: block;
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  padding: 1px 4px;
+td .el-select {
+  min-width: 130px;
   margin-bottom: 2px;
 }
 h2 {

@@ -47,10 +47,10 @@ async function leave(): Promise<void> {
 async function enter(): Promise<void> {
   if (await props.state.commitTyped()) field.value?.blur()
 }
-function set(event: Event, act: (value: string) => unknown): void {
-  const select = event.target as HTMLSelectElement
-  void act(select.value)
-  select.blur()
+/** What was chosen is done, and the keys go back to the drawing. */
+function set(value: string, act: (value: string) => unknown): void {
+  void act(value)
+  ;(document.activeElement as HTMLElement | null)?.blur()
 }
 async function drop(): Promise<void> {
   await props.state.dropTyped()
@@ -91,42 +91,49 @@ function setShare(): void {
       {{ unitOf('thickness').unit }}
     </label>
     <span v-else class="soft">not to scale, sd {{ material?.sd_m ? show(material.sd_m, 'sd') : 'by RH' }}</span>
-    <label
+    <span
       ><span class="soft">known</span>
-      <select
-        :value="layer.known"
+      <ElSelect
+        :model-value="layer.known"
         aria-label="known, how the layer is known"
         @change="set($event, (value) => state.change({ known: value as never }))"
       >
-        <option value="seen">seen</option>
-        <option value="probed">probed</option>
-        <option value="drawing">from a drawing</option>
-        <option value="assumed">assumed</option>
-      </select></label
-    >
-    <label v-if="thick"
+        <ElOption value="seen" label="seen" />
+        <ElOption value="probed" label="probed" />
+        <ElOption value="drawing" label="from a drawing" />
+        <ElOption value="assumed" label="assumed" /> </ElSelect
+    ></span>
+    <span v-if="thick"
       ><span class="soft">framing</span>
-      <select :value="layer.framing?.material ?? ''" aria-label="framing, its material" @change="set($event, frame)">
-        <option value="">none</option>
-        <option v-for="m in frames" :key="m.id" :value="m.id">{{ m.name }}</option>
-      </select>
+      <ElSelect
+        :model-value="layer.framing?.material ?? ''"
+        aria-label="framing, its material"
+        @change="set($event, frame)"
+        :empty-values="[undefined]"
+      >
+        <ElOption value="" label="none" />
+        <ElOption v-for="m in frames" :key="m.id" :value="m.id" :label="m.name" />
+      </ElSelect>
       <template v-if="layer.framing"
         ><input v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
       >
-    </label>
-    <label v-if="thick"
+    </span>
+    <span v-if="thick"
       ><span class="soft">water at start</span>
-      <select
-        :value="layer.start_rh ?? ''"
+      <ElSelect
+        :model-value="layer.start_rh ?? ''"
         aria-label="water built in, RH at the start"
         @change="set($event, (value) => state.change({ start_rh: value ? Number(value) : null }))"
+        :empty-values="[undefined]"
       >
-        <option value="">as the project</option>
-        <option v-for="rh in [0.9, 0.95, 0.98, 0.99, 1]" :key="rh" :value="rh">
-          wet, {{ Math.round(rh * 100) }} %
-        </option>
-      </select></label
-    >
+        <ElOption value="" label="as the project" />
+        <ElOption
+          v-for="rh in [0.9, 0.95, 0.98, 0.99, 1]"
+          :key="rh"
+          :value="rh"
+          :label="`wet, ${Math.round(rh * 100)} %`"
+        /> </ElSelect
+    ></span>
     <span class="acts">
       <ElButton link :aria-expanded="more" @click="more = !more">more</ElButton>
       <ElButton link @click="emit('find', 'insert')">insert</ElButton>
@@ -154,8 +161,7 @@ function setShare(): void {
 .name {
   font-weight: 600;
 }
-.bar input,
-.bar select {
+.bar input:not(.el-select__input) {
   background: #fff;
   border: 1px solid #8d8572;
   padding: 1px 5px;
@@ -167,8 +173,8 @@ function setShare(): void {
 .share {
   width: 44px;
 }
-.bar select {
-  max-width: 130px;
+.bar .el-select {
+  width: 130px;
   margin-left: 5px;
 }
 .acts {

@@ -35,17 +35,16 @@ const place = (value: string): string | null => value || null
 
 <template>
   <div v-if="air && rain" class="leaks soft" role="group" aria-label="Leaks of air and rain">
-    <label
+    <span
       >air leaks
-      <select :value="air.preset" data-leak="air" @change="preset(($event.target as HTMLSelectElement).value)">
-        <option value="by rule">by rule: {{ w?.figures.leak_preset }}</option>
-        <option value="none">none at all</option>
-        <option value="tested tight">tested tight, {{ show(0.3, 'airFlowArea') }}</option>
-        <option value="careful">careful, {{ show(1, 'airFlowArea') }}</option>
-        <option value="leaky">leaky, {{ show(3, 'airFlowArea') }}</option>
-        <option value="q50">as measured</option>
-      </select></label
-    >
+      <ElSelect aria-label="air leaks" :model-value="air.preset" data-leak="air" @change="preset($event)">
+        <ElOption value="by rule" :label="`by rule: ${w?.figures.leak_preset}`" />
+        <ElOption value="none" label="none at all" />
+        <ElOption value="tested tight" :label="`tested tight, ${show(0.3, 'airFlowArea')}`" />
+        <ElOption value="careful" :label="`careful, ${show(1, 'airFlowArea')}`" />
+        <ElOption value="leaky" :label="`leaky, ${show(3, 'airFlowArea')}`" />
+        <ElOption value="q50" label="as measured" /> </ElSelect
+    ></span>
     <label v-if="air.preset === 'q50'"
       ><input
         :value="bare(air.q50_m3_m2h ?? 1, 'airFlowArea')"
@@ -56,21 +55,21 @@ const place = (value: string): string | null => value || null
       />
       {{ unitOf('airFlowArea').unit }} at 50 Pa</label
     >
-    <label v-if="(w?.figures.leak_q50 ?? 0) > 0"
+    <span v-if="(w?.figures.leak_q50 ?? 0) > 0"
       >cools at inner face of
-      <select
-        :value="air.after_layer ?? ''"
+      <ElSelect
+        :model-value="air.after_layer ?? ''"
         aria-label="where leaking air cools"
         @change="
           state.leak({
-            air_leak: { ...air, after_layer: place(($event.target as HTMLSelectElement).value) },
+            air_leak: { ...air, after_layer: place($event) },
           })
         "
+        :empty-values="[undefined]"
       >
-        <option value="">by rule: {{ name(w?.figures.leak_layer) }}</option>
-        <option v-for="l in planes" :key="l.id" :value="l.id">{{ project.materialName(l.material) }}</option>
-      </select></label
-    >
+        <ElOption value="" :label="`by rule: ${name(w?.figures.leak_layer)}`" />
+        <ElOption v-for="l in planes" :key="l.id" :value="l.id" :label="project.materialName(l.material)" /> </ElSelect
+    ></span>
     <label v-if="rained"
       >rain leaks
       <input
@@ -84,21 +83,21 @@ const place = (value: string): string | null => value || null
       />
       % of the rain{{ rain.share === null || rain.share === undefined ? ', by rule' : '' }}</label
     >
-    <label v-if="rained && (w?.figures.rain_leak_share ?? 0) > 0"
+    <span v-if="rained && (w?.figures.rain_leak_share ?? 0) > 0"
       >to inner face of
-      <select
-        :value="rain.after_layer ?? ''"
+      <ElSelect
+        :model-value="rain.after_layer ?? ''"
         aria-label="where leaking rain arrives"
         @change="
           state.leak({
-            rain_leak: { ...rain, after_layer: place(($event.target as HTMLSelectElement).value) },
+            rain_leak: { ...rain, after_layer: place($event) },
           })
         "
+        :empty-values="[undefined]"
       >
-        <option value="">by rule: {{ name(w?.figures.rain_leak_layer) }}</option>
-        <option v-for="l in planes" :key="l.id" :value="l.id">{{ project.materialName(l.material) }}</option>
-      </select></label
-    >
+        <ElOption value="" :label="`by rule: ${name(w?.figures.rain_leak_layer)}`" />
+        <ElOption v-for="l in planes" :key="l.id" :value="l.id" :label="project.materialName(l.material)" /> </ElSelect
+    ></span>
   </div>
 </template>
 
@@ -111,8 +110,10 @@ const place = (value: string): string | null => value || null
   font-size: 13px;
   margin: 2px 0;
 }
-select,
-input {
+.el-select {
+  width: 200px;
+}
+input:not(.el-select__input) {
   background: var(--sheet);
   color: var(--ink);
   border: 0;

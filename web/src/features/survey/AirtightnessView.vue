@@ -162,14 +162,16 @@ const same = computed(
         <ElButton @click="make({ ...BLANK, points: [] }, '')">New test</ElButton>
         <ElButton @click="gauge">Read the simulated gauge</ElButton>
         <FileButton words="From a CSV file" accept=".csv,.txt" @file="file" />
-        <label v-if="tests.length" class="pick"
+        <span v-if="tests.length" class="pick"
           ><span class="hidden">Test</span
-          ><select v-model="picked">
-            <option v-for="t in tests" :key="t.uid" :value="t.uid">
-              {{ day(t.measured_on) }}{{ t.instrument ? `, ${t.instrument}` : '' }}
-            </option>
-          </select></label
-        >
+          ><ElSelect aria-label="Test" v-model="picked">
+            <ElOption
+              v-for="t in tests"
+              :key="t.uid"
+              :value="t.uid"
+              :label="`${day(t.measured_on)}${t.instrument ? `, ${t.instrument}` : ''}`"
+            /> </ElSelect
+        ></span>
       </div>
       <details class="paste" :open="!tests.length">
         <summary>Paste readings</summary>
@@ -177,14 +179,14 @@ const same = computed(
           ><span>One reading a line: direction or sign, pressure in Pa, flow</span
           ><textarea v-model="pasting" name="paste" rows="4" placeholder="-50; 2310" />
         </label>
-        <label class="field unit"
-          ><span>Flow in</span
-          ><select v-model="unit">
-            <option value="m3/h">m³/h</option>
-            <option value="l/s">l/s</option>
-            <option value="cfm">cfm</option>
-          </select></label
-        >
+        <div class="field unit">
+          <span>Flow in</span
+          ><ElSelect aria-label="Flow in" v-model="unit">
+            <ElOption value="m3/h" label="m³/h" />
+            <ElOption value="l/s" label="l/s" />
+            <ElOption value="cfm" label="cfm" />
+          </ElSelect>
+        </div>
         <ElButton :disabled="!pasting.trim()" @click="paste">Take these readings</ElButton>
       </details>
 
@@ -320,10 +322,10 @@ const same = computed(
               </tr>
               <tr>
                 <td>
-                  <select v-model="row.direction" aria-label="Direction of the new reading">
-                    <option value="pressurise">up</option>
-                    <option value="depressurise">down</option>
-                  </select>
+                  <ElSelect v-model="row.direction" aria-label="Direction of the new reading">
+                    <ElOption value="pressurise" label="up" />
+                    <ElOption value="depressurise" label="down" />
+                  </ElSelect>
                 </td>
                 <td class="figure">
                   <input
@@ -348,13 +350,19 @@ const same = computed(
           <h2>Leaks found</h2>
           <div v-for="(leak, i) in edited.leaks" :key="i" class="leak">
             <input v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
-            <select v-model="leak.element_id" :aria-label="`Leak ${i + 1}, element`" @change="save">
-              <option :value="null">no element</option>
-              <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
-            </select>
-            <select v-model="leak.size" :aria-label="`Leak ${i + 1}, size`" @change="save">
-              <option v-for="s in ['small', 'medium', 'large']" :key="s">{{ s }}</option>
-            </select>
+            <ElSelect
+              :model-value="leak.element_id ?? ''"
+              @update:model-value="(now) => (leak.element_id = now === '' ? null : now)"
+              :aria-label="`Leak ${i + 1}, element`"
+              @change="save"
+              :empty-values="[undefined]"
+            >
+              <ElOption value="" label="no element" />
+              <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
+            </ElSelect>
+            <ElSelect v-model="leak.size" :aria-label="`Leak ${i + 1}, size`" @change="save">
+              <ElOption v-for="s in ['small', 'medium', 'large']" :key="s" :value="s" :label="s" />
+            </ElSelect>
             <ElButton link :aria-label="`Remove leak ${i + 1}`" @click="(edited.leaks.splice(i, 1), save())">
               ×
             </ElButton>
@@ -414,8 +422,7 @@ const same = computed(
 .pick {
   margin-left: auto;
 }
-select,
-input {
+input:not(.el-select__input) {
   background: var(--sheet);
   border: 1px solid #8d8572;
   border-radius: 2px;

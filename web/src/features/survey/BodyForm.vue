@@ -21,8 +21,7 @@ function addCorner(): void {
   const [x1, y1] = points[0]!
   body.value.outline.push([Math.round((x0 + x1) * 50) / 100, Math.round((y0 + y1) * 50) / 100])
 }
-function roofForm(event: Event): void {
-  const form = (event.target as HTMLSelectElement).value as Body['roof']['form']
+function roofForm(form: Body['roof']['form']): void {
   const roof = body.value.roof
   roof.form = form
   if (form === 'lean_to' && !roof.low_side) roof.low_side = 'a'
@@ -128,12 +127,12 @@ function roofForm(event: Event): void {
     </ElButton>
 
     <h3 class="wide">Roof</h3>
-    <label class="field"
-      ><span>Form</span
-      ><select :value="body.roof.form" name="roof-form" @change="roofForm">
-        <option v-for="[form, words] in ROOFS" :key="form" :value="form">{{ words }}</option>
-      </select></label
-    >
+    <div class="field">
+      <span>Form</span
+      ><ElSelect aria-label="Form" :model-value="body.roof.form" name="roof-form" @change="roofForm">
+        <ElOption v-for="[form, words] in ROOFS" :key="form" :value="form" :label="words" />
+      </ElSelect>
+    </div>
     <QuantityInput
       v-if="body.roof.form !== 'flat'"
       v-model="body.roof.pitch_deg"
@@ -142,19 +141,19 @@ function roofForm(event: Event): void {
       :least="1"
       :most="80"
     />
-    <label v-if="body.roof.form === 'gable' || body.roof.form === 'mansard'" class="field"
-      ><span>Ridge</span
-      ><select v-model="body.roof.ridge">
-        <option value="along">along the longer side</option>
-        <option value="across">across it</option>
-      </select></label
-    >
-    <label v-if="body.roof.form === 'lean_to'" class="field"
-      ><span>Low side</span
-      ><select v-model="body.roof.low_side">
-        <option v-for="i in body.outline.length" :key="i">{{ LETTERS[i - 1] }}</option>
-      </select></label
-    >
+    <div v-if="body.roof.form === 'gable' || body.roof.form === 'mansard'" class="field">
+      <span>Ridge</span
+      ><ElSelect aria-label="Ridge" v-model="body.roof.ridge">
+        <ElOption value="along" label="along the longer side" />
+        <ElOption value="across" label="across it" />
+      </ElSelect>
+    </div>
+    <div v-if="body.roof.form === 'lean_to'" class="field">
+      <span>Low side</span
+      ><ElSelect aria-label="Low side" v-model="body.roof.low_side">
+        <ElOption v-for="i in body.outline.length" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
+      </ElSelect>
+    </div>
     <template v-if="body.roof.form === 'mansard'">
       <QuantityInput
         v-model="body.roof.break_height_m"
@@ -190,12 +189,12 @@ function roofForm(event: Event): void {
     >
 
     <h3 class="wide">Below and levels</h3>
-    <label class="field"
-      ><span>Below</span
-      ><select v-model="body.below" name="body-below">
-        <option v-for="[below, words] in BELOW" :key="below" :value="below">{{ words }}</option>
-      </select></label
-    >
+    <div class="field">
+      <span>Below</span
+      ><ElSelect aria-label="Below" v-model="body.below" name="body-below">
+        <ElOption v-for="[below, words] in BELOW" :key="below" :value="below" :label="words" />
+      </ElSelect>
+    </div>
     <QuantityInput
       v-if="body.below !== 'slab'"
       v-model="body.below_height_m"

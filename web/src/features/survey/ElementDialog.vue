@@ -52,19 +52,24 @@ async function enter(over = false): Promise<void> {
   >
     <form id="element" class="grid" @submit.prevent="enter()">
       <label class="field two"><span>Name</span><input v-model="e.name" name="element-name" maxlength="120" /></label>
-      <label class="field"
-        ><span>Kind</span
-        ><select v-model="e.kind" name="element-kind" :disabled="!fresh">
-          <option v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']" :key="kind">{{ kind }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Kind</span
+        ><ElSelect aria-label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">
+          <ElOption
+            v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']"
+            :key="kind"
+            :value="kind"
+            :label="kind"
+          />
+        </ElSelect>
+      </div>
       <QuantityInput v-model="e.area_m2" label="Area" quantity="area" :least="0.01" :most="100000" />
-      <label v-if="e.kind !== 'floor'" class="field"
-        ><span>Faces</span
-        ><select v-model.number="e.facing_deg">
-          <option v-for="(word, i) in FACINGS" :key="word" :value="i * 45">{{ word }}</option>
-        </select></label
-      >
+      <div v-if="e.kind !== 'floor'" class="field">
+        <span>Faces</span
+        ><ElSelect aria-label="Faces" v-model="e.facing_deg">
+          <ElOption v-for="(word, i) in FACINGS" :key="word" :value="i * 45" :label="word" />
+        </ElSelect>
+      </div>
       <QuantityInput
         v-if="e.kind === 'roof'"
         v-model="e.slope_deg!"
@@ -74,14 +79,14 @@ async function enter(over = false): Promise<void> {
         :least="0"
         :most="90"
       />
-      <label class="field"
-        ><span>Adjoins</span
-        ><select v-model="e.adjoining">
-          <option value="outside">outside air</option>
-          <option value="ground">ground</option>
-          <option value="unheated">unheated space</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Adjoins</span
+        ><ElSelect aria-label="Adjoins" v-model="e.adjoining">
+          <ElOption value="outside" label="outside air" />
+          <ElOption value="ground" label="ground" />
+          <ElOption value="unheated" label="unheated space" />
+        </ElSelect>
+      </div>
       <QuantityInput
         v-if="e.adjoining !== 'outside'"
         v-model="e.factor_b!"
@@ -91,12 +96,17 @@ async function enter(over = false): Promise<void> {
         :least="0"
         :most="1"
       />
-      <label v-if="e.kind === 'wall' && e.adjoining === 'outside'" class="field"
-        ><span>Driven rain</span
-        ><select v-model="e.exposure">
-          <option v-for="word in ['sheltered', 'moderate', 'exposed', 'severe']" :key="word">{{ word }}</option>
-        </select></label
-      >
+      <div v-if="e.kind === 'wall' && e.adjoining === 'outside'" class="field">
+        <span>Driven rain</span
+        ><ElSelect aria-label="Driven rain" v-model="e.exposure">
+          <ElOption
+            v-for="word in ['sheltered', 'moderate', 'exposed', 'severe']"
+            :key="word"
+            :value="word"
+            :label="word"
+          />
+        </ElSelect>
+      </div>
       <template v-if="glazed">
         <QuantityInput
           v-model="e.u_w_m2k!"
@@ -126,13 +136,13 @@ async function enter(over = false): Promise<void> {
         />
       </template>
       <template v-else>
-        <label class="field"
-          ><span>Room behind it</span
-          ><select v-model="e.occupancy" name="element-room">
-            <option value="">as the project</option>
-            <option v-for="one in rooms" :key="one.name" :value="one.name">{{ one.label }}</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Room behind it</span
+          ><ElSelect aria-label="Room behind it" v-model="e.occupancy" name="element-room" :empty-values="[undefined]">
+            <ElOption value="" label="as the project" />
+            <ElOption v-for="one in rooms" :key="one.name" :value="one.name" :label="one.label" />
+          </ElSelect>
+        </div>
         <QuantityInput
           v-model="e.set_point_c!"
           label="Set-point there"
@@ -152,13 +162,13 @@ async function enter(over = false): Promise<void> {
           optional
         />
         <template v-if="e.adjoining === 'ground'">
-          <label class="field"
-            ><span>Soil against it</span
-            ><select v-model="e.ground">
-              <option value="moist">moist</option>
-              <option value="wet">wet, draws water</option>
-            </select></label
-          >
+          <div class="field">
+            <span>Soil against it</span
+            ><ElSelect aria-label="Soil against it" v-model="e.ground">
+              <ElOption value="moist" label="moist" />
+              <ElOption value="wet" label="wet, draws water" />
+            </ElSelect>
+          </div>
           <QuantityInput
             v-if="e.kind === 'floor'"
             v-model="e.perimeter_m!"

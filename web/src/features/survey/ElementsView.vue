@@ -159,44 +159,45 @@ function limits(e: Element): string {
     <template v-else>
       <section class="building" aria-label="Building">
         <label class="field wide"><span>Name</span><input v-model.lazy="fields.name" maxlength="120" /></label>
-        <label class="field"
-          ><span>Climate</span
-          ><select v-model="fields.climate">
-            <option v-for="c in project.library?.climates" :key="c.name" :value="c.name">
-              {{ c.label }}, {{ c.origin }}
-            </option>
-          </select></label
-        >
-        <label class="field"
-          ><span>Indoor air</span
-          ><select v-model="fields.occupancy">
-            <option v-for="one in project.library?.indoor" :key="one.name" :value="one.name">
-              {{ one.label }}
-            </option>
-          </select></label
-        >
+        <div class="field">
+          <span>Climate</span
+          ><ElSelect aria-label="Climate" v-model="fields.climate">
+            <ElOption
+              v-for="c in project.library?.climates"
+              :key="c.name"
+              :value="c.name"
+              :label="`${c.label}, ${c.origin}`"
+            />
+          </ElSelect>
+        </div>
+        <div class="field">
+          <span>Indoor air</span
+          ><ElSelect aria-label="Indoor air" v-model="fields.occupancy">
+            <ElOption v-for="one in project.library?.indoor" :key="one.name" :value="one.name" :label="one.label" />
+          </ElSelect>
+        </div>
         <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />
-        <label class="field"
-          ><span>Works on, month and day</span
-          ><select v-model="fields.works_on" name="works-on">
-            <option v-for="d in worksDays" :key="d.value" :value="d.value">{{ d.word }}</option>
-          </select></label
-        >
-        <label class="field"
-          ><span>Soil</span
-          ><select v-model="fields.soil">
-            <option v-for="one in ['clay or silt', 'sand or gravel', 'rock']" :key="one">{{ one }}</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Works on, month and day</span
+          ><ElSelect aria-label="Works on, month and day" v-model="fields.works_on" name="works-on">
+            <ElOption v-for="d in worksDays" :key="d.value" :value="d.value" :label="d.word" />
+          </ElSelect>
+        </div>
+        <div class="field">
+          <span>Soil</span
+          ><ElSelect aria-label="Soil" v-model="fields.soil">
+            <ElOption v-for="one in ['clay or silt', 'sand or gravel', 'rock']" :key="one" :value="one" :label="one" />
+          </ElSelect>
+        </div>
         <QuantityInput v-model="fields.volume_m3!" label="Heated volume" quantity="volume" :least="1" optional />
         <QuantityInput v-model="fields.floor_area_m2!" label="Floor area" quantity="area" :least="1" optional />
-        <label class="field"
-          ><span>Air changes as</span
-          ><select v-model="fields.air_kind">
-            <option value="n50">n50 of a blower door</option>
-            <option value="natural">natural air changes</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Air changes as</span
+          ><ElSelect aria-label="Air changes as" v-model="fields.air_kind">
+            <ElOption value="n50" label="n50 of a blower door" />
+            <ElOption value="natural" label="natural air changes" />
+          </ElSelect>
+        </div>
         <QuantityInput
           v-model="fields.air_value!"
           :label="fields.air_kind === 'n50' ? 'n50 as found, 1/h' : 'Air changes as found, 1/h'"

@@ -6,7 +6,7 @@ import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { isChecked, valueOf } from '@/shared/events'
+import { isChecked } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import { said, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
@@ -88,18 +88,26 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
     <p v-if="!faces && !complaint" class="soft">Reading the faces …</p>
     <p v-if="faces && !faces.length">No outside wall yet.</p>
     <form v-if="shape && faces?.length" class="site" @submit.prevent>
-      <label class="field"
-        ><span>Terrain round the place</span
-        ><select :value="shape.shape.site.terrain" @change="site({ terrain: valueOf($event) as 'I' })">
-          <option v-for="[t, words] in TERRAIN" :key="t" :value="t">{{ words }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Position</span
-        ><select :value="shape.shape.site.position" @change="site({ position: valueOf($event) as 'level' })">
-          <option v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p">{{ p }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Terrain round the place</span
+        ><ElSelect
+          aria-label="Terrain round the place"
+          :model-value="shape.shape.site.terrain"
+          @change="site({ terrain: $event as 'I' })"
+        >
+          <ElOption v-for="[t, words] in TERRAIN" :key="t" :value="t" :label="words" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Position</span
+        ><ElSelect
+          aria-label="Position"
+          :model-value="shape.shape.site.position"
+          @change="site({ position: $event as 'level' })"
+        >
+          <ElOption v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p" :value="p" :label="p" />
+        </ElSelect>
+      </div>
       <QuantityInput
         v-if="shape.shape.site.position !== 'level'"
         :model-value="shape.shape.site.upwind_slope"
@@ -150,14 +158,18 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
             optional
             @update:model-value="(v) => set('obstruction_m', v)"
           />
-          <label class="field"
-            ><span>Wall</span
-            ><select :value="face.rain.wall_form" @change="set('wall_form', valueOf($event) as 'gable')">
-              <option value="eaves">under eaves</option>
-              <option value="gable">gable</option>
-              <option value="flat_roofed">under a flat roof or parapet</option>
-            </select></label
-          >
+          <div class="field">
+            <span>Wall</span
+            ><ElSelect
+              aria-label="Wall"
+              :model-value="face.rain.wall_form"
+              @change="set('wall_form', $event as 'gable')"
+            >
+              <ElOption value="eaves" label="under eaves" />
+              <ElOption value="gable" label="gable" />
+              <ElOption value="flat_roofed" label="under a flat roof or parapet" />
+            </ElSelect>
+          </div>
           <QuantityInput
             :model-value="face.rain.storeys"
             label="Storeys"
@@ -191,23 +203,31 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
               @change="set('wind_funnel', isChecked($event))"
             />wind funnel</label
           >
-          <label class="field"
-            ><span>Ground at the foot</span
-            ><select :value="face.rain.splash" @change="set('splash', valueOf($event) as 'none')">
-              <option value="none">no splash</option>
-              <option v-for="s in ['gravel', 'grass', 'paved']" :key="s">{{ s }}</option>
-            </select></label
-          >
-          <label class="field"
-            ><span>Gutters above</span
-            ><select :value="face.rain.gutters" @change="set('gutters', valueOf($event) as 'sound')">
-              <option value="sound">sound</option>
-              <option value="none">none</option>
-              <option value="leaking">leaking</option>
-              <option value="blocked">blocked</option>
-              <option value="parapet_blocked">parapet gutter blocked</option>
-            </select></label
-          >
+          <div class="field">
+            <span>Ground at the foot</span
+            ><ElSelect
+              aria-label="Ground at the foot"
+              :model-value="face.rain.splash"
+              @change="set('splash', $event as 'none')"
+            >
+              <ElOption value="none" label="no splash" />
+              <ElOption v-for="s in ['gravel', 'grass', 'paved']" :key="s" :value="s" :label="s" />
+            </ElSelect>
+          </div>
+          <div class="field">
+            <span>Gutters above</span
+            ><ElSelect
+              aria-label="Gutters above"
+              :model-value="face.rain.gutters"
+              @change="set('gutters', $event as 'sound')"
+            >
+              <ElOption value="sound" label="sound" />
+              <ElOption value="none" label="none" />
+              <ElOption value="leaking" label="leaking" />
+              <ElOption value="blocked" label="blocked" />
+              <ElOption value="parapet_blocked" label="parapet gutter blocked" />
+            </ElSelect>
+          </div>
           <QuantityInput
             :model-value="face.rain.typed_factor"
             label="Product, typed instead"

@@ -13,8 +13,8 @@ const storeys = computed(() => [
   ...(body.value?.storeys.map((s) => s.name) ?? []),
   ...(body.value?.roof.room ? ['under the roof'] : []),
 ])
-function kind(event: Event): void {
-  o.value.kind = (event.target as HTMLSelectElement).value as Opening['kind']
+function kind(now: NonNullable<Opening['kind']>): void {
+  o.value.kind = now
   if (o.value.kind === 'door') {
     o.value.sill_m = 0
     o.value.glazing = 'boards'
@@ -30,32 +30,32 @@ function kind(event: Event): void {
       <label class="field two"
         ><span>Name</span><input v-model="o.name" name="opening-name" maxlength="80" required
       /></label>
-      <label class="field"
-        ><span>Kind</span
-        ><select :value="o.kind" name="opening-kind" @change="kind">
-          <option value="window">window</option>
-          <option value="door">door</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Kind</span
+        ><ElSelect aria-label="Kind" :model-value="o.kind" name="opening-kind" @change="kind">
+          <ElOption value="window" label="window" />
+          <ElOption value="door" label="door" />
+        </ElSelect>
+      </div>
       <QuantityInput v-model="o.count" label="How many alike" quantity="plain" :digits="0" :least="1" :most="60" />
-      <label class="field"
-        ><span>Part</span
-        ><select v-model="o.body">
-          <option v-for="b in shape.bodies" :key="b.id" :value="b.id">{{ b.name }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Face</span
-        ><select v-model="o.face">
-          <option v-for="i in body?.outline.length ?? 0" :key="i">{{ LETTERS[i - 1] }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Storey</span
-        ><select v-model="o.storey">
-          <option v-for="(name, i) in storeys" :key="i" :value="i">{{ name }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Part</span
+        ><ElSelect aria-label="Part" v-model="o.body">
+          <ElOption v-for="b in shape.bodies" :key="b.id" :value="b.id" :label="b.name" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Face</span
+        ><ElSelect aria-label="Face" v-model="o.face">
+          <ElOption v-for="i in body?.outline.length ?? 0" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Storey</span
+        ><ElSelect aria-label="Storey" v-model="o.storey">
+          <ElOption v-for="(name, i) in storeys" :key="i" :value="i" :label="name" />
+        </ElSelect>
+      </div>
       <QuantityInput v-model="o.at_m" label="From the left corner" quantity="length" :least="0" :most="200" optional />
       <QuantityInput v-model="o.width_m" label="Width" quantity="length" :least="0.1" :most="20" />
       <QuantityInput v-model="o.height_m" label="Height" quantity="length" :least="0.1" :most="20" />
@@ -67,30 +67,30 @@ function kind(event: Event): void {
         :least="0"
         :most="20"
       />
-      <label class="field"
-        ><span>Frame</span
-        ><select v-model="o.frame">
-          <option v-for="[v, words] in FRAMES" :key="v" :value="v">{{ words }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Glazing</span
-        ><select v-model="o.glazing">
-          <option v-for="[v, words] in GLAZING" :key="v" :value="v">{{ words }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Secondary glazing</span
-        ><select v-model="o.secondary">
-          <option v-for="[v, words] in SECONDARY" :key="v" :value="v">{{ words }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Shading</span
-        ><select v-model="o.shading">
-          <option v-for="[v, words] in SHADING" :key="v" :value="v">{{ words }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Frame</span
+        ><ElSelect aria-label="Frame" v-model="o.frame">
+          <ElOption v-for="[v, words] in FRAMES" :key="v" :value="v" :label="words" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Glazing</span
+        ><ElSelect aria-label="Glazing" v-model="o.glazing">
+          <ElOption v-for="[v, words] in GLAZING" :key="v" :value="v" :label="words" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Secondary glazing</span
+        ><ElSelect aria-label="Secondary glazing" v-model="o.secondary">
+          <ElOption v-for="[v, words] in SECONDARY" :key="v" :value="v" :label="words" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Shading</span
+        ><ElSelect aria-label="Shading" v-model="o.shading">
+          <ElOption v-for="[v, words] in SHADING" :key="v" :value="v" :label="words" />
+        </ElSelect>
+      </div>
       <QuantityInput v-model="o.reveal_mm" label="Reveal depth" quantity="thickness" :least="0" :most="2000" />
       <QuantityInput
         v-model="o.margin_mm"

@@ -102,13 +102,13 @@ const readings = computed(() => {
         </li>
       </ol>
       <form v-if="!cause" class="over" @submit.prevent="take(wanted)">
-        <label class="field"
-          ><span>Another mechanism</span
-          ><select v-model="other" name="mechanism">
-            <option value="">as proposed</option>
-            <option v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id">{{ m.name }}</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Another mechanism</span
+          ><ElSelect aria-label="Another mechanism" v-model="other" name="mechanism" :empty-values="[undefined]">
+            <ElOption value="" label="as proposed" />
+            <ElOption v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id" :label="m.name" />
+          </ElSelect>
+        </div>
         <label class="field"
           ><span>{{ overruling ? 'Why the rules are overruled' : 'Reason, if you like' }}</span
           ><textarea v-model="reason" name="cause-reason" rows="2" maxlength="2000" />

@@ -34,9 +34,8 @@ function shown(value: number | null): void {
   if (value === null) set('readings', { ...draft.value.pin.readings, wood: null })
   else wood({ shown_percent: value })
 }
-function element(event: Event): void {
-  const value = valueOf(event)
-  props.state.change({ element: value ? Number(value) : null })
+function element(value: number | ''): void {
+  props.state.change({ element: value === '' ? null : value })
 }
 const COMES: [Pin['comes'], string][] = [
   ['not_known', 'not known'],
@@ -109,24 +108,28 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       />
     </div>
     <div class="grid">
-      <label class="field"
-        ><span>It comes</span
-        ><select :value="draft.pin.comes" @change="set('comes', valueOf($event) as Pin['comes'])">
-          <option v-for="[c, words] in COMES" :key="c" :value="c">{{ words }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Part of it</span
-        ><select :value="draft.pin.part" @change="set('part', valueOf($event) as Pin['part'])">
-          <option v-for="p in PARTS" :key="p" :value="p">{{ p }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Salts may come from</span
-        ><select :value="draft.pin.salt_source" @change="set('salt_source', valueOf($event) as Pin['salt_source'])">
-          <option v-for="[s, words] in SALTS" :key="s" :value="s">{{ words }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>It comes</span
+        ><ElSelect aria-label="It comes" :model-value="draft.pin.comes" @change="set('comes', $event as Pin['comes'])">
+          <ElOption v-for="[c, words] in COMES" :key="c" :value="c" :label="words" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Part of it</span
+        ><ElSelect aria-label="Part of it" :model-value="draft.pin.part" @change="set('part', $event as Pin['part'])">
+          <ElOption v-for="p in PARTS" :key="p" :value="p" :label="p" />
+        </ElSelect>
+      </div>
+      <div class="field">
+        <span>Salts may come from</span
+        ><ElSelect
+          aria-label="Salts may come from"
+          :model-value="draft.pin.salt_source"
+          @change="set('salt_source', $event as Pin['salt_source'])"
+        >
+          <ElOption v-for="[s, words] in SALTS" :key="s" :value="s" :label="words" />
+        </ElSelect>
+      </div>
       <QuantityInput
         v-if="draft.pin.place.view !== 'plan'"
         :model-value="draft.pin.place.y_m"
@@ -136,13 +139,19 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         :most="100"
         @update:model-value="height"
       />
-      <label class="field"
-        ><span>Element</span
-        ><select :value="draft.element ?? ''" name="pin-element" @change="element">
-          <option value="">none</option>
-          <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>Element</span
+        ><ElSelect
+          aria-label="Element"
+          :model-value="draft.element ?? ''"
+          name="pin-element"
+          @change="element"
+          :empty-values="[undefined]"
+        >
+          <ElOption value="" label="none" />
+          <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
+        </ElSelect>
+      </div>
       <label class="field"
         ><span>Seen on</span
         ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', valueOf($event) || null)"
@@ -176,13 +185,18 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <div v-if="draft.element && made" class="grid">
-      <label class="field"
-        ><span>In the layer</span
-        ><select :value="draft.pin.layer_id" @change="set('layer_id', valueOf($event))">
-          <option value="">on the face</option>
-          <option v-for="l in layers" :key="l.layer.id" :value="l.layer.id">{{ l.name }}</option>
-        </select></label
-      >
+      <div class="field">
+        <span>In the layer</span
+        ><ElSelect
+          aria-label="In the layer"
+          :model-value="draft.pin.layer_id"
+          @change="set('layer_id', $event)"
+          :empty-values="[undefined]"
+        >
+          <ElOption value="" label="on the face" />
+          <ElOption v-for="l in layers" :key="l.layer.id" :value="l.layer.id" :label="l.name" />
+        </ElSelect>
+      </div>
       <QuantityInput
         v-if="draft.pin.layer_id"
         :model-value="draft.pin.depth_mm"
@@ -252,12 +266,16 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
           :most="60"
           @update:model-value="(v) => v !== null && wood({ wood_temperature_c: v })"
         />
-        <label class="field"
-          ><span>Species</span
-          ><select :value="draft.pin.readings.wood.species" @change="wood({ species: valueOf($event) })">
-            <option v-for="s in state.page.value?.species" :key="s.id" :value="s.id">{{ s.name }}</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Species</span
+          ><ElSelect
+            aria-label="Species"
+            :model-value="draft.pin.readings.wood.species"
+            @change="wood({ species: $event })"
+          >
+            <ElOption v-for="s in state.page.value?.species" :key="s.id" :value="s.id" :label="s.name" />
+          </ElSelect>
+        </div>
         <label class="check"
           ><input
             type="checkbox"
@@ -309,7 +327,7 @@ legend {
 /* nothing that is reached by key or finger hides behind the buttons that stay */
 .pinform button,
 .pinform input,
-.pinform select,
+.pinform .el-select,
 .pinform textarea {
   scroll-margin-bottom: 76px;
 }

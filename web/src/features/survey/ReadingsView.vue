@@ -268,13 +268,19 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       @close="editing = null"
     >
       <form id="reading" class="grid" @submit.prevent="save">
-        <label class="field"
-          ><span>Element</span
-          ><select v-model="editing.body.element_id" name="reading-element">
-            <option :value="null">none</option>
-            <option v-for="e in project.elements" :key="e.id" :value="e.id">{{ e.name }}</option>
-          </select></label
-        >
+        <div class="field">
+          <span>Element</span
+          ><ElSelect
+            aria-label="Element"
+            :model-value="editing.body.element_id ?? ''"
+            @update:model-value="(now) => (editing!.body.element_id = now === '' ? null : now)"
+            name="reading-element"
+            :empty-values="[undefined]"
+          >
+            <ElOption value="" label="none" />
+            <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
+          </ElSelect>
+        </div>
         <label class="field"><span>Place</span><input v-model="editing.body.place" maxlength="200" /></label>
         <label class="field"><span>Measured on</span><input v-model="editing.body.measured_on" type="date" /></label>
         <template v-if="editing.body.thermal">
@@ -339,12 +345,12 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             :least="-20"
             :most="60"
           />
-          <label class="field"
-            ><span>Species</span
-            ><select v-model="editing.body.moisture.species">
-              <option v-for="s in page?.species" :key="s.id" :value="s.id">{{ s.name }}</option>
-            </select></label
-          >
+          <div class="field">
+            <span>Species</span
+            ><ElSelect aria-label="Species" v-model="editing.body.moisture.species">
+              <ElOption v-for="s in page?.species" :key="s.id" :value="s.id" :label="s.name" />
+            </ElSelect>
+          </div>
           <QuantityInput
             v-model="editing!.body.moisture!.offset_percent"
             label="Maker’s correction, points"

@@ -276,20 +276,20 @@ const asRead = (value: number, field: string): string =>
             :least="0"
             :most="359.9"
           />
-          <label class="field"
-            ><span>Dimensions are</span
-            ><select v-model="shape.outlines">
-              <option value="external">outer</option>
-              <option value="internal">inner</option>
-            </select></label
-          >
-          <label class="field"
-            ><span>Areas count</span
-            ><select v-model="shape.areas">
-              <option value="internal">inside faces</option>
-              <option value="external">outside faces</option>
-            </select></label
-          >
+          <div class="field">
+            <span>Dimensions are</span
+            ><ElSelect aria-label="Dimensions are" v-model="shape.outlines">
+              <ElOption value="external" label="outer" />
+              <ElOption value="internal" label="inner" />
+            </ElSelect>
+          </div>
+          <div class="field">
+            <span>Areas count</span
+            ><ElSelect aria-label="Areas count" v-model="shape.areas">
+              <ElOption value="internal" label="inside faces" />
+              <ElOption value="external" label="outside faces" />
+            </ElSelect>
+          </div>
         </div>
 
         <section v-if="current" class="body">

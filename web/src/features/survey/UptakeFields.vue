@@ -17,11 +17,12 @@ function add(): void {
 </script>
 
 <template>
-  <label class="field"
-    ><span>Layer that was wetted</span>
+  <div class="field">
+    <span>Layer that was wetted</span>
     <ElSelect v-model="reading.layer" aria-label="Layer that was wetted" :disabled="!layers.length">
-      <ElOption v-for="l in layers" :key="l.layer_id" :value="l.layer_id" :label="l.name" /> </ElSelect
-  ></label>
+      <ElOption v-for="l in layers" :key="l.layer_id" :value="l.layer_id" :label="l.name" />
+    </ElSelect>
+  </div>
   <QuantityInput
     v-model="reading.area_cm2"
     label="Wetted area"

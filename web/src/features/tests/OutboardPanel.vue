@@ -98,27 +98,27 @@ const name = computed(() => project.materialName(material.value))
     reaches the plane (where air leaks), or only what diffuses through both sides.
   </p>
   <form class="ask" @submit.prevent>
-    <label
+    <span
       >plane
-      <select v-model="plane" aria-label="Plane that is to stay dry">
-        <option v-for="l in planes" :key="l.id" :value="l.id">
-          inner face of {{ project.materialName(l.material) }}
-        </option>
-      </select></label
-    >
-    <label
+      <ElSelect v-model="plane" aria-label="Plane that is to stay dry">
+        <ElOption
+          v-for="l in planes"
+          :key="l.id"
+          :value="l.id"
+          :label="`inner face of ${project.materialName(l.material)}`"
+        /> </ElSelect
+    ></span>
+    <span
       >outside it
-      <select v-model="material" aria-label="Material outside">
-        <option v-for="m in materials" :key="m.id" :value="m.id">{{ m.name }}</option>
-      </select></label
-    >
-    <label
+      <ElSelect v-model="material" aria-label="Material outside">
+        <ElOption v-for="m in materials" :key="m.id" :value="m.id" :label="m.name" /> </ElSelect
+    ></span>
+    <span
       >school
-      <select v-model="school" aria-label="School">
-        <option>room air</option>
-        <option>diffusion</option>
-      </select></label
-    >
+      <ElSelect v-model="school" aria-label="School">
+        <ElOption value="room air" label="room air" />
+        <ElOption value="diffusion" label="diffusion" /> </ElSelect
+    ></span>
     <label>at most <input v-model="limit" inputmode="decimal" aria-label="Limit of RH, percent" /> % RH</label>
   </form>
   <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>

@@ -141,25 +141,26 @@ const study = computed(() => batch.value?.study ?? null)
       </tbody>
     </table>
     <div class="ask">
-      <label
+      <span
         >draws
-        <select v-model="method" aria-label="Method">
-          <option value="latin hypercube">Latin hypercube</option>
-          <option value="grid">full grid</option>
-        </select></label
-      >
+        <ElSelect v-model="method" aria-label="Method">
+          <ElOption value="latin hypercube" label="Latin hypercube" />
+          <ElOption value="grid" label="full grid" /> </ElSelect
+      ></span>
       <label v-if="method === 'grid'"
         >steps <input v-model="steps" inputmode="numeric" aria-label="Steps of each input"
       /></label>
       <label v-else>runs <input v-model="runs" inputmode="numeric" aria-label="Number of runs" /></label>
-      <label
+      <span
         >looked at
-        <select v-model="plane" aria-label="Plane that is looked at">
-          <option v-for="l in planes" :key="l.id" :value="l.id">
-            inner face of {{ project.materialName(l.material) }}
-          </option>
-        </select></label
-      >
+        <ElSelect v-model="plane" aria-label="Plane that is looked at">
+          <ElOption
+            v-for="l in planes"
+            :key="l.id"
+            :value="l.id"
+            :label="`inner face of ${project.materialName(l.material)}`"
+          /> </ElSelect
+      ></span>
       <ElButton type="primary" native-type="submit" :disabled="state.asking.value || !inputs.length"
         >Run the study</ElButton
       >

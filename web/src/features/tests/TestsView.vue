@@ -65,12 +65,11 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
             >{{ label }}</RouterLink
           >
         </nav>
-        <label v-if="view !== 'wetting'"
+        <span v-if="view !== 'wetting'"
           ><span class="soft">of</span>
-          <select v-model="optionId" aria-label="Option">
-            <option v-for="o in sheet.options" :key="o.id" :value="o.id">{{ o.name }}</option>
-          </select></label
-        >
+          <ElSelect v-model="optionId" aria-label="Option">
+            <ElOption v-for="o in sheet.options" :key="o.id" :value="o.id" :label="o.name" /> </ElSelect
+        ></span>
       </div>
       <p v-if="state.complaint.value" class="complaint" role="alert">{{ state.complaint.value }}</p>
       <p v-if="refused" class="complaint">{{ refused }}</p>
@@ -109,11 +108,8 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
   border-color: var(--ink);
   font-weight: 600;
 }
-select {
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  padding: 3px 6px;
-  max-width: 280px;
+.el-select {
+  width: 280px;
   margin-left: 6px;
 }
 </style>

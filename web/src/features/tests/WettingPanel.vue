@@ -78,26 +78,23 @@ const after = (days: number | null | undefined): string =>
     stands beside it.
   </p>
   <form class="ask" @submit.prevent="ask">
-    <label
+    <span
       >at
-      <select v-model="plane" aria-label="Plane that is wetted">
-        <option value="">{{ opening ? `the ${opening.face} face of ${opening.layer}` : 'choose a plane' }}</option>
-        <option v-for="p in planes" :key="p.value" :value="p.value">{{ p.word }}</option>
-      </select></label
-    >
-    <label
+      <ElSelect v-model="plane" aria-label="Plane that is wetted" :empty-values="[undefined]">
+        <ElOption value="" :label="opening ? `the ${opening.face} face of ${opening.layer}` : 'choose a plane'" />
+        <ElOption v-for="p in planes" :key="p.value" :value="p.value" :label="p.word" /> </ElSelect
+    ></span>
+    <span
       >on
-      <select v-model="on" aria-label="Day of the wetting">
-        <option value="04-01">1 April</option>
-        <option value="10-01">1 October, the harsher</option>
-      </select></label
-    >
-    <label
+      <ElSelect v-model="on" aria-label="Day of the wetting">
+        <ElOption value="04-01" label="1 April" />
+        <ElOption value="10-01" label="1 October, the harsher" /> </ElSelect
+    ></span>
+    <span
       >over
-      <select v-model.number="thickness" aria-label="Thickness that is wetted">
-        <option v-for="mm in [5, 10, 20, 50]" :key="mm" :value="mm">{{ show(mm, 'thickness') }}</option>
-      </select></label
-    >
+      <ElSelect v-model="thickness" aria-label="Thickness that is wetted">
+        <ElOption v-for="mm in [5, 10, 20, 50]" :key="mm" :value="mm" :label="show(mm, 'thickness')" /> </ElSelect
+    ></span>
     <ElButton type="primary" native-type="submit" :disabled="state.asking.value">Wet every option</ElButton>
   </form>
   <p v-if="opening && !plane" class="soft">{{ opening.because.charAt(0).toUpperCase() + opening.because.slice(1) }}.</p>

@@ -290,12 +290,12 @@ function pick(to: number | null): void {
             <label class="field"
               ><span>What is to be done</span><input v-model="fresh.title" name="item-title" required maxlength="300"
             /></label>
-            <label class="field"
-              ><span>Stage</span
-              ><select v-model="fresh.stage">
-                <option v-for="s in page.stages" :key="s.id" :value="s.id">{{ s.name }}</option>
-              </select></label
-            >
+            <div class="field">
+              <span>Stage</span
+              ><ElSelect aria-label="Stage" v-model="fresh.stage">
+                <ElOption v-for="s in page.stages" :key="s.id" :value="s.id" :label="s.name" />
+              </ElSelect>
+            </div>
             <label class="field"
               ><span>What must be shown</span><input v-model="fresh.shown_by" name="item-shown" maxlength="400"
             /></label>
@@ -509,7 +509,7 @@ small {
     min-height: 46px;
   }
   .line input,
-  .line select {
+  .line .el-select {
     min-height: 42px;
   }
 }

@@ -278,16 +278,11 @@ function pick(id: number): void {
     </p>
     <template v-else>
       <div class="controls">
-        <label
+        <span
           ><span class="soft">below as found</span>
-          <select
-            :value="chosenId"
-            aria-label="Option shown"
-            @change="pick(Number(($event.target as HTMLSelectElement).value))"
-          >
-            <option v-for="o in runnable" :key="o.id" :value="o.id">{{ o.name }}</option>
-          </select></label
-        >
+          <ElSelect :model-value="chosenId" aria-label="Option shown" @change="pick(Number($event))">
+            <ElOption v-for="o in runnable" :key="o.id" :value="o.id" :label="o.name" /> </ElSelect
+        ></span>
         <span class="gap" />
         <ElButton title="+" @click="zoom(0.5)">Closer</ElButton>
         <ElButton title="−" @click="zoom(2)">Wider</ElButton>
@@ -329,12 +324,11 @@ function pick(id: number): void {
         </svg>
         <div class="kinds" :style="{ paddingLeft: `${LEFT}px` }">
           <ChoiceBar v-model="kind" label="What the lines show" :options="kinds" />
-          <label v-if="kind === 'rh' || kind === 'mould'"
+          <span v-if="kind === 'rh' || kind === 'mould'"
             ><span class="soft">at</span>
-            <select v-model="watched" aria-label="Watch point">
-              <option v-for="name in planes" :key="name">{{ name }}</option>
-            </select></label
-          >
+            <ElSelect v-model="watched" aria-label="Watch point">
+              <ElOption v-for="name in planes" :key="name" :value="name" :label="name" /> </ElSelect
+          ></span>
           <span class="soft">{{ unit }} · dashed: as found</span>
         </div>
         <VChart class="chart" :option="option" autoresize :aria-label="`Lines of ${kind}`" role="img" />
@@ -367,11 +361,8 @@ function pick(id: number): void {
   align-items: center;
   margin-top: 8px;
 }
-select {
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  padding: 3px 6px;
-  max-width: 300px;
+.el-select {
+  width: 300px;
   margin-left: 6px;
 }
 .gap {
