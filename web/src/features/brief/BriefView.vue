@@ -159,7 +159,6 @@ function takeExample(name: string): void {
           aria-label="During the works"
           :model-value="brief.lived_in_during_works ?? ''"
           @update:model-value="(now) => (brief!.lived_in_during_works = now === '' ? null : now)"
-          :empty-values="[undefined]"
         >
           <ElOption value="" label="not asked yet" />
           <ElOption :value="true" label="lived in" />
@@ -220,11 +219,7 @@ function takeExample(name: string): void {
                 </ElSelect>
               </td>
               <td>
-                <ElSelect
-                  v-model="limit.body"
-                  :aria-label="`Limit ${index + 1}, part of the building`"
-                  :empty-values="[undefined]"
-                >
+                <ElSelect v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
                   <ElOption value="" label="whole building" />
                   <ElOption v-for="b in page?.bodies" :key="b.id" :value="b.id" :label="b.name" />
                 </ElSelect>
@@ -422,6 +417,15 @@ td input:not(.el-select__input) {
 td input.grow,
 td.grow {
   width: 100%;
+}
+td .el-select {
+  min-width: 96px;
+}
+td:first-child .el-select {
+  min-width: 158px;
+}
+td:nth-child(3) .el-select {
+  min-width: 72px;
 }
 td.mm {
   width: 110px;

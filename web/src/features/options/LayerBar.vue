@@ -109,7 +109,6 @@ function setShare(): void {
         :model-value="layer.framing?.material ?? ''"
         aria-label="framing, its material"
         @change="set($event, frame)"
-        :empty-values="[undefined]"
       >
         <ElOption value="" label="none" />
         <ElOption v-for="m in frames" :key="m.id" :value="m.id" :label="m.name" />
@@ -124,7 +123,6 @@ function setShare(): void {
         :model-value="layer.start_rh ?? ''"
         aria-label="water built in, RH at the start"
         @change="set($event, (value) => state.change({ start_rh: value ? Number(value) : null }))"
-        :empty-values="[undefined]"
       >
         <ElOption value="" label="as the project" />
         <ElOption

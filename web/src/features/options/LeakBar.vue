@@ -65,7 +65,6 @@ const place = (value: string): string | null => value || null
             air_leak: { ...air, after_layer: place($event) },
           })
         "
-        :empty-values="[undefined]"
       >
         <ElOption value="" :label="`by rule: ${name(w?.figures.leak_layer)}`" />
         <ElOption v-for="l in planes" :key="l.id" :value="l.id" :label="project.materialName(l.material)" /> </ElSelect
@@ -93,7 +92,6 @@ const place = (value: string): string | null => value || null
             rain_leak: { ...rain, after_layer: place($event) },
           })
         "
-        :empty-values="[undefined]"
       >
         <ElOption value="" :label="`by rule: ${name(w?.figures.rain_leak_layer)}`" />
         <ElOption v-for="l in planes" :key="l.id" :value="l.id" :label="project.materialName(l.material)" /> </ElSelect

@@ -355,7 +355,6 @@ const same = computed(
               @update:model-value="(now) => (leak.element_id = now === '' ? null : now)"
               :aria-label="`Leak ${i + 1}, element`"
               @change="save"
-              :empty-values="[undefined]"
             >
               <ElOption value="" label="no element" />
               <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
@@ -468,6 +467,13 @@ h2 {
 }
 .leak > * {
   min-width: 0;
+}
+.leak .el-select {
+  width: 100%;
+  margin-left: 0;
+}
+.points .el-select {
+  width: 84px;
 }
 .checks {
   list-style: none;

@@ -138,7 +138,7 @@ async function enter(over = false): Promise<void> {
       <template v-else>
         <div class="field">
           <span>Room behind it</span
-          ><ElSelect aria-label="Room behind it" v-model="e.occupancy" name="element-room" :empty-values="[undefined]">
+          ><ElSelect aria-label="Room behind it" v-model="e.occupancy" name="element-room">
             <ElOption value="" label="as the project" />
             <ElOption v-for="one in rooms" :key="one.name" :value="one.name" :label="one.label" />
           </ElSelect>

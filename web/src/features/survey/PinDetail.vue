@@ -104,7 +104,7 @@ const readings = computed(() => {
       <form v-if="!cause" class="over" @submit.prevent="take(wanted)">
         <div class="field">
           <span>Another mechanism</span
-          ><ElSelect aria-label="Another mechanism" v-model="other" name="mechanism" :empty-values="[undefined]">
+          ><ElSelect aria-label="Another mechanism" v-model="other" name="mechanism">
             <ElOption value="" label="as proposed" />
             <ElOption v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id" :label="m.name" />
           </ElSelect>

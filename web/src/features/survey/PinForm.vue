@@ -141,13 +141,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       />
       <div class="field">
         <span>Element</span
-        ><ElSelect
-          aria-label="Element"
-          :model-value="draft.element ?? ''"
-          name="pin-element"
-          @change="element"
-          :empty-values="[undefined]"
-        >
+        ><ElSelect aria-label="Element" :model-value="draft.element ?? ''" name="pin-element" @change="element">
           <ElOption value="" label="none" />
           <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
         </ElSelect>
@@ -187,12 +181,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
     <div v-if="draft.element && made" class="grid">
       <div class="field">
         <span>In the layer</span
-        ><ElSelect
-          aria-label="In the layer"
-          :model-value="draft.pin.layer_id"
-          @change="set('layer_id', $event)"
-          :empty-values="[undefined]"
-        >
+        ><ElSelect aria-label="In the layer" :model-value="draft.pin.layer_id" @change="set('layer_id', $event)">
           <ElOption value="" label="on the face" />
           <ElOption v-for="l in layers" :key="l.layer.id" :value="l.layer.id" :label="l.name" />
         </ElSelect>

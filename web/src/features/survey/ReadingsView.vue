@@ -275,7 +275,6 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             :model-value="editing.body.element_id ?? ''"
             @update:model-value="(now) => (editing!.body.element_id = now === '' ? null : now)"
             name="reading-element"
-            :empty-values="[undefined]"
           >
             <ElOption value="" label="none" />
             <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />

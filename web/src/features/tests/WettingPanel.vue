@@ -80,7 +80,7 @@ const after = (days: number | null | undefined): string =>
   <form class="ask" @submit.prevent="ask">
     <span
       >at
-      <ElSelect v-model="plane" aria-label="Plane that is wetted" :empty-values="[undefined]">
+      <ElSelect v-model="plane" aria-label="Plane that is wetted">
         <ElOption value="" :label="opening ? `the ${opening.face} face of ${opening.layer}` : 'choose a plane'" />
         <ElOption v-for="p in planes" :key="p.value" :value="p.value" :label="p.word" /> </ElSelect
     ></span>
