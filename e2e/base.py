@@ -99,7 +99,7 @@ class Walk(LiveServerTestCase):
         self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
 
     def button(self, label: str, within: str = "body") -> WebElement:
-        path = f".//*[self::button or self::a or self::label][normalize-space()='{label}' or starts-with(normalize-space(), '{label} ')]"
+        path = f".//*[self::button or self::a or self::label or self::li[@role='menuitem']][normalize-space()='{label}' or starts-with(normalize-space(), '{label} ')]"
 
         def found() -> WebElement | None:
             scope = self.browser.find_element(By.CSS_SELECTOR, within)

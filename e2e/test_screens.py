@@ -47,7 +47,7 @@ class Screens(Walk):
         self.open_sheet()
         self.keys("?")
         self.sees("Single keys act")
-        self.one(".el-dialog input[type=checkbox]").click()
+        self.one(".el-dialog .el-checkbox").click()
         self.keys(Keys.ESCAPE)
         self.until(
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
@@ -59,8 +59,8 @@ class Screens(Walk):
         time.sleep(0.6)
         self.assertEqual(Option.objects.count(), before, "single keys are off")
         self.press("Isla Marr")
-        self.press("Keys", ".menu")
-        self.one(".el-dialog input[type=checkbox]").click()
+        self.press("Keys", ".el-dropdown__popper")
+        self.one(".el-dialog .el-checkbox").click()
         self.keys(Keys.ESCAPE)
         self.until(
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),

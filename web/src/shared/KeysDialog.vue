@@ -41,7 +41,7 @@ const bare: [string, string][] = [
         <dd>{{ what }}</dd>
       </template>
     </dl>
-    <label><input v-model="single" type="checkbox" /> Single keys act</label>
+    <ElCheckbox v-model="single">Single keys act</ElCheckbox>
   </ElDialog>
 </template>
 

@@ -33,7 +33,7 @@ function take(item: T | undefined): void {
 
 <template>
   <ElDialog v-model="open" :title="title" width="560" align-center>
-    <input
+    <ElInput
       ref="field"
       v-model="text"
       class="query"

@@ -45,7 +45,7 @@ function commit(): void {
 <template>
   <label class="field">
     <span :class="{ hidden: bare }">{{ label }}{{ unit ? `, ${unit}` : '' }}</span>
-    <input v-model="text" inputmode="decimal" :aria-invalid="!!complaint" @change="commit" @keydown.enter="commit" />
+    <ElInput v-model="text" inputmode="decimal" :aria-invalid="!!complaint" @change="commit" @keydown.enter="commit" />
     <small v-if="complaint" class="complaint" role="alert">{{ complaint }}</small>
   </label>
 </template>

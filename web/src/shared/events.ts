@@ -1,3 +1,2 @@
 /** What a field of a form holds after an event. */
 export const valueOf = (event: Event): string => (event.target as HTMLInputElement | HTMLSelectElement).value
-export const isChecked = (event: Event): boolean => (event.target as HTMLInputElement).checked

@@ -127,10 +127,11 @@ function takeExample(name: string): void {
     <p v-if="!brief && !complaint" class="soft">Reading the brief …</p>
     <form v-if="brief" class="brief" @submit.prevent>
       <label class="field whole"
-        ><span>Aims, in the client’s words</span><textarea v-model="brief.aims" rows="3" maxlength="4000" />
+        ><span>Aims, in the client’s words</span
+        ><ElInput type="textarea" v-model="brief.aims" rows="3" maxlength="4000" />
       </label>
       <label class="field two"
-        ><span>People and use</span><textarea v-model="brief.use" rows="2" maxlength="4000" />
+        ><span>People and use</span><ElInput type="textarea" v-model="brief.use" rows="2" maxlength="4000" />
       </label>
       <QuantityInput
         v-model="brief!.people"
@@ -151,7 +152,7 @@ function takeExample(name: string): void {
           :most="1e9"
           optional
         />
-        <label class="field"><span>in</span><input v-model="brief.currency" maxlength="8" /></label>
+        <label class="field"><span>in</span><ElInput v-model="brief.currency" maxlength="8" /></label>
       </div>
       <div class="field">
         <span>During the works</span
@@ -177,17 +178,17 @@ function takeExample(name: string): void {
       />
       <label class="field two"
         ><span>Flues and appliances</span
-        ><textarea v-model="brief.appliances" rows="2" maxlength="4000" name="appliances" />
+        ><ElInput type="textarea" v-model="brief.appliances" rows="2" maxlength="4000" name="appliances" />
       </label>
       <label class="field two"
-        ><span>Fans</span><textarea v-model="brief.fans" rows="2" maxlength="4000" name="fans" />
+        ><span>Fans</span><ElInput type="textarea" v-model="brief.fans" rows="2" maxlength="4000" name="fans" />
       </label>
       <label class="field two"
-        ><span>Bills</span><textarea v-model="brief.bills" rows="2" maxlength="4000" name="bills" />
+        ><span>Bills</span><ElInput type="textarea" v-model="brief.bills" rows="2" maxlength="4000" name="bills" />
       </label>
       <label class="field two"
         ><span>Habits of airing and drying</span
-        ><textarea v-model="brief.habits" rows="2" maxlength="4000" name="habits" />
+        ><ElInput type="textarea" v-model="brief.habits" rows="2" maxlength="4000" name="habits" />
       </label>
 
       <section class="whole">
@@ -240,7 +241,7 @@ function takeExample(name: string): void {
                 />
               </td>
               <td>
-                <input
+                <ElInput
                   v-model="limit.reason"
                   maxlength="300"
                   :aria-label="`Limit ${index + 1}, because`"
@@ -270,7 +271,7 @@ function takeExample(name: string): void {
           {{ page?.example_note }}: figures to start from. The local code and the client set the real ones.
         </p>
         <div class="targets">
-          <label class="field"><span>Whose set</span><input v-model="brief.targets.name" maxlength="80" /></label>
+          <label class="field"><span>Whose set</span><ElInput v-model="brief.targets.name" maxlength="80" /></label>
           <QuantityInput
             v-for="[kind, words] in KINDS"
             :key="kind"
@@ -315,7 +316,7 @@ function takeExample(name: string): void {
                 </ElSelect>
               </td>
               <td>
-                <input
+                <ElInput
                   v-model="entry.name"
                   maxlength="120"
                   :aria-label="`Role ${index + 1}, name`"
@@ -323,7 +324,7 @@ function takeExample(name: string): void {
                 />
               </td>
               <td class="grow">
-                <input
+                <ElInput
                   v-model="entry.answers_for"
                   class="grow"
                   maxlength="400"
@@ -394,7 +395,7 @@ function takeExample(name: string): void {
   grid-column: span 2;
   grid-row: span 2;
 }
-.two textarea {
+.two :deep(textarea) {
   height: 88px;
 }
 .money {
@@ -407,7 +408,7 @@ function takeExample(name: string): void {
   grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
   gap: 10px 16px;
 }
-td input:not(.el-select__input) {
+td input:not([class*='el-']) {
   background: var(--sheet);
   border: 1px solid #8d8572;
   border-radius: 2px;

@@ -180,7 +180,7 @@ const filled = (row: FileRow): string =>
           <template v-else>Meanings and units are guessed: look at each.</template>
         </p>
         <div class="fields">
-          <label class="field"><span>Name</span><input v-model="fields.label" required maxlength="80" /></label>
+          <label class="field"><span>Name</span><ElInput v-model="fields.label" required maxlength="80" /></label>
           <div class="field">
             <span>It holds</span
             ><ElSelect aria-label="It holds" v-model="fields.kind">
@@ -189,20 +189,21 @@ const filled = (row: FileRow): string =>
             </ElSelect>
           </div>
           <label class="field"
-            ><span>Header lines</span><input v-model="fields.header" inputmode="numeric" size="4"
+            ><span>Header lines</span><ElInput v-model="fields.header" inputmode="numeric" style="width: 8ch"
           /></label>
           <label class="field"
-            ><span>A missing value is</span><input v-model="fields.missing" placeholder="empty" size="8"
+            ><span>A missing value is</span><ElInput v-model="fields.missing" placeholder="empty" style="width: 12ch"
           /></label>
           <template v-if="fields.kind === 'weather'">
             <label class="field"
-              ><span>Latitude, °</span><input v-model="fields.latitude" inputmode="decimal" size="6"
+              ><span>Latitude, °</span><ElInput v-model="fields.latitude" inputmode="decimal" style="width: 10ch"
             /></label>
             <label class="field"
-              ><span>Longitude, ° east</span><input v-model="fields.longitude" inputmode="decimal" size="6"
+              ><span>Longitude, ° east</span
+              ><ElInput v-model="fields.longitude" inputmode="decimal" style="width: 10ch"
             /></label>
             <label class="field"
-              ><span>Hours from UTC</span><input v-model="fields.offset" inputmode="decimal" size="4"
+              ><span>Hours from UTC</span><ElInput v-model="fields.offset" inputmode="decimal" style="width: 8ch"
             /></label>
           </template>
         </div>

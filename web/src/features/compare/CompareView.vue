@@ -268,7 +268,8 @@ async function takeBack(): Promise<void> {
       <form class="choice" @submit.prevent="choose">
         <label class="field"
           ><span>Why {{ pickedOption ? `“${pickedOption.name}”` : '' }}</span
-          ><textarea
+          ><ElInput
+            type="textarea"
             v-model="reason"
             rows="3"
             maxlength="2000"

@@ -159,7 +159,7 @@ function setShare(): void {
 .name {
   font-weight: 600;
 }
-.bar input:not(.el-select__input) {
+.bar input:not([class*='el-']) {
   background: #fff;
   border: 1px solid #8d8572;
   padding: 1px 5px;

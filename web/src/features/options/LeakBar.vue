@@ -111,7 +111,7 @@ const place = (value: string): string | null => value || null
 .el-select {
   width: 200px;
 }
-input:not(.el-select__input) {
+input:not([class*='el-']) {
   background: var(--sheet);
   color: var(--ink);
   border: 0;

@@ -73,7 +73,7 @@ onMounted(load)
       <form v-if="making" class="make" @submit.prevent="make">
         <label class="field"
           ><span>Name of the building</span
-          ><input
+          ><ElInput
             v-model="name"
             maxlength="120"
             required

@@ -34,11 +34,11 @@ async function enter(): Promise<void> {
       <h1>Wendrick</h1>
       <p class="soft">How much heat is saved, and what happens to the wetting and to the drying.</p>
       <label class="field"
-        ><span>Name</span><input v-model="username" name="username" autocomplete="username" required
+        ><span>Name</span><ElInput v-model="username" name="username" autocomplete="username" required
       /></label>
       <label class="field"
         ><span>Password</span
-        ><input v-model="password" name="password" type="password" autocomplete="current-password" required
+        ><ElInput v-model="password" name="password" type="password" autocomplete="current-password" required
       /></label>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <ElButton type="primary" native-type="submit" :disabled="busy">Sign in</ElButton>

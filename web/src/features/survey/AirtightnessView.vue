@@ -177,7 +177,7 @@ const same = computed(
         <summary>Paste readings</summary>
         <label class="field"
           ><span>One reading a line: direction or sign, pressure in Pa, flow</span
-          ><textarea v-model="pasting" name="paste" rows="4" placeholder="-50; 2310" />
+          ><ElInput type="textarea" v-model="pasting" name="paste" rows="4" placeholder="-50; 2310" />
         </label>
         <div class="field unit">
           <span>Flow in</span
@@ -226,9 +226,9 @@ const same = computed(
           <form class="grid" @change="save" @submit.prevent="save">
             <label class="field"><span>Measured on</span><input v-model="edited.measured_on" type="date" /></label>
             <label class="field"
-              ><span>Instrument</span><input v-model.lazy="edited.instrument" maxlength="120"
+              ><span>Instrument</span><ElInput v-model.lazy="edited.instrument" maxlength="120"
             /></label>
-            <label class="field"><span>Fan in</span><input v-model.lazy="edited.place" maxlength="200" /></label>
+            <label class="field"><span>Fan in</span><ElInput v-model.lazy="edited.place" maxlength="200" /></label>
             <QuantityInput
               v-model="edited.blower_door.inside_c"
               label="Inside"
@@ -290,7 +290,7 @@ const same = computed(
               @update:model-value="(v) => ((edited!.blower_door!.height_m = v), save())"
             />
             <label class="field wide"
-              ><span>What was taped or shut</span><input v-model.lazy="edited.note" maxlength="2000"
+              ><span>What was taped or shut</span><ElInput v-model.lazy="edited.note" maxlength="2000"
             /></label>
           </form>
         </section>
@@ -328,7 +328,7 @@ const same = computed(
                   </ElSelect>
                 </td>
                 <td class="figure">
-                  <input
+                  <ElInput
                     v-model="row.pressure"
                     aria-label="Pressure of the new reading, Pa"
                     inputmode="decimal"
@@ -336,7 +336,7 @@ const same = computed(
                   />
                 </td>
                 <td class="figure">
-                  <input
+                  <ElInput
                     v-model="row.flow"
                     :aria-label="`Flow of the new reading, ${unitOf('flow').unit}`"
                     inputmode="decimal"
@@ -349,7 +349,7 @@ const same = computed(
           </table>
           <h2>Leaks found</h2>
           <div v-for="(leak, i) in edited.leaks" :key="i" class="leak">
-            <input v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
+            <ElInput v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
             <ElSelect
               :model-value="leak.element_id ?? ''"
               @update:model-value="(now) => (leak.element_id = now === '' ? null : now)"
@@ -421,7 +421,7 @@ const same = computed(
 .pick {
   margin-left: auto;
 }
-input:not(.el-select__input) {
+input:not([class*='el-']) {
   background: var(--sheet);
   border: 1px solid #8d8572;
   border-radius: 2px;
@@ -452,9 +452,8 @@ h2 {
 .wide {
   grid-column: 1 / -1;
 }
-.points input {
+.points .el-input {
   width: 76px;
-  text-align: right;
 }
 .points td {
   padding: 2px 8px 2px 0;

@@ -39,7 +39,7 @@ function roofForm(form: Body['roof']['form']): void {
 <template>
   <div class="form">
     <label class="field wide"
-      ><span>Name</span><input v-model.lazy="body.name" maxlength="80" name="body-name"
+      ><span>Name</span><ElInput v-model.lazy="body.name" maxlength="80" name="body-name"
     /></label>
     <template v-if="rect">
       <QuantityInput
@@ -110,9 +110,9 @@ function roofForm(form: Body['roof']['form']): void {
 
     <h3 class="wide">Storeys, from below</h3>
     <div v-for="(s, i) in body.storeys" :key="i" class="wide storey">
-      <label class="field"><span>Name</span><input v-model.lazy="s.name" maxlength="80" /></label>
+      <label class="field"><span>Name</span><ElInput v-model.lazy="s.name" maxlength="80" /></label>
       <QuantityInput v-model="s.height_m" label="Height" quantity="length" :least="1.01" :most="30" />
-      <label v-if="i" class="check"><input v-model="s.own_walls" type="checkbox" />walls made differently</label>
+      <ElCheckbox v-if="i" class="check" v-model="s.own_walls">walls made differently</ElCheckbox>
       <ElButton
         link
         v-if="body.storeys.length > 1"
@@ -184,8 +184,8 @@ function roofForm(form: Body['roof']['form']): void {
       :least="0"
       :most="5"
     />
-    <label v-if="body.roof.form !== 'flat'" class="check"
-      ><input v-model="body.roof.room" type="checkbox" />rooms under the slopes</label
+    <ElCheckbox v-if="body.roof.form !== 'flat'" class="check" v-model="body.roof.room"
+      >rooms under the slopes</ElCheckbox
     >
 
     <h3 class="wide">Below and levels</h3>
@@ -206,7 +206,7 @@ function roofForm(form: Body['roof']['form']): void {
     <QuantityInput v-model="body.level_m" label="Floor level" quantity="length" :least="-20" :most="100" />
     <QuantityInput v-model="body.ground_m" label="Ground level" quantity="length" :least="-20" :most="100" />
     <QuantityInput v-model="body.wall_mm" label="Outer walls" quantity="thickness" :least="1" :most="3000" />
-    <label class="check"><input v-model="body.heated" type="checkbox" />heated</label>
+    <ElCheckbox class="check" v-model="body.heated">heated</ElCheckbox>
   </div>
 </template>
 

@@ -51,7 +51,7 @@ async function enter(over = false): Promise<void> {
     @close="emit('leave')"
   >
     <form id="element" class="grid" @submit.prevent="enter()">
-      <label class="field two"><span>Name</span><input v-model="e.name" name="element-name" maxlength="120" /></label>
+      <label class="field two"><span>Name</span><ElInput v-model="e.name" name="element-name" maxlength="120" /></label>
       <div class="field">
         <span>Kind</span
         ><ElSelect aria-label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">

@@ -158,7 +158,7 @@ function limits(e: Element): string {
     <p v-if="!fields" class="soft">Reading the project …</p>
     <template v-else>
       <section class="building" aria-label="Building">
-        <label class="field wide"><span>Name</span><input v-model.lazy="fields.name" maxlength="120" /></label>
+        <label class="field wide"><span>Name</span><ElInput v-model.lazy="fields.name" maxlength="120" /></label>
         <div class="field">
           <span>Climate</span
           ><ElSelect aria-label="Climate" v-model="fields.climate">

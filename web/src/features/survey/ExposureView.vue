@@ -6,7 +6,6 @@ import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { isChecked } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import { said, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
@@ -196,12 +195,8 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
             :most="10"
             @update:model-value="(v) => v !== null && set('overhang_m', v)"
           />
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="face.rain.wind_funnel"
-              @change="set('wind_funnel', isChecked($event))"
-            />wind funnel</label
+          <ElCheckbox class="check" :model-value="face.rain.wind_funnel" @change="set('wind_funnel', $event === true)"
+            >wind funnel</ElCheckbox
           >
           <div class="field">
             <span>Ground at the foot</span
@@ -238,19 +233,14 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
             optional
             @update:model-value="(v) => set('typed_factor', v)"
           />
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="face.rain.sprinklers"
-              @change="set('sprinklers', isChecked($event))"
-            />sprinklers reach it</label
+          <ElCheckbox class="check" :model-value="face.rain.sprinklers" @change="set('sprinklers', $event === true)"
+            >sprinklers reach it</ElCheckbox
           >
-          <label class="check"
-            ><input
-              type="checkbox"
-              :checked="face.rain.reservoir_cladding"
-              @change="set('reservoir_cladding', isChecked($event))"
-            />cladding soaks rain</label
+          <ElCheckbox
+            class="check"
+            :model-value="face.rain.reservoir_cladding"
+            @change="set('reservoir_cladding', $event === true)"
+            >cladding soaks rain</ElCheckbox
           >
           <ElButton link @click="put(null)">back to the word “{{ face.exposure }}”</ElButton>
         </form>

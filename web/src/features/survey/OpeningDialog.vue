@@ -28,7 +28,7 @@ function kind(now: NonNullable<Opening['kind']>): void {
   <ElDialog :model-value="true" :title="fresh ? 'New opening' : o.name" width="760" align-center @close="emit('leave')">
     <form id="opening" class="grid" @submit.prevent="emit('keep', o)">
       <label class="field two"
-        ><span>Name</span><input v-model="o.name" name="opening-name" maxlength="80" required
+        ><span>Name</span><ElInput v-model="o.name" name="opening-name" maxlength="80" required
       /></label>
       <div class="field">
         <span>Kind</span

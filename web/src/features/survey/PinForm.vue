@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { isChecked, valueOf } from '@/shared/events'
+import { valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
@@ -166,13 +166,11 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
     </label>
     <div class="row">
       <FileButton words="Take a photo" accept="image/*" camera multiple class="photo" @file="state.photograph" />
-      <label class="check"
-        ><input type="checkbox" :checked="draft.pin.pipes_near" @change="set('pipes_near', isChecked($event))" />pipes
-        near</label
+      <ElCheckbox class="check" :model-value="draft.pin.pipes_near" @change="set('pipes_near', $event === true)"
+        >pipes near</ElCheckbox
       >
-      <label class="check"
-        ><input type="checkbox" :checked="draft.pin.wet_work" @change="set('wet_work', isChecked($event))" />wet work of
-        late</label
+      <ElCheckbox class="check" :model-value="draft.pin.wet_work" @change="set('wet_work', $event === true)"
+        >wet work of late</ElCheckbox
       >
       <ElButton link :aria-expanded="readings" @click="readings = !readings">readings</ElButton>
       <ElButton link v-if="draft.element && !made" @click="openLayers">inside a layer</ElButton>
@@ -265,12 +263,11 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
             <ElOption v-for="s in state.page.value?.species" :key="s.id" :value="s.id" :label="s.name" />
           </ElSelect>
         </div>
-        <label class="check"
-          ><input
-            type="checkbox"
-            :checked="draft.pin.readings.wood.salty_or_treated"
-            @change="wood({ salty_or_treated: isChecked($event) })"
-          />salts or preservative</label
+        <ElCheckbox
+          class="check"
+          :model-value="draft.pin.readings.wood.salty_or_treated"
+          @change="wood({ salty_or_treated: $event === true })"
+          >salts or preservative</ElCheckbox
         >
       </template>
     </div>

@@ -280,7 +280,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
           </ElSelect>
         </div>
-        <label class="field"><span>Place</span><input v-model="editing.body.place" maxlength="200" /></label>
+        <label class="field"><span>Place</span><ElInput v-model="editing.body.place" maxlength="200" /></label>
         <label class="field"><span>Measured on</span><input v-model="editing.body.measured_on" type="date" /></label>
         <template v-if="editing.body.thermal">
           <QuantityInput
@@ -323,11 +323,9 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             optional
           />
           <span />
-          <label class="check"
-            ><input v-model="editing.body.thermal.wet_or_raining" type="checkbox" />face wet or rain</label
-          >
-          <label class="check"><input v-model="editing.body.thermal.shiny" type="checkbox" />shiny surface</label>
-          <label class="check"><input v-model="editing.body.thermal.near_heater" type="checkbox" />heater near</label>
+          <ElCheckbox class="check" v-model="editing.body.thermal.wet_or_raining">face wet or rain</ElCheckbox>
+          <ElCheckbox class="check" v-model="editing.body.thermal.shiny">shiny surface</ElCheckbox>
+          <ElCheckbox class="check" v-model="editing.body.thermal.near_heater">heater near</ElCheckbox>
         </template>
         <template v-if="editing.body.moisture">
           <QuantityInput
@@ -358,9 +356,7 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             :most="20"
             optional
           />
-          <label class="check"
-            ><input v-model="editing.body.moisture.salty_or_treated" type="checkbox" />salts or preservative</label
-          >
+          <ElCheckbox class="check" v-model="editing.body.moisture.salty_or_treated">salts or preservative</ElCheckbox>
         </template>
         <UptakeFields v-if="editing.body.uptake" v-model="editing.body.uptake" :layers="layers" />
       </form>

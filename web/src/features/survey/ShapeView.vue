@@ -251,7 +251,7 @@ const asRead = (value: number, field: string): string =>
                 This face is made in parts; each is an element of its own, drawn in this order from below.
               </p>
               <div v-for="(p, i) in parts.parts" :key="p.id" class="part">
-                <label class="field"><span>Part</span><input v-model.lazy="p.name" maxlength="80" /></label>
+                <label class="field"><span>Part</span><ElInput v-model.lazy="p.name" maxlength="80" /></label>
                 <QuantityInput
                   :model-value="p.share * 100"
                   label="Share, %"

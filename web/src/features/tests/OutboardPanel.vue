@@ -119,7 +119,7 @@ const name = computed(() => project.materialName(material.value))
         <ElOption value="room air" label="room air" />
         <ElOption value="diffusion" label="diffusion" /> </ElSelect
     ></span>
-    <label>at most <input v-model="limit" inputmode="decimal" aria-label="Limit of RH, percent" /> % RH</label>
+    <label>at most <ElInput v-model="limit" inputmode="decimal" aria-label="Limit of RH, percent" /> % RH</label>
   </form>
   <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
   <p v-if="steady && !complaint" class="answer" data-outboard>

@@ -120,17 +120,17 @@ const study = computed(() => batch.value?.study ?? null)
       <tbody>
         <tr v-for="row in rows" :key="row.name" data-input>
           <td>
-            <label><input v-model="row.on" type="checkbox" /> {{ row.name }}</label>
+            <ElCheckbox v-model="row.on">{{ row.name }}</ElCheckbox>
           </td>
           <template v-if="row.name === 'weather year'">
             <td colspan="2" class="soft">usual and bad, half each</td>
           </template>
           <template v-else>
             <td>
-              <input v-model="row.low" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, from`" />
+              <ElInput v-model="row.low" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, from`" />
             </td>
             <td>
-              <input v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
+              <ElInput v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
             </td>
           </template>
           <td class="soft">
@@ -148,9 +148,9 @@ const study = computed(() => batch.value?.study ?? null)
           <ElOption value="grid" label="full grid" /> </ElSelect
       ></span>
       <label v-if="method === 'grid'"
-        >steps <input v-model="steps" inputmode="numeric" aria-label="Steps of each input"
+        >steps <ElInput v-model="steps" inputmode="numeric" aria-label="Steps of each input"
       /></label>
-      <label v-else>runs <input v-model="runs" inputmode="numeric" aria-label="Number of runs" /></label>
+      <label v-else>runs <ElInput v-model="runs" inputmode="numeric" aria-label="Number of runs" /></label>
       <span
         >looked at
         <ElSelect v-model="plane" aria-label="Plane that is looked at">
@@ -213,15 +213,8 @@ const study = computed(() => batch.value?.study ?? null)
 .inputs td:last-child {
   white-space: normal;
 }
-.inputs input[inputmode] {
-  width: 74px;
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  padding: 1px 6px;
-}
-.inputs input:disabled {
-  color: var(--soft);
-  border-color: var(--rule);
+.inputs .el-input {
+  width: 78px;
 }
 .answer {
   font-size: 15px;

@@ -207,7 +207,7 @@ function pick(to: number | null): void {
         <h1>Water first</h1>
         <p class="soft">Nothing is covered before it is dry, tight and drained. Press an element.</p>
       </div>
-      <label class="check"><input v-model="shut" type="checkbox" />show the {{ closed }} closed</label>
+      <ElCheckbox class="check" v-model="shut">show the {{ closed }} closed</ElCheckbox>
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!page && !complaint" class="soft">Reading …</p>
@@ -253,7 +253,7 @@ function pick(to: number | null): void {
           </p>
           <div v-else class="line">
             <label class="field"
-              ><span>What the look showed</span><input v-model="note" name="look-note" maxlength="2000"
+              ><span>What the look showed</span><ElInput v-model="note" name="look-note" maxlength="2000"
             /></label>
             <ElButton type="primary" @click="lookedAt(true)">Looked at it</ElButton>
           </div>
@@ -275,10 +275,17 @@ function pick(to: number | null): void {
           >
             <label class="field"
               ><span>Why it may be covered all the same</span
-              ><textarea v-model="override.reason" name="override-reason" rows="2" required maxlength="2000" />
+              ><ElInput
+                type="textarea"
+                v-model="override.reason"
+                name="override-reason"
+                rows="2"
+                required
+                maxlength="2000"
+              />
             </label>
             <label class="field"
-              ><span>Who decides</span><input v-model="override.name" name="override-name" required maxlength="150"
+              ><span>Who decides</span><ElInput v-model="override.name" name="override-name" required maxlength="150"
             /></label>
             <p class="marginal">Reason and name are printed in every document of this element.</p>
             <ElButton type="primary" native-type="submit" :disabled="!override.reason.trim() || !override.name.trim()">
@@ -288,7 +295,7 @@ function pick(to: number | null): void {
           </form>
           <form v-if="fresh" class="line" @submit.prevent="add">
             <label class="field"
-              ><span>What is to be done</span><input v-model="fresh.title" name="item-title" required maxlength="300"
+              ><span>What is to be done</span><ElInput v-model="fresh.title" name="item-title" required maxlength="300"
             /></label>
             <div class="field">
               <span>Stage</span
@@ -297,9 +304,9 @@ function pick(to: number | null): void {
               </ElSelect>
             </div>
             <label class="field"
-              ><span>What must be shown</span><input v-model="fresh.shown_by" name="item-shown" maxlength="400"
+              ><span>What must be shown</span><ElInput v-model="fresh.shown_by" name="item-shown" maxlength="400"
             /></label>
-            <label class="field"><span>Who</span><input v-model="fresh.who" maxlength="120" /></label>
+            <label class="field"><span>Who</span><ElInput v-model="fresh.who" maxlength="120" /></label>
             <ElButton type="primary" native-type="submit">Add it</ElButton>
             <ElButton @click="fresh = null">Leave it</ElButton>
           </form>
@@ -362,7 +369,8 @@ function pick(to: number | null): void {
                 </div>
                 <div class="line">
                   <label class="field"
-                    ><span>Not needed here, because</span><input v-model="reason" name="strike-reason" maxlength="2000"
+                    ><span>Not needed here, because</span
+                    ><ElInput v-model="reason" name="strike-reason" maxlength="2000"
                   /></label>
                   <ElButton @click="strike(item)">Strike it out</ElButton>
                 </div>
