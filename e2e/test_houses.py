@@ -67,9 +67,9 @@ class House(Walk):
         return [layer.material for layer in rows[position].current.layers]
 
     def pick(self, name: str) -> None:
-        self.one(".el-dialog input.query").send_keys(name)
+        self.one(".el-dialog .query input").send_keys(name)
         self.until(lambda: self.browser.find_element(By.CSS_SELECTOR, ".el-dialog li").text.startswith(name), name)
-        self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+        self.one(".el-dialog .query input").send_keys(Keys.ENTER)
         self.closed()
 
     def closed(self) -> None:

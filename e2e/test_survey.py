@@ -176,8 +176,8 @@ class FromNothingToTheHouse(SurveyWalk):
         for name in ("brick, old", "lime plaster"):
             if name == "lime plaster":
                 self.keys(Keys.INSERT)
-            self.one(".el-dialog input.query").send_keys(name)
-            self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+            self.one(".el-dialog .query input").send_keys(name)
+            self.one(".el-dialog .query input").send_keys(Keys.ENTER)
             self.until(
                 lambda name=name: any(  # type: ignore[misc]
                     layer.entry.name.endswith(name.split()[-1]) or name in layer.entry.name

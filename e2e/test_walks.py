@@ -85,10 +85,10 @@ class DemoWalk(Walk):
         self.chord(Keys.ALT, Keys.ARROW_LEFT)
         self.until(lambda: self.layers(2) == before, "and back")
         self.keys(Keys.INSERT)
-        self.one(".el-dialog input.query").send_keys("cork")
+        self.one(".el-dialog .query input").send_keys("cork")
         self.sees("cork board")
         self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, ".el-dialog li")) == 1, "one material found")
-        self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+        self.one(".el-dialog .query input").send_keys(Keys.ENTER)
         self.until(lambda: len(self.layers(2)) == len(before) + 1, "the inserted layer")
         self.until(
             lambda: not self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay:not([style*='none'])"),
@@ -208,7 +208,7 @@ class DemoWalk(Walk):
         self.press("Compare")
         self.sees("Drying left against as found")
         self.axe("compare")
-        self.browser.find_elements(By.CSS_SELECTOR, "input[type=radio]")[2].click()
+        self.browser.find_elements(By.CSS_SELECTOR, "input[name=choice]")[2].click()
         self.press("Keep the choice")
         self.sees("A choice needs its reason.")
         self.one("textarea[name=reason]").send_keys(
@@ -385,9 +385,9 @@ class FromNothing(Walk):
 
     def pick(self, name: str) -> None:
         """A material in the finder, by its name."""
-        self.one(".el-dialog input.query").send_keys(name)
+        self.one(".el-dialog .query input").send_keys(name)
         self.until(lambda: self.browser.find_element(By.CSS_SELECTOR, ".el-dialog li").text.startswith(name), name)
-        self.one(".el-dialog input.query").send_keys(Keys.ENTER)
+        self.one(".el-dialog .query input").send_keys(Keys.ENTER)
         self.until(
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
             "the finder closed",
@@ -396,8 +396,8 @@ class FromNothing(Walk):
     def heat_of_it(self) -> None:
         element = Element.objects.get(name="Rain wall")
         self.go(f"/p/{element.project_id}/compare/{element.pk}")
-        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, "input[type=radio]"), "a choice")
-        self.one("input[type=radio]").click()
+        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, "input[name=choice]"), "a choice")
+        self.one("input[name=choice]").click()
         self.one("textarea[name=reason]").send_keys("The only one that fits the room.")
         self.press("Keep the choice")
         self.sees("The choice and its reason are kept.")
@@ -462,7 +462,7 @@ class WhenThingsGoWrong(Walk):
         self.sees("cut off or damaged")
         self.sees("Nothing was changed.")
         self.press("Find")
-        self.one(".el-dialog input.query").send_keys("library")
+        self.one(".el-dialog .query input").send_keys("library")
         self.keys(Keys.ENTER)
         self.sees("Generic materials; no product")
         self.axe("library")
