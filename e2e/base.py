@@ -34,9 +34,6 @@ ROOT = Path(__file__).resolve().parents[1]
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
 
 
-SHOWN = ".el-select__popper[aria-hidden='false'] .el-select-dropdown__item"
-
-
 class Walk(LiveServerTestCase):
     """A browser on a live server; a runner works on the same database when `runner` is asked for."""
 
@@ -95,6 +92,10 @@ class Walk(LiveServerTestCase):
             seconds,
         )
 
+    def present(self, css: str) -> WebElement:
+        """An element that need not be seen, such as the field behind a button for files."""
+        return self.until(lambda: next(iter(self.browser.find_elements(By.CSS_SELECTOR, css)), None), css)
+
     def sees(self, text: str, seconds: float = 15.0) -> None:
         self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
 
@@ -146,8 +147,7 @@ class Walk(LiveServerTestCase):
         """Choose by its words, or how they begin, in the select that a selector finds or whose field it finds."""
 
         def act() -> bool:
-            self.options_of(css)
-            items = [i for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()]
+            items = self.items_of(css)
             exact = [i for i in items if i.text.strip() == text] or [i for i in items if i.text.startswith(text)]
             if exact:
                 exact[0].click()
@@ -155,19 +155,23 @@ class Walk(LiveServerTestCase):
 
         self.until(act, f"“{text}” in {css}")
 
+    def items_of(self, css: str) -> list[WebElement]:
+        """The options of a select as they are shown; it is opened first where it is not."""
+        found = self.browser.find_element(By.CSS_SELECTOR, css)
+        field, box = self.browser.execute_script(
+            "const at = arguments[0].closest('.el-select');"
+            "return [at.querySelector('input'), at.querySelector('.el-select__wrapper')]",
+            found,
+        )
+        if field.get_attribute("aria-expanded") != "true":
+            box.click()
+            time.sleep(0.3)  # it unfolds
+        items = self.browser.find_elements(By.CSS_SELECTOR, f"[id='{field.get_attribute('aria-controls')}'] li")
+        return [item for item in items if item.is_displayed()]
+
     def options_of(self, css: str) -> list[str]:
         """The words of a select's options; it is open afterwards."""
-        found = self.browser.find_element(By.CSS_SELECTOR, css)
-        box = self.browser.execute_script(
-            "return arguments[0].closest('.el-select').querySelector('.el-select__wrapper')", found
-        )
-        opened = [i for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()]
-        if not opened:
-            box.click()
-        return self.until(
-            lambda: [i.text for i in self.browser.find_elements(By.CSS_SELECTOR, SHOWN) if i.is_displayed()],
-            f"the options of {css}",
-        )
+        return self.until(lambda: [item.text for item in self.items_of(css)], f"the options of {css}")
 
     def keys(self, *keys: str) -> None:
         ActionChains(self.browser).send_keys(*keys).perform()

@@ -161,7 +161,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.state_the_walls()
         self.sees("Nothing is only assumed")
         self.one("svg [role=option]").send_keys(Keys.ENTER)
-        self.press("drawing", ".known")
+        self.press("drawing", ".bar .choicebar")
         self.until(lambda: any(e.as_found.current.layers[0].known == "drawing" for e in self.layered()), "a drawing")
         self.browser.find_element(By.CSS_SELECTOR, ".bar input[type=file]").send_keys(str(self.picture()))
         self.until(lambda: Photo.objects.count() == 1, "the photo of the layer")

@@ -280,7 +280,7 @@ class DemoWalk(Walk):
         path = self.download("*.wendrick.zip")
         with zipfile.ZipFile(path) as archive:
             self.assertEqual(json.loads(archive.read("project.json"))["project"]["name"], "Corrie Halt")
-        self.browser.find_element(By.CSS_SELECTOR, ".filebutton input[type=file]").send_keys(str(path))
+        self.present(".filebutton input[type=file]").send_keys(str(path))
         self.until(lambda: "/house" in self.browser.current_url, "the imported project")
         copy = Project.objects.exclude(pk=project.pk).get(name="Corrie Halt")
         self.assertEqual(document(copy), document(Project.objects.get(pk=project.pk)))
@@ -458,7 +458,7 @@ class WhenThingsGoWrong(Walk):
         bad = self.folder / "cut.zip"
         bad.write_bytes(b"PK\x03\x04 cut off")
         self.go("/projects")
-        self.browser.find_element(By.CSS_SELECTOR, ".filebutton input[type=file]").send_keys(str(bad))
+        self.present(".filebutton input[type=file]").send_keys(str(bad))
         self.sees("cut off or damaged")
         self.sees("Nothing was changed.")
         self.press("Find")

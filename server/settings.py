@@ -8,9 +8,10 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
-DATA.mkdir(parents=True, exist_ok=True)
-with suppress(OSError):  # somebody else's folder, or read-only: said when something is to be written
-    DATA.chmod(0o700)
+DATA.mkdir(mode=0o700, parents=True, exist_ok=True)
+if DATA == ROOT / "var" or (DATA / "wendrick.sqlite3").exists():  # ours: nobody else's folder is touched
+    with suppress(OSError):  # read-only: said when something is to be written
+        DATA.chmod(0o700)
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
 CLIMATES = Path(os.environ.setdefault("WENDRICK_CLIMATES", str(DATA / "climates")))
@@ -69,7 +70,7 @@ DATABASES = {
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
         },
         # a file: the live-server tests and the job runner open it from several processes
-        "TEST": {"NAME": DATA / "test.sqlite3"},
+        "TEST": {"NAME": DATA / os.environ.get("WENDRICK_TEST_DATABASE", "test.sqlite3")},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

@@ -20,6 +20,8 @@ export default ts.config(
       'vue/html-closing-bracket-newline': 'off',
       'vue/multiline-html-element-content-newline': 'off',
       'vue/attributes-order': 'off',
+      // what people press and choose is the library's; drawings are ours
+      'vue/no-restricted-html-elements': ['error', 'button', 'select', 'textarea'],
     },
   },
 )

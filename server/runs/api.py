@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from datetime import datetime
 from functools import lru_cache
 
@@ -16,7 +17,7 @@ from core.criteria.findings import Run as Finished
 from core.criteria.mould import LIMIT_OF_ROLE, mould_index
 from core.criteria.timber import wettest_window
 from core.moisture.account import WaterAccount, water_account
-from core.moisture.transient.outcome import Outcome
+from core.moisture.transient.outcome import SOLVER, Outcome
 from core.runs import asked, started_model
 from server.problems import Problem
 from server.projects.actions import visible_option
@@ -183,7 +184,9 @@ def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
         )
     try:
         outcome, model = _loaded(str(run.folder), run.pk)
-    except (TypeError, KeyError, ValueError, OSError) as error:
+    except (TypeError, KeyError, ValueError, EOFError, OSError) as error:
+        if run.solver == SOLVER:  # of no use to anybody: out of the way of the run that makes it anew
+            shutil.rmtree(run.folder, ignore_errors=True)
         raise Problem(
             410,
             "result_gone",

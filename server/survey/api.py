@@ -123,9 +123,7 @@ def read_photo(request: HttpRequest, project_id: int, uid: Path[Uid], small: boo
     photo = Photo.objects.visible_to(request.user).filter(project_id=project_id, uid=uid).first()
     if photo is None or not photo.path(small).exists():
         raise Http404
-    answer = FileResponse(open(photo.path(small), "rb"), content_type="image/jpeg")  # noqa: SIM115  (closed by the response)
-    answer["Cache-Control"] = "private, max-age=86400"
-    return answer
+    return FileResponse(open(photo.path(small), "rb"), content_type="image/jpeg")  # closed by the response
 
 
 @router.delete("/projects/{project_id}/photos/{uid}", response={204: None})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -12,6 +13,7 @@ import zipfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 from django.apps import apps
@@ -21,10 +23,14 @@ from django.test import Client, TestCase, TransactionTestCase, override_settings
 from PIL import Image
 from pydantic import ValidationError
 
+from core.climate.data import FOLDER
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING
 from server.exchange.schemas import FileElement, FileProject
 from server.exchange.write import document
+from server.projects import climates
 from server.projects.models import Element, Option, Project
+from server.runs import worker
+from server.runs.models import Run
 from server.survey.models import Evidence, Photo
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -340,7 +346,7 @@ class Hostile(Doors):
         with (
             self.assertLogs("server.problems", "ERROR"),
             self.assertLogs("django.request", "ERROR"),
-            unittest_patch("server.projects.figures.heat", RuntimeError("x")),
+            patch("server.projects.figures.heat", side_effect=RuntimeError("x")),
         ):
             answer = self.client.get(f"/api/projects/{self.project}/heat")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (500, "application/problem+json"))
@@ -355,12 +361,6 @@ class _Unread(io.RawIOBase):
     def read(self, size: int | None = -1) -> bytes:
         self.read_from = True
         return b""
-
-
-def unittest_patch(target: str, error: Exception) -> Any:
-    from unittest.mock import patch
-
-    return patch(target, side_effect=error)
 
 
 class Bounded(Doors):
@@ -447,8 +447,6 @@ class Together(TransactionTestCase):
         self.assertEqual(len(list(Path(self.data.name).rglob("*.part"))), 0)
 
     def test_an_import_does_not_hold_the_database_while_it_decodes(self) -> None:
-        from unittest.mock import patch
-
         from server.survey import photos
 
         project, client, seen = corrie(self.owner), client_of(self.owner), []
@@ -472,3 +470,55 @@ class Together(TransactionTestCase):
             return int(send(client_of(self.owner), "PUT", f"/api/projects/{self.project}", body).status_code)
         finally:
             connection.close()
+
+
+class Lost(Doors):
+    """Files that are gone: said where they are needed, in the way of nothing else, and a result comes back by one press."""
+
+    def test_a_lost_climate_is_said_on_every_page_and_breaks_none_that_can_do_without(self) -> None:
+        here = patch.dict(os.environ, WENDRICK_CLIMATES=str(Path(self.data.name) / "climates"))
+        here.start()
+        self.addCleanup(here.stop)
+        hours = climates.checked((FOLDER / "corrie.csv").read_bytes(), "weather")
+        climates.keep_row(self.owner, hours)
+        fields = {"name": "House", "volume_m3": 200, "climate": hours.name}
+        self.made("PUT", f"/api/projects/{self.project}", fields)
+        self.made("PUT", f"/api/elements/{self.element}/rain", {"rain": {"height_m": 6}})
+        pages = ["", "/shape", "/house", "/rain", "/evidence", "/brief", "/water", "/made", "/measurements", "/limits"]
+        for gone in (False, True):
+            if gone:
+                climates.path_of(hours.name).unlink()
+            for page in pages:
+                with self.subTest(page=page, gone=gone):
+                    answer = self.client.get(f"/api/projects/{self.project}{page}")
+                    self.assertEqual(answer.status_code, 200, answer.content[:300])
+            self.assertEqual(self.client.get("/api/library").status_code, 200)
+        said = self.client.get(f"/api/projects/{self.project}").json()["climate_gone"]
+        self.assertIn("import it again", said)
+        self.assertEqual(self.client.get(f"/api/projects/{self.project}/house").json()["missing"], [said])
+        for page in (f"/api/projects/{self.project}/heat", f"/api/elements/{self.element}/sheet"):
+            self.refused(self.client.get(page), "climate_gone")
+        self.refused(self.client.get(f"/api/projects/{self.project}/export"), "climate_gone")
+        option = Option.objects.get(element=self.element)
+        self.refused(send(self.client, "POST", f"/api/options/{option.pk}/runs"), "climate_gone")
+        self.made("PUT", f"/api/projects/{self.project}", {**fields, "climate": "corrie"})
+        self.assertEqual(self.client.get(f"/api/projects/{self.project}/heat").status_code, 200)
+
+    def test_a_lost_result_is_computed_again_by_one_press(self) -> None:
+        with override_settings(RESULTS=Path(self.data.name) / "runs"):
+            option = Option.objects.get(element=self.element)
+            ask = f"/api/options/{option.pk}/runs"
+            first = self.made("POST", ask, None)["id"]
+            run = Run.objects.claim_next()
+            assert run is not None
+            self.assertEqual(worker.execute(run.pk), Run.DONE)
+            self.assertEqual(self.made("POST", ask, None)["id"], first, "it is there")
+            (run.folder / "z.npy").write_bytes(b"damaged")
+            self.refused(self.client.get(f"/api/runs/{first}/year"), "result_gone")
+            self.refused(self.client.get(f"/api/runs/{first}/year"), "result_gone")
+            again = self.made("POST", ask, None)["id"]
+            self.assertNotEqual(again, first)
+            taken = Run.objects.claim_next()
+            assert taken is not None
+            self.assertEqual(worker.execute(taken.pk), Run.DONE)
+            self.assertEqual(self.client.get(f"/api/runs/{again}/year").status_code, 200)

@@ -128,10 +128,10 @@ function takeExample(name: string): void {
     <form v-if="brief" class="brief" @submit.prevent>
       <label class="field whole"
         ><span>Aims, in the client’s words</span
-        ><ElInput type="textarea" v-model="brief.aims" rows="3" maxlength="4000" />
+        ><ElInput type="textarea" v-model="brief.aims" :rows="3" maxlength="4000" />
       </label>
       <label class="field two"
-        ><span>People and use</span><ElInput type="textarea" v-model="brief.use" rows="2" maxlength="4000" />
+        ><span>People and use</span><ElInput type="textarea" v-model="brief.use" :rows="2" maxlength="4000" />
       </label>
       <QuantityInput
         v-model="brief!.people"
@@ -178,17 +178,17 @@ function takeExample(name: string): void {
       />
       <label class="field two"
         ><span>Flues and appliances</span
-        ><ElInput type="textarea" v-model="brief.appliances" rows="2" maxlength="4000" name="appliances" />
+        ><ElInput type="textarea" v-model="brief.appliances" :rows="2" maxlength="4000" name="appliances" />
       </label>
       <label class="field two"
-        ><span>Fans</span><ElInput type="textarea" v-model="brief.fans" rows="2" maxlength="4000" name="fans" />
+        ><span>Fans</span><ElInput type="textarea" v-model="brief.fans" :rows="2" maxlength="4000" name="fans" />
       </label>
       <label class="field two"
-        ><span>Bills</span><ElInput type="textarea" v-model="brief.bills" rows="2" maxlength="4000" name="bills" />
+        ><span>Bills</span><ElInput type="textarea" v-model="brief.bills" :rows="2" maxlength="4000" name="bills" />
       </label>
       <label class="field two"
         ><span>Habits of airing and drying</span
-        ><ElInput type="textarea" v-model="brief.habits" rows="2" maxlength="4000" name="habits" />
+        ><ElInput type="textarea" v-model="brief.habits" :rows="2" maxlength="4000" name="habits" />
       </label>
 
       <section class="whole">

@@ -271,7 +271,7 @@ async function takeBack(): Promise<void> {
           ><ElInput
             type="textarea"
             v-model="reason"
-            rows="3"
+            :rows="3"
             maxlength="2000"
             name="reason"
             :disabled="picked === null"

@@ -177,7 +177,7 @@ const same = computed(
         <summary>Paste readings</summary>
         <label class="field"
           ><span>One reading a line: direction or sign, pressure in Pa, flow</span
-          ><ElInput type="textarea" v-model="pasting" name="paste" rows="4" placeholder="-50; 2310" />
+          ><ElInput type="textarea" v-model="pasting" name="paste" :rows="4" placeholder="-50; 2310" />
         </label>
         <div class="field unit">
           <span>Flow in</span

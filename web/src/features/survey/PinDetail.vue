@@ -111,7 +111,7 @@ const readings = computed(() => {
         </div>
         <label class="field"
           ><span>{{ overruling ? 'Why the rules are overruled' : 'Reason, if you like' }}</span
-          ><ElInput type="textarea" v-model="reason" name="cause-reason" rows="2" maxlength="2000" />
+          ><ElInput type="textarea" v-model="reason" name="cause-reason" :rows="2" maxlength="2000" />
         </label>
         <p v-if="asking && !reason.trim()" class="complaint" role="alert">
           Overruling the rules needs a reason: write what you saw.

@@ -162,7 +162,13 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
     </div>
     <label class="field"
       ><span>Note</span
-      ><textarea rows="2" maxlength="2000" :value="draft.pin.note" @input="set('note', valueOf($event))" />
+      ><ElInput
+        type="textarea"
+        :rows="2"
+        maxlength="2000"
+        :model-value="draft.pin.note"
+        @update:model-value="(note: string) => set('note', note)"
+      />
     </label>
     <div class="row">
       <FileButton words="Take a photo" accept="image/*" camera multiple class="photo" @file="state.photograph" />

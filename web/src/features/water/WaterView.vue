@@ -279,7 +279,7 @@ function pick(to: number | null): void {
                 type="textarea"
                 v-model="override.reason"
                 name="override-reason"
-                rows="2"
+                :rows="2"
                 required
                 maxlength="2000"
               />

@@ -256,7 +256,9 @@ const stale = computed(() => {
   const last = years.value[years.value.length - 1]
   return !!last && sheet.value?.options.find((o) => o.id === last.option_id)?.run.state !== 'current'
 })
+/** Another option below; the arrow keys go on moving the pointer. */
 function pick(id: number): void {
+  ;(document.activeElement as HTMLElement | null)?.blur()
   router.replace({ query: { option: id } })
 }
 </script>
