@@ -80,7 +80,14 @@ const rows = computed(() =>
 )
 const name = (element_id: number): string =>
   page.value?.elements.find((e) => e.element_id === element_id)?.name ?? 'an element'
-async function put(item: Item, change: Partial<Item>): Promise<boolean> {
+let queue: Promise<unknown> = Promise.resolve()
+/** One change after the other, each of the item as the one before left it. */
+function put(item: Item, change: Partial<Item>): Promise<boolean> {
+  const job = queue.then(() => putNow(items.value.find((i) => i.uid === item.uid) ?? item, change))
+  queue = job
+  return job
+}
+async function putNow(item: Item, change: Partial<Item>): Promise<boolean> {
   const next = { ...item, ...change }
   try {
     const sent = await send({
