@@ -128,7 +128,7 @@ class Walk(LiveServerTestCase):
         self.browser.get(self.live_server_url + path)
 
     def field(self, label: str) -> WebElement:
-        path = f"//*[contains(@class,'field')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::textarea]"
+        path = f"//*[contains(concat(' ', normalize-space(@class), ' '), ' field ')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::textarea]"
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None),
             f"field “{label}”",
