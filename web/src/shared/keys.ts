@@ -24,3 +24,8 @@ export function onSingleKey(key: string, act: () => void): void {
     act()
   })
 }
+
+/** After a choice the keys go back to the page; a select takes the focus once more when its list has closed. */
+export function giveKeysBack(): void {
+  setTimeout(() => (document.activeElement as HTMLElement | null)?.blur(), 30)
+}

@@ -5,6 +5,7 @@ import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import LayerMore from './LayerMore.vue'
 import type { SheetState } from './useSheet'
+import { giveKeysBack } from '@/shared/keys'
 
 const props = defineProps<{ state: SheetState }>()
 const emit = defineEmits<{ find: [mode: 'insert' | 'swap'] }>()
@@ -50,7 +51,7 @@ async function enter(): Promise<void> {
 /** What was chosen is done, and the keys go back to the drawing. */
 function set(value: string, act: (value: string) => unknown): void {
   void act(value)
-  ;(document.activeElement as HTMLElement | null)?.blur()
+  giveKeysBack()
 }
 async function drop(): Promise<void> {
   await props.state.dropTyped()

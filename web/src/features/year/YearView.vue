@@ -9,7 +9,7 @@ import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
-import { isTyping } from '@/shared/keys'
+import { giveKeysBack, isTyping } from '@/shared/keys'
 import { said, show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
@@ -258,7 +258,7 @@ const stale = computed(() => {
 })
 /** Another option below; the arrow keys go on moving the pointer. */
 function pick(id: number): void {
-  ;(document.activeElement as HTMLElement | null)?.blur()
+  giveKeysBack()
   router.replace({ query: { option: id } })
 }
 </script>
