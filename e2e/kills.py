@@ -47,7 +47,11 @@ class Visitor:
             ) as answer:
                 return answer.status, json.loads(answer.read() or b"null")
         except urllib.error.HTTPError as error:
-            return error.code, json.loads(error.read() or b"null")
+            words = error.read()
+            try:
+                return error.code, json.loads(words or b"null")
+            except ValueError as wrong:
+                raise AssertionError(f"{method} {path}: {error.code}, no problem: {words[:300]!r}") from wrong
         except (OSError, ValueError):
             return 0, None
 

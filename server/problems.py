@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import sys
 from typing import Any
 
 from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
@@ -48,11 +49,13 @@ def of_the_machine(error: BaseException) -> Problem | None:
     """What a full disk, read-only data or a busy database say to people; None for anything else."""
     words = str(error).lower()
     database = isinstance(error, OperationalError)
-    if (isinstance(error, OSError) and error.errno in NO_ROOM) or (database and "full" in words):
+    if (isinstance(error, OSError) and error.errno in NO_ROOM) or (
+        database and ("full" in words or "disk i/o" in words)
+    ):
         return Problem(
             507,
             "no_room",
-            "The disk of the server is full; this was not kept.",
+            "The disk of the server is full, or fails; this was not kept.",
             "Everything kept before is there. Tell whoever runs the server, and try again.",
         )
     if (isinstance(error, OSError) and error.errno in (errno.EROFS, errno.EACCES, errno.EPERM)) or (
@@ -67,6 +70,15 @@ def of_the_machine(error: BaseException) -> Problem | None:
     if database and "locked" in words:
         return Problem(503, "busy", "The server is busy with something large.", "Try again in a moment.")
     return None
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """What Django answers where something failed outside the API's own handlers: a session that could not be kept, say."""
+    error = sys.exc_info()[1]
+    known = of_the_machine(error) if error is not None else None
+    if known is not None:
+        return respond(known.status, known.code, known.message, known.remedy)
+    return respond(500, "fault", "The program failed at this; it is written in its log.", "Try again.")
 
 
 def install(api: NinjaAPI) -> None:

@@ -25,6 +25,7 @@ def page(request: HttpRequest) -> HttpResponseBase:
     return response
 
 
+handler500 = "server.problems.failed"
 urlpatterns = [
     path("api/", api.urls),
     path("health", health),
