@@ -15,7 +15,7 @@ from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 
-from server.problems import respond
+from server.problems import of_status, respond
 from server.projects.models import name_of
 
 FORM_OVERHEAD = 64 * 1024
@@ -57,7 +57,7 @@ class FrontDoor:
         if request.method in READS:
             return None
         if request.path not in OPEN_TO_STRANGERS and not request.user.is_authenticated:
-            return respond(401, "signed_out", *SIGNED_OUT)
+            return of_status(401)
         return self._too_large(request)
 
     @staticmethod
@@ -88,28 +88,7 @@ class FrontDoor:
     def _as_problem(answer: HttpResponseBase) -> HttpResponseBase:
         if answer.status_code < 400 or answer.headers.get("Content-Type", "").startswith("application/problem+json"):
             return answer
-        code, message, remedy = OF_STATUS.get(answer.status_code, OF_STATUS[400])
-        problem = respond(answer.status_code, code, message, remedy)
+        problem = of_status(answer.status_code)
         if "Allow" in answer:
             problem["Allow"] = answer["Allow"]
         return problem
-
-
-SIGNED_OUT = ("You are not signed in.", "Sign in; what you typed is kept in this window.")
-OF_STATUS = {
-    400: ("bad_request", "The request could not be read.", "Load the page anew and try again."),
-    401: ("signed_out", *SIGNED_OUT),
-    403: (
-        "not_from_here",
-        "The request did not come from a page of this site that is signed in.",
-        "Load the page anew.",
-    ),
-    404: ("not_found", "There is nothing here, or it is not yours.", "Go back to your projects."),
-    405: ("not_allowed", "This cannot be done here.", "Load the page anew and try again."),
-    413: ("too_large", "This is too large; it was not read.", "Send something smaller."),
-    500: (
-        "fault",
-        "The program failed at this; it is written in its log.",
-        "Try again. What was kept before is as it was.",
-    ),
-}

@@ -45,6 +45,27 @@ def respond(status: int, code: str, message: str, remedy: str = "", **extra: Any
     return JsonResponse(body, status=status, content_type="application/problem+json")
 
 
+# What a refusal of the framework says, by its status.
+OF_STATUS = {
+    400: ("bad_request", "The request could not be read.", "Load the page anew and try again."),
+    401: ("signed_out", "You are not signed in.", "Sign in; what you typed is kept in this window."),
+    403: ("stale_page", "This page was opened before the last sign-in.", "Load the page anew."),
+    404: ("not_found", "There is nothing here, or it is not yours.", "Go back to your projects."),
+    405: ("not_allowed", "This cannot be done here.", "Load the page anew and try again."),
+    413: ("too_large", "This is too large; it was not read.", "Send something smaller."),
+    500: (
+        "fault",
+        "The program failed at this; it is written in its log.",
+        "What was kept before is as it was. Try again.",
+    ),
+}
+
+
+def of_status(status: int) -> HttpResponse:
+    """The problem of a status that the framework gave."""
+    return respond(status, *OF_STATUS.get(status, OF_STATUS[400]))
+
+
 def of_the_machine(error: BaseException) -> Problem | None:
     """What a full disk, read-only data or a busy database say to people; None for anything else."""
     words = str(error).lower()
@@ -78,7 +99,7 @@ def failed(request: HttpRequest) -> HttpResponse:
     known = of_the_machine(error) if error is not None else None
     if known is not None:
         return respond(known.status, known.code, known.message, known.remedy)
-    return respond(500, "fault", "The program failed at this; it is written in its log.", "Try again.")
+    return of_status(500)
 
 
 def install(api: NinjaAPI) -> None:
@@ -106,31 +127,27 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(Http404)
     def _missing(request: HttpRequest, error: Http404) -> HttpResponse:
-        return respond(404, "not_found", "There is nothing here, or it is not yours.", "Go back to your projects.")
+        return of_status(404)
 
     @api.exception_handler(AuthenticationError)
     def _stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return respond(401, "signed_out", "You are not signed in.", "Sign in; what you typed is kept in this window.")
+        return of_status(401)
 
     @api.exception_handler(HttpError)
     def _unreadable(request: HttpRequest, error: HttpError) -> HttpResponse:
-        if error.status_code == 403:
-            return respond(403, "stale_page", "This page was opened before the last sign-in.", "Load the page anew.")
-        return respond(error.status_code, "bad_request", "The request could not be read.", "Load the page anew.")
+        return of_status(error.status_code)
 
     @api.exception_handler(Exception)
     def _anything(request: HttpRequest, error: Exception) -> HttpResponse:
         if isinstance(error, RequestDataTooBig):
-            return respond(413, "too_large", "This is too large; it was not read.", "Send something smaller.")
+            return of_status(413)
         if isinstance(error, SuspiciousOperation | BadRequest | MultiPartParserError | UnreadablePostError):
-            return respond(400, "bad_request", "The request could not be read.", "Load the page anew and try again.")
+            return of_status(400)
         if isinstance(error, OverflowError) and "SQLite INTEGER" in str(error):
-            return respond(404, "not_found", "There is nothing of this number.", "Go back to your projects.")
+            return of_status(404)  # no row has such a number
         known = of_the_machine(error)
         if known is not None:
             log.warning("%s %s: %s", request.method, request.path, error)
             return respond(known.status, known.code, known.message, known.remedy)
         log.exception("%s %s", request.method, request.path)
-        return respond(
-            500, "fault", "The program failed at this; it is written in its log.", "What was kept before is as it was."
-        )
+        return of_status(500)

@@ -105,8 +105,8 @@ def shipped(name: str) -> Climate:
                 return _read(path)
     if name.startswith("own-"):
         raise ClimateGone(
-            f"the hours of the imported climate “{name}” are not there any more; import it again under Climates, or choose "
-            "another climate for the project",
+            "the hours of an imported climate, or of measured indoor air, are not on the server any more; import the file again "
+            "under Climates, or choose another for the project",
             "climate",
         )
     raise CaseRefused(f"there is no climate “{name}”; shipped are: {', '.join(shipped_names())}", "climate")

@@ -160,7 +160,7 @@ def write(project: Project) -> IO[bytes]:
         for name in climate_names(project):
             info = zipfile.ZipInfo(f"climates/{name}.csv", date_time=(1980, 1, 1, 0, 0, 0))
             info.compress_type = zipfile.ZIP_DEFLATED
-            if not climates.path_of(name).exists():
+            if not climates.there(name):
                 raise Problem(422, "climate_gone", project.climate_gone, "Then export again.")
             archive.writestr(info, climates.path_of(name).read_bytes())
     out.seek(0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
@@ -162,7 +163,7 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
     element = Element.objects.create(project=project, position=project.elements.count(), **values)
     if element.has_build_up:
         build_up = fields.build_up or BuildUp.model_validate(NOT_STATED)
-        _check_photos(element, build_up)
+        check_photos(project, _layer_photos(build_up))
         Option.objects.create(
             element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
         )
@@ -299,12 +300,18 @@ def forget_photo(build_up: dict[str, Any] | None, uid: str) -> bool:
     return bool(layers)
 
 
-def _check_photos(element: Element, build_up: BuildUp, before: dict[str, Any] | None = None) -> None:
-    """Photos that layers name are photos of the project; what stood there before may stay."""
-    old = {layer.get("photo") for layer in (before or {}).get("layers", [])}
-    named = {layer.photo for layer in build_up.layers if layer.photo} - old
-    if named - set(element.project.photos.filter(uid__in=named).values_list("uid", flat=True)):
-        raise Problem(422, "no_such_photo", "A layer names a photo that is not in this project.", "Take it again.")
+def check_photos(project: Project, named: Iterable[str], before: Iterable[str] = ()) -> None:
+    """Photos that a row or a layer names are photos of its project; what stood there before may stay."""
+    fresh = set(named) - set(before) - {""}
+    if fresh - set(project.photos.filter(uid__in=fresh).values_list("uid", flat=True)):
+        raise Problem(422, "no_such_photo", "A photo is named that is not in this project.", "Take the photo again.")
+
+
+def _layer_photos(build_up: dict[str, Any] | BuildUp) -> list[str]:
+    """The photos that the layers of a build-up name; "" where a layer has none."""
+    if isinstance(build_up, BuildUp):
+        return [layer.photo for layer in build_up.layers]
+    return [layer.get("photo", "") for layer in build_up["layers"]]
 
 
 def _check_stated(build_up: BuildUp) -> None:
@@ -319,7 +326,7 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     _check_stated(fields.build_up)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
-    _check_photos(element, fields.build_up, element.as_found.build_up)
+    check_photos(element.project, _layer_photos(fields.build_up), _layer_photos(element.as_found.build_up))
     position = max(element.options.values_list("position", flat=True), default=0) + 1
     option = Option.objects.create(
         element=element,
@@ -372,7 +379,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
         )
     if option.role != Option.AS_FOUND:
         _check_stated(body.build_up)
-    _check_photos(option.element, body.build_up, option.build_up)
+    check_photos(option.element.project, _layer_photos(body.build_up), _layer_photos(option.build_up))
     # a body that says nothing of leaks leaves them as they are
     unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
     kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}
@@ -393,7 +400,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
 def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
     """What was typed so far; no history entry, because nothing is decided yet."""
     option = visible_option(user, option_id)
-    _check_photos(option.element, build_up, option.build_up)
+    check_photos(option.element.project, _layer_photos(build_up), _layer_photos(option.build_up))
     option.draft = build_up.model_dump(mode="json")
     option.save(update_fields=["draft"])
 

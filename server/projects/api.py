@@ -82,9 +82,9 @@ class ClimateOut(Schema):
     name: str
     label: str
     origin: str
-    mean_temperature_c: float
-    rain_mm: float
-    design_temperature_c: float
+    mean_temperature_c: float | None
+    rain_mm: float | None
+    design_temperature_c: float | None
 
 
 class IndoorOut(Schema):
@@ -133,6 +133,34 @@ class LibraryOut(Schema):
     approximation: str
 
 
+LOST = " (hours lost, import the file again)"
+
+
+def _climate_out(name: str) -> ClimateOut:
+    climate = shipped(name)
+    return ClimateOut(
+        name=name,
+        label=climate.label,
+        origin=climate.origin,
+        mean_temperature_c=float(climate["temperature_c"].mean()),
+        rain_mm=float(climate["rain_mm"].sum()),
+        design_temperature_c=climate.design_temperature_c,
+    )
+
+
+def _lost(row: ClimateFile) -> ClimateOut:
+    """A climate whose hours are not on disk any more: it keeps its name in the lists."""
+    label = f"{row.label}{LOST}"
+    return ClimateOut(
+        name=row.name,
+        label=label,
+        origin="imported from a file",
+        mean_temperature_c=None,
+        rain_mm=None,
+        design_temperature_c=None,
+    )
+
+
 @router.get("/library", response=LibraryOut)
 def read_library(request: HttpRequest) -> LibraryOut:
     materials = []
@@ -142,25 +170,16 @@ def read_library(request: HttpRequest) -> LibraryOut:
         }
         materials.append(MaterialOut(**values))
     own = {row.name: row for row in ClimateFile.objects.visible_to(request.user)}
-    weather = (name for name, row in own.items() if row.kind == ClimateFile.WEATHER)
-    names = [*shipped_names(), *(name for name in weather if climates_of.path_of(name).exists())]
     indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
     indoor += [
-        IndoorOut(name=row.name, label=f"measured: {row.label}")
+        IndoorOut(name=row.name, label=f"measured: {row.label}{'' if climates_of.there(row.name) else LOST}")
         for row in own.values()
-        if row.kind == ClimateFile.INDOOR and climates_of.path_of(row.name).exists()
+        if row.kind == ClimateFile.INDOOR
     ]
-    climates = [
-        ClimateOut(
-            name=name,
-            label=shipped(name).label,
-            origin=shipped(name).origin,
-            mean_temperature_c=float(shipped(name)["temperature_c"].mean()),
-            rain_mm=float(shipped(name)["rain_mm"].sum()),
-            design_temperature_c=shipped(name).design_temperature_c,
-        )
-        for name in names
-    ]
+    weather = [row for row in own.values() if row.kind == ClimateFile.WEATHER]
+    climates = [_climate_out(name) for name in shipped_names()]
+    climates += [_climate_out(row.name) for row in weather if climates_of.there(row.name)]
+    climates += [_lost(row) for row in weather if not climates_of.there(row.name)]
     return LibraryOut(materials=materials, climates=climates, indoor=indoor, approximation=APPROXIMATION)
 
 

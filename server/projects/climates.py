@@ -26,6 +26,11 @@ def path_of(name: str) -> Path:
     return Path(settings.CLIMATES) / f"{name}.csv"
 
 
+def there(name: str) -> bool:
+    """Whether the hours of an imported climate are still on disk."""
+    return path_of(name).exists()
+
+
 def read_upload(file: UploadedFile) -> bytes:
     """The bytes of an uploaded file, at most LARGEST. Raises Problem beyond it or for an empty file."""
     if (file.size or 0) > settings.LARGEST_CLIMATE:

@@ -120,7 +120,11 @@ class Waiting:
     def trouble(self) -> str:
         """Why nothing is computed at present; "" where a runner is at work."""
         runner = heartbeat.last()
-        return "waits: no runner is at work" if runner is None else runner.hindered and f"waits: {runner.hindered}"
+        return (
+            "waits: nothing is being computed on the server"
+            if runner is None
+            else runner.hindered and f"waits: {runner.hindered}"
+        )
 
     def of(self, run: Run) -> tuple[int, float | None]:
         if self._order is None:

@@ -25,7 +25,7 @@ from server.projects.figures import Waiting, facing_word, run_state, test_words
 from server.projects.models import Option
 from server.projects.schemas import RunState
 from server.runs import actions
-from server.runs.models import Run, folder_of
+from server.runs.models import Run, folder_of, is_whole
 from server.runs.verdicts import Kept, limits_of
 
 router = Router(tags=["runs"])
@@ -178,7 +178,7 @@ def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
         raise Problem(
             409, "no_result", f"This run is {run.status}; it has no result.", "Run the years of the option again."
         )
-    if not (run.folder / "outcome.json").exists():
+    if not run.arrays_there:
         raise Problem(
             410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again."
         )
@@ -349,7 +349,7 @@ def case_file(request: HttpRequest, option_id: int) -> HttpResponse:
     as_found = None if option.role == Option.AS_FOUND else element.as_found.current
     wanted = asked(option.current, element.place, as_found, f"{element.name}: {option.name}")
     folder = folder_of(wanted.found_key) if wanted.found_key else None
-    found = Outcome.load(folder) if folder is not None and (folder / "outcome.json").exists() else None
+    found = Outcome.load(folder) if folder is not None and is_whole(folder) else None
     model = started_model(wanted, found)
     response = HttpResponse(model.case.model_dump_json(indent=1), content_type="application/json")
     response["Content-Disposition"] = f'attachment; filename="case-{option.pk}.json"'

@@ -26,6 +26,12 @@ log = logging.getLogger(__name__)
 POLL_S = 0.1
 REST_S = 5.0  # how long nothing new is begun after the disk was full or the database locked
 KEEP_EVERY_S = 600.0
+# What is said of a runner that a full disk, read-only data or a busy database hinders, by the code of the problem.
+HINDERED = {
+    "no_room": "the disk of the server is full, or fails",
+    "read_only": "the data of the server cannot be written",
+    "busy": "the server is busy with something large",
+}
 ROOM_S = 2.0  # how long the number of workers is believed
 AHEAD = 1  # runs handed over beyond the workers there are, so that none waits for the next look at the queue
 
@@ -144,9 +150,9 @@ class Engine:
                 known = of_the_machine(error)
                 if known is None:
                     raise
-                if known.message != trouble:
+                if HINDERED[known.code] != trouble:
                     log.warning("%s", error)
-                trouble = known.message
+                trouble = HINDERED[known.code]
                 time.sleep(REST_S / 5)
             if time.monotonic() - beaten > EVERY_S:
                 beaten = time.monotonic()

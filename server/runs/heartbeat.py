@@ -11,6 +11,8 @@ from pathlib import Path
 from django.conf import settings
 from pydantic import BaseModel, ValidationError
 
+from server.files import write_whole
+
 EVERY_S = 2.0
 GONE_AFTER_S = 15.0
 
@@ -31,10 +33,8 @@ def _path() -> Path:
 def beat(workers: int, hindered: str = "") -> None:
     """Say that the runner is at work. A full disk is no reason to stop it."""
     text = Heartbeat(pid=os.getpid(), at=time.time(), workers=workers, hindered=hindered).model_dump_json()
-    part = _path().with_suffix(f".{os.getpid()}.part")
     with suppress(OSError):
-        part.write_text(text)
-        part.replace(_path())
+        write_whole(_path(), text.encode())
 
 
 def last() -> Heartbeat | None:

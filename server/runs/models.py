@@ -22,6 +22,11 @@ def folder_of(key: str, solver: int = SOLVER) -> Path:
     return Path(settings.RESULTS) / f"solver-{solver}" / key[:2] / key
 
 
+def is_whole(folder: Path) -> bool:
+    """Whether a result is there and complete: this file is written last."""
+    return (folder / "outcome.json").exists()
+
+
 class BatchQuerySet(models.QuerySet["Batch"]):
     def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
         return self.filter(element__project__owner=signed_in(user))
@@ -181,7 +186,7 @@ class Run(models.Model):
 
     @property
     def arrays_there(self) -> bool:
-        return (self.folder / "outcome.json").exists()
+        return is_whole(self.folder)
 
     def _leave(self, *states: str) -> None:
         if self.status not in states:

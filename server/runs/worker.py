@@ -126,7 +126,7 @@ def _compute(run: Run) -> float:
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
     from core.runs import asked, started_model
-    from server.runs.models import Findings, folder_of
+    from server.runs.models import Findings, folder_of, is_whole
 
     as_found = BuildUp.model_validate(run.as_found) if run.as_found is not None else None
     wanted = asked(BuildUp.model_validate(run.build_up), Place.model_validate(run.place), as_found)
@@ -136,7 +136,7 @@ def _compute(run: Run) -> float:
     if wanted.found_model is not None and wanted.found_key is not None:
         found = _outcome_of(wanted.found_model, wanted.found_key, watch, share=0.5)
     model = started_model(wanted, found)
-    if not (folder / "outcome.json").exists():
+    if not is_whole(folder):
         begins = 0.5 if found is not None else 0.0
         report = lambda share, what: watch.progress(begins + (1.0 - begins) * share, what)  # noqa: E731
         keep_outcome(simulate(model.case, report, watch.cancelled), folder)
@@ -150,10 +150,10 @@ def _outcome_of(model: Model, key: str, watch: _Watch, share: float) -> Outcome:
     from core.criteria.run_findings import FOUND_WITH, find_all
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
-    from server.runs.models import Findings, folder_of
+    from server.runs.models import Findings, folder_of, is_whole
 
     folder = folder_of(key)
-    if not (folder / "outcome.json").exists():
+    if not is_whole(folder):
         tell = lambda part, what: watch.progress(share * part, f"as found first: {what}")  # noqa: E731
         keep_outcome(simulate(model.case, tell, watch.cancelled), folder)
     outcome = Outcome.load(folder)
@@ -177,16 +177,18 @@ def keep_outcome(outcome: Outcome, folder: Path) -> None:
 
     Two workers may have computed the same case at once; what they found is the same, and whoever comes first stays.
     """
+    from server.runs.models import is_whole
+
     folder.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(prefix=f"{folder.name}.", suffix=".tmp", dir=folder.parent) as beside:
         written = Path(beside) / "outcome"
         outcome.save(written)
-        while not (folder / "outcome.json").exists():
+        while not is_whole(folder):
             try:
                 written.rename(folder)
             except OSError as error:
                 if error.errno not in (errno.ENOTEMPTY, errno.EEXIST):
                     raise
-                if not (folder / "outcome.json").exists():  # half a result: out of the way, unless another moved it
+                if not is_whole(folder):  # half a result: out of the way, unless another moved it
                     with suppress(FileNotFoundError):
                         folder.rename(Path(tempfile.mkdtemp(dir=beside)) / "half")

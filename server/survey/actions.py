@@ -22,7 +22,7 @@ from core.survey.geometry import Building, Derived, derive
 from core.survey.record import FOLLOWING, FollowingField, FromShape
 from core.survey.shape import Shape
 from server.problems import Problem
-from server.projects.actions import NOT_STATED, User, forget_photo, visible_element, visible_project
+from server.projects.actions import NOT_STATED, User, check_photos, forget_photo, visible_element, visible_project
 from server.projects.models import Element, HistoryEntry, Option, Project, name_of
 from server.survey import photos
 from server.survey.models import Evidence, Measurement, Photo, WaterItem, photos_of
@@ -248,13 +248,6 @@ def _forget_in_rows(project: Project, uid: str) -> None:
 def forget_photos(project_pk: int) -> None:
     """The files of a deleted project."""
     shutil.rmtree(photos_of(project_pk), ignore_errors=True)
-
-
-def check_photos(project: Project, named: list[str], before: list[str]) -> None:
-    """Photos that a row names are photos of its project; what stood there before may stay."""
-    fresh = set(named) - set(before)
-    if fresh - set(project.photos.filter(uid__in=fresh).values_list("uid", flat=True)):
-        raise Problem(422, "no_such_photo", "A photo is named that is not in this project.", "Take the photo again.")
 
 
 # --- evidence -------------------------------------------------------------------------------------

@@ -494,7 +494,9 @@ class Lost(Doors):
                     self.assertEqual(answer.status_code, 200, answer.content[:300])
             self.assertEqual(self.client.get("/api/library").status_code, 200)
         said = self.client.get(f"/api/projects/{self.project}").json()["climate_gone"]
-        self.assertIn("import it again", said)
+        self.assertIn("import the file again", said)
+        listed = {one["name"]: one["label"] for one in self.client.get("/api/library").json()["climates"]}
+        self.assertIn("hours lost", listed[hours.name])
         self.assertEqual(self.client.get(f"/api/projects/{self.project}/house").json()["missing"], [said])
         for page in (f"/api/projects/{self.project}/heat", f"/api/elements/{self.element}/sheet"):
             self.refused(self.client.get(page), "climate_gone")

@@ -1770,17 +1770,17 @@ export interface components {
         /** ClimateOut */
         ClimateOut: {
             /** Design Temperature C */
-            design_temperature_c: number;
+            design_temperature_c: number | null;
             /** Label */
             label: string;
             /** Mean Temperature C */
-            mean_temperature_c: number;
+            mean_temperature_c: number | null;
             /** Name */
             name: string;
             /** Origin */
             origin: string;
             /** Rain Mm */
-            rain_mm: number;
+            rain_mm: number | null;
         };
         /**
          * ColumnMap

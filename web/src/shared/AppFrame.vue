@@ -10,7 +10,7 @@ import SessionsDialog from './SessionsDialog.vue'
 import { onSingleKey, singleKeys } from './keys'
 import { useProject } from './project'
 import { useSession } from './session'
-import { switchUnits, system } from './units'
+import { capital, switchUnits, system } from './units'
 import ChoiceBar from './ChoiceBar.vue'
 
 const props = defineProps<{ title?: string; projectId?: number; bare?: boolean }>()
@@ -177,7 +177,7 @@ watch(
     <main id="sheet" tabindex="-1">
       <OutboxNote v-if="projectId" :project-id="projectId" />
       <p v-if="projectId && project.page?.climate_gone" class="complaint" role="alert">
-        {{ project.page.climate_gone }}
+        {{ capital(project.page.climate_gone) }}
       </p>
       <slot />
     </main>

@@ -1,5 +1,6 @@
 /** Single-key commands act only when nobody types and they are not switched off. */
 import { onKeyStroke, useStorage } from '@vueuse/core'
+import { nextTick } from 'vue'
 
 export const singleKeys = useStorage('wendrick-single-keys', true)
 
@@ -25,7 +26,7 @@ export function onSingleKey(key: string, act: () => void): void {
   })
 }
 
-/** After a choice the keys go back to the page; a select takes the focus once more when its list has closed. */
+/** After a choice the keys go back to the page: the select takes the focus once more after it has told of the choice. */
 export function giveKeysBack(): void {
-  setTimeout(() => (document.activeElement as HTMLElement | null)?.blur(), 30)
+  void nextTick(() => (document.activeElement as HTMLElement | null)?.blur())
 }

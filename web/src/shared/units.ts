@@ -153,5 +153,7 @@ export function said(words: Schemas['Said'] | null | undefined): string {
   if (!words) return ''
   return isImperial.value ? words.inch : words.metric
 }
+/** A sentence of the core where it stands by itself. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 /** U is a resistance in the other system: its heading says so. */
 export const uName = computed(() => (isImperial.value ? 'R effective' : 'U effective'))

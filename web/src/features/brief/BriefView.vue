@@ -9,6 +9,7 @@ import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { said, show, unitOf } from '@/shared/units'
+import SelectField from '@/shared/SelectField.vue'
 
 type Brief = Schemas['Brief']
 type Limit = Schemas['BriefLimit']
@@ -154,18 +155,15 @@ function takeExample(name: string): void {
         />
         <label class="field"><span>in</span><ElInput v-model="brief.currency" maxlength="8" /></label>
       </div>
-      <div class="field">
-        <span>During the works</span
-        ><ElSelect
-          aria-label="During the works"
-          :model-value="brief.lived_in_during_works ?? ''"
-          @update:model-value="(now) => (brief!.lived_in_during_works = now === '' ? null : now)"
-        >
-          <ElOption value="" label="not asked yet" />
-          <ElOption :value="true" label="lived in" />
-          <ElOption :value="false" label="empty" />
-        </ElSelect>
-      </div>
+      <SelectField
+        label="During the works"
+        :model-value="brief.lived_in_during_works ?? ''"
+        @update:model-value="(now) => (brief!.lived_in_during_works = now === '' ? null : now)"
+      >
+        <ElOption value="" label="not asked yet" />
+        <ElOption :value="true" label="lived in" />
+        <ElOption :value="false" label="empty" />
+      </SelectField>
 
       <QuantityInput
         v-model="brief!.built_year"

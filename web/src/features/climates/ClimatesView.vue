@@ -8,6 +8,7 @@ import { day } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import FileButton from '@/shared/FileButton.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 type FileRow = Schemas['ClimateFileOut']
 interface Guess {
@@ -181,13 +182,10 @@ const filled = (row: FileRow): string =>
         </p>
         <div class="fields">
           <label class="field"><span>Name</span><ElInput v-model="fields.label" required maxlength="80" /></label>
-          <div class="field">
-            <span>It holds</span
-            ><ElSelect aria-label="It holds" v-model="fields.kind">
-              <ElOption value="weather" label="outdoor weather" />
-              <ElOption value="indoor" label="indoor air" />
-            </ElSelect>
-          </div>
+          <SelectField label="It holds" v-model="fields.kind">
+            <ElOption value="weather" label="outdoor weather" />
+            <ElOption value="indoor" label="indoor air" />
+          </SelectField>
           <label class="field"
             ><span>Header lines</span><ElInput v-model="fields.header" inputmode="numeric" style="width: 8ch"
           /></label>

@@ -7,7 +7,7 @@ import { api, sentence, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
-import { show } from '@/shared/units'
+import { capital, show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
 import { change, gapsOf, type House, type Lens } from './useSection'
@@ -72,7 +72,6 @@ const overridden = computed(() =>
   (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),
 )
 const gaps = computed(() => gapsOf(house.value))
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 </script>
 
 <template>

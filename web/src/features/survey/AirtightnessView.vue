@@ -13,6 +13,7 @@ import FlowChart from './FlowChart.vue'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type MeasurementBody } from './useMeasurements'
 import FileButton from '@/shared/FileButton.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -179,14 +180,11 @@ const same = computed(
           ><span>One reading a line: direction or sign, pressure in Pa, flow</span
           ><ElInput type="textarea" v-model="pasting" name="paste" :rows="4" placeholder="-50; 2310" />
         </label>
-        <div class="field unit">
-          <span>Flow in</span
-          ><ElSelect aria-label="Flow in" v-model="unit">
-            <ElOption value="m3/h" label="m³/h" />
-            <ElOption value="l/s" label="l/s" />
-            <ElOption value="cfm" label="cfm" />
-          </ElSelect>
-        </div>
+        <SelectField label="Flow in" class="unit" v-model="unit">
+          <ElOption value="m3/h" label="m³/h" />
+          <ElOption value="l/s" label="l/s" />
+          <ElOption value="cfm" label="cfm" />
+        </SelectField>
         <ElButton :disabled="!pasting.trim()" @click="paste">Take these readings</ElButton>
       </details>
 

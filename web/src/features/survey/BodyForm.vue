@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { BELOW, LETTERS, rectangle, ROOFS, setRectangle, type Body } from './shapes'
+import SelectField from '@/shared/SelectField.vue'
 
 const body = defineModel<Body>({ required: true })
 const rect = computed(() => rectangle(body.value))
@@ -127,12 +128,9 @@ function roofForm(form: Body['roof']['form']): void {
     </ElButton>
 
     <h3 class="wide">Roof</h3>
-    <div class="field">
-      <span>Form</span
-      ><ElSelect aria-label="Form" :model-value="body.roof.form" name="roof-form" @change="roofForm">
-        <ElOption v-for="[form, words] in ROOFS" :key="form" :value="form" :label="words" />
-      </ElSelect>
-    </div>
+    <SelectField label="Form" :model-value="body.roof.form" name="roof-form" @change="roofForm">
+      <ElOption v-for="[form, words] in ROOFS" :key="form" :value="form" :label="words" />
+    </SelectField>
     <QuantityInput
       v-if="body.roof.form !== 'flat'"
       v-model="body.roof.pitch_deg"
@@ -141,19 +139,17 @@ function roofForm(form: Body['roof']['form']): void {
       :least="1"
       :most="80"
     />
-    <div v-if="body.roof.form === 'gable' || body.roof.form === 'mansard'" class="field">
-      <span>Ridge</span
-      ><ElSelect aria-label="Ridge" v-model="body.roof.ridge">
-        <ElOption value="along" label="along the longer side" />
-        <ElOption value="across" label="across it" />
-      </ElSelect>
-    </div>
-    <div v-if="body.roof.form === 'lean_to'" class="field">
-      <span>Low side</span
-      ><ElSelect aria-label="Low side" v-model="body.roof.low_side">
-        <ElOption v-for="i in body.outline.length" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
-      </ElSelect>
-    </div>
+    <SelectField
+      v-if="body.roof.form === 'gable' || body.roof.form === 'mansard'"
+      label="Ridge"
+      v-model="body.roof.ridge"
+    >
+      <ElOption value="along" label="along the longer side" />
+      <ElOption value="across" label="across it" />
+    </SelectField>
+    <SelectField v-if="body.roof.form === 'lean_to'" label="Low side" v-model="body.roof.low_side">
+      <ElOption v-for="i in body.outline.length" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
+    </SelectField>
     <template v-if="body.roof.form === 'mansard'">
       <QuantityInput
         v-model="body.roof.break_height_m"
@@ -189,12 +185,9 @@ function roofForm(form: Body['roof']['form']): void {
     >
 
     <h3 class="wide">Below and levels</h3>
-    <div class="field">
-      <span>Below</span
-      ><ElSelect aria-label="Below" v-model="body.below" name="body-below">
-        <ElOption v-for="[below, words] in BELOW" :key="below" :value="below" :label="words" />
-      </ElSelect>
-    </div>
+    <SelectField label="Below" v-model="body.below" name="body-below">
+      <ElOption v-for="[below, words] in BELOW" :key="below" :value="below" :label="words" />
+    </SelectField>
     <QuantityInput
       v-if="body.below !== 'slab'"
       v-model="body.below_height_m"

@@ -4,6 +4,7 @@ import { Problem, sentence } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
+import SelectField from '@/shared/SelectField.vue'
 
 const props = defineProps<{
   fields: ElementFields
@@ -52,24 +53,13 @@ async function enter(over = false): Promise<void> {
   >
     <form id="element" class="grid" @submit.prevent="enter()">
       <label class="field two"><span>Name</span><ElInput v-model="e.name" name="element-name" maxlength="120" /></label>
-      <div class="field">
-        <span>Kind</span
-        ><ElSelect aria-label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">
-          <ElOption
-            v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']"
-            :key="kind"
-            :value="kind"
-            :label="kind"
-          />
-        </ElSelect>
-      </div>
+      <SelectField label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">
+        <ElOption v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']" :key="kind" :value="kind" :label="kind" />
+      </SelectField>
       <QuantityInput v-model="e.area_m2" label="Area" quantity="area" :least="0.01" :most="100000" />
-      <div v-if="e.kind !== 'floor'" class="field">
-        <span>Faces</span
-        ><ElSelect aria-label="Faces" v-model="e.facing_deg">
-          <ElOption v-for="(word, i) in FACINGS" :key="word" :value="i * 45" :label="word" />
-        </ElSelect>
-      </div>
+      <SelectField v-if="e.kind !== 'floor'" label="Faces" v-model="e.facing_deg">
+        <ElOption v-for="(word, i) in FACINGS" :key="word" :value="i * 45" :label="word" />
+      </SelectField>
       <QuantityInput
         v-if="e.kind === 'roof'"
         v-model="e.slope_deg!"
@@ -79,14 +69,11 @@ async function enter(over = false): Promise<void> {
         :least="0"
         :most="90"
       />
-      <div class="field">
-        <span>Adjoins</span
-        ><ElSelect aria-label="Adjoins" v-model="e.adjoining">
-          <ElOption value="outside" label="outside air" />
-          <ElOption value="ground" label="ground" />
-          <ElOption value="unheated" label="unheated space" />
-        </ElSelect>
-      </div>
+      <SelectField label="Adjoins" v-model="e.adjoining">
+        <ElOption value="outside" label="outside air" />
+        <ElOption value="ground" label="ground" />
+        <ElOption value="unheated" label="unheated space" />
+      </SelectField>
       <QuantityInput
         v-if="e.adjoining !== 'outside'"
         v-model="e.factor_b!"
@@ -96,17 +83,14 @@ async function enter(over = false): Promise<void> {
         :least="0"
         :most="1"
       />
-      <div v-if="e.kind === 'wall' && e.adjoining === 'outside'" class="field">
-        <span>Driven rain</span
-        ><ElSelect aria-label="Driven rain" v-model="e.exposure">
-          <ElOption
-            v-for="word in ['sheltered', 'moderate', 'exposed', 'severe']"
-            :key="word"
-            :value="word"
-            :label="word"
-          />
-        </ElSelect>
-      </div>
+      <SelectField v-if="e.kind === 'wall' && e.adjoining === 'outside'" label="Driven rain" v-model="e.exposure">
+        <ElOption
+          v-for="word in ['sheltered', 'moderate', 'exposed', 'severe']"
+          :key="word"
+          :value="word"
+          :label="word"
+        />
+      </SelectField>
       <template v-if="glazed">
         <QuantityInput
           v-model="e.u_w_m2k!"
@@ -136,13 +120,10 @@ async function enter(over = false): Promise<void> {
         />
       </template>
       <template v-else>
-        <div class="field">
-          <span>Room behind it</span
-          ><ElSelect aria-label="Room behind it" v-model="e.occupancy" name="element-room">
-            <ElOption value="" label="as the project" />
-            <ElOption v-for="one in rooms" :key="one.name" :value="one.name" :label="one.label" />
-          </ElSelect>
-        </div>
+        <SelectField label="Room behind it" v-model="e.occupancy" name="element-room">
+          <ElOption value="" label="as the project" />
+          <ElOption v-for="one in rooms" :key="one.name" :value="one.name" :label="one.label" />
+        </SelectField>
         <QuantityInput
           v-model="e.set_point_c!"
           label="Set-point there"
@@ -162,13 +143,10 @@ async function enter(over = false): Promise<void> {
           optional
         />
         <template v-if="e.adjoining === 'ground'">
-          <div class="field">
-            <span>Soil against it</span
-            ><ElSelect aria-label="Soil against it" v-model="e.ground">
-              <ElOption value="moist" label="moist" />
-              <ElOption value="wet" label="wet, draws water" />
-            </ElSelect>
-          </div>
+          <SelectField label="Soil against it" v-model="e.ground">
+            <ElOption value="moist" label="moist" />
+            <ElOption value="wet" label="wet, draws water" />
+          </SelectField>
           <QuantityInput
             v-if="e.kind === 'floor'"
             v-model="e.perimeter_m!"

@@ -11,6 +11,7 @@ import { bare, show, unitOf } from '@/shared/units'
 import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 import { blankElement, facingWord, type ElementFields } from './elements'
+import SelectField from '@/shared/SelectField.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -159,45 +160,30 @@ function limits(e: Element): string {
     <template v-else>
       <section class="building" aria-label="Building">
         <label class="field wide"><span>Name</span><ElInput v-model.lazy="fields.name" maxlength="120" /></label>
-        <div class="field">
-          <span>Climate</span
-          ><ElSelect aria-label="Climate" v-model="fields.climate">
-            <ElOption
-              v-for="c in project.library?.climates"
-              :key="c.name"
-              :value="c.name"
-              :label="`${c.label}, ${c.origin}`"
-            />
-          </ElSelect>
-        </div>
-        <div class="field">
-          <span>Indoor air</span
-          ><ElSelect aria-label="Indoor air" v-model="fields.occupancy">
-            <ElOption v-for="one in project.library?.indoor" :key="one.name" :value="one.name" :label="one.label" />
-          </ElSelect>
-        </div>
+        <SelectField label="Climate" v-model="fields.climate">
+          <ElOption
+            v-for="c in project.library?.climates"
+            :key="c.name"
+            :value="c.name"
+            :label="`${c.label}, ${c.origin}`"
+          />
+        </SelectField>
+        <SelectField label="Indoor air" v-model="fields.occupancy">
+          <ElOption v-for="one in project.library?.indoor" :key="one.name" :value="one.name" :label="one.label" />
+        </SelectField>
         <QuantityInput v-model="fields.set_point_c!" label="Set-point" quantity="temperature" :least="5" :most="30" />
-        <div class="field">
-          <span>Works on, month and day</span
-          ><ElSelect aria-label="Works on, month and day" v-model="fields.works_on" name="works-on">
-            <ElOption v-for="d in worksDays" :key="d.value" :value="d.value" :label="d.word" />
-          </ElSelect>
-        </div>
-        <div class="field">
-          <span>Soil</span
-          ><ElSelect aria-label="Soil" v-model="fields.soil">
-            <ElOption v-for="one in ['clay or silt', 'sand or gravel', 'rock']" :key="one" :value="one" :label="one" />
-          </ElSelect>
-        </div>
+        <SelectField label="Works on, month and day" v-model="fields.works_on" name="works-on">
+          <ElOption v-for="d in worksDays" :key="d.value" :value="d.value" :label="d.word" />
+        </SelectField>
+        <SelectField label="Soil" v-model="fields.soil">
+          <ElOption v-for="one in ['clay or silt', 'sand or gravel', 'rock']" :key="one" :value="one" :label="one" />
+        </SelectField>
         <QuantityInput v-model="fields.volume_m3!" label="Heated volume" quantity="volume" :least="1" optional />
         <QuantityInput v-model="fields.floor_area_m2!" label="Floor area" quantity="area" :least="1" optional />
-        <div class="field">
-          <span>Air changes as</span
-          ><ElSelect aria-label="Air changes as" v-model="fields.air_kind">
-            <ElOption value="n50" label="n50 of a blower door" />
-            <ElOption value="natural" label="natural air changes" />
-          </ElSelect>
-        </div>
+        <SelectField label="Air changes as" v-model="fields.air_kind">
+          <ElOption value="n50" label="n50 of a blower door" />
+          <ElOption value="natural" label="natural air changes" />
+        </SelectField>
         <QuantityInput
           v-model="fields.air_value!"
           :label="fields.air_kind === 'n50' ? 'n50 as found, 1/h' : 'Air changes as found, 1/h'"

@@ -9,6 +9,7 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { said, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 type Rain = Schemas['FaceExposure']
 const route = useRoute()
@@ -87,26 +88,16 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
     <p v-if="!faces && !complaint" class="soft">Reading the faces …</p>
     <p v-if="faces && !faces.length">No outside wall yet.</p>
     <form v-if="shape && faces?.length" class="site" @submit.prevent>
-      <div class="field">
-        <span>Terrain round the place</span
-        ><ElSelect
-          aria-label="Terrain round the place"
-          :model-value="shape.shape.site.terrain"
-          @change="site({ terrain: $event as 'I' })"
-        >
-          <ElOption v-for="[t, words] in TERRAIN" :key="t" :value="t" :label="words" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Position</span
-        ><ElSelect
-          aria-label="Position"
-          :model-value="shape.shape.site.position"
-          @change="site({ position: $event as 'level' })"
-        >
-          <ElOption v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p" :value="p" :label="p" />
-        </ElSelect>
-      </div>
+      <SelectField
+        label="Terrain round the place"
+        :model-value="shape.shape.site.terrain"
+        @change="site({ terrain: $event })"
+      >
+        <ElOption v-for="[t, words] in TERRAIN" :key="t" :value="t" :label="words" />
+      </SelectField>
+      <SelectField label="Position" :model-value="shape.shape.site.position" @change="site({ position: $event })">
+        <ElOption v-for="p in ['level', 'foot', 'slope', 'crest']" :key="p" :value="p" :label="p" />
+      </SelectField>
       <QuantityInput
         v-if="shape.shape.site.position !== 'level'"
         :model-value="shape.shape.site.upwind_slope"
@@ -157,18 +148,11 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
             optional
             @update:model-value="(v) => set('obstruction_m', v)"
           />
-          <div class="field">
-            <span>Wall</span
-            ><ElSelect
-              aria-label="Wall"
-              :model-value="face.rain.wall_form"
-              @change="set('wall_form', $event as 'gable')"
-            >
-              <ElOption value="eaves" label="under eaves" />
-              <ElOption value="gable" label="gable" />
-              <ElOption value="flat_roofed" label="under a flat roof or parapet" />
-            </ElSelect>
-          </div>
+          <SelectField label="Wall" :model-value="face.rain.wall_form" @change="set('wall_form', $event)">
+            <ElOption value="eaves" label="under eaves" />
+            <ElOption value="gable" label="gable" />
+            <ElOption value="flat_roofed" label="under a flat roof or parapet" />
+          </SelectField>
           <QuantityInput
             :model-value="face.rain.storeys"
             label="Storeys"
@@ -198,31 +182,17 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
           <ElCheckbox class="check" :model-value="face.rain.wind_funnel" @change="set('wind_funnel', $event === true)"
             >wind funnel</ElCheckbox
           >
-          <div class="field">
-            <span>Ground at the foot</span
-            ><ElSelect
-              aria-label="Ground at the foot"
-              :model-value="face.rain.splash"
-              @change="set('splash', $event as 'none')"
-            >
-              <ElOption value="none" label="no splash" />
-              <ElOption v-for="s in ['gravel', 'grass', 'paved']" :key="s" :value="s" :label="s" />
-            </ElSelect>
-          </div>
-          <div class="field">
-            <span>Gutters above</span
-            ><ElSelect
-              aria-label="Gutters above"
-              :model-value="face.rain.gutters"
-              @change="set('gutters', $event as 'sound')"
-            >
-              <ElOption value="sound" label="sound" />
-              <ElOption value="none" label="none" />
-              <ElOption value="leaking" label="leaking" />
-              <ElOption value="blocked" label="blocked" />
-              <ElOption value="parapet_blocked" label="parapet gutter blocked" />
-            </ElSelect>
-          </div>
+          <SelectField label="Ground at the foot" :model-value="face.rain.splash" @change="set('splash', $event)">
+            <ElOption value="none" label="no splash" />
+            <ElOption v-for="s in ['gravel', 'grass', 'paved']" :key="s" :value="s" :label="s" />
+          </SelectField>
+          <SelectField label="Gutters above" :model-value="face.rain.gutters" @change="set('gutters', $event)">
+            <ElOption value="sound" label="sound" />
+            <ElOption value="none" label="none" />
+            <ElOption value="leaking" label="leaking" />
+            <ElOption value="blocked" label="blocked" />
+            <ElOption value="parapet_blocked" label="parapet gutter blocked" />
+          </SelectField>
           <QuantityInput
             :model-value="face.rain.typed_factor"
             label="Product, typed instead"

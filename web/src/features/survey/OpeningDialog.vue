@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { copy } from '@/shared/copy'
 import { FRAMES, GLAZING, LETTERS, SECONDARY, SHADING, type Opening, type Shape } from './shapes'
+import SelectField from '@/shared/SelectField.vue'
 
 const props = defineProps<{ opening: Opening; shape: Shape; fresh: boolean }>()
 const emit = defineEmits<{ keep: [opening: Opening]; leave: [] }>()
@@ -30,32 +31,20 @@ function kind(now: NonNullable<Opening['kind']>): void {
       <label class="field two"
         ><span>Name</span><ElInput v-model="o.name" name="opening-name" maxlength="80" required
       /></label>
-      <div class="field">
-        <span>Kind</span
-        ><ElSelect aria-label="Kind" :model-value="o.kind" name="opening-kind" @change="kind">
-          <ElOption value="window" label="window" />
-          <ElOption value="door" label="door" />
-        </ElSelect>
-      </div>
+      <SelectField label="Kind" :model-value="o.kind" name="opening-kind" @change="kind">
+        <ElOption value="window" label="window" />
+        <ElOption value="door" label="door" />
+      </SelectField>
       <QuantityInput v-model="o.count" label="How many alike" quantity="plain" :digits="0" :least="1" :most="60" />
-      <div class="field">
-        <span>Part</span
-        ><ElSelect aria-label="Part" v-model="o.body">
-          <ElOption v-for="b in shape.bodies" :key="b.id" :value="b.id" :label="b.name" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Face</span
-        ><ElSelect aria-label="Face" v-model="o.face">
-          <ElOption v-for="i in body?.outline.length ?? 0" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Storey</span
-        ><ElSelect aria-label="Storey" v-model="o.storey">
-          <ElOption v-for="(name, i) in storeys" :key="i" :value="i" :label="name" />
-        </ElSelect>
-      </div>
+      <SelectField label="Part" v-model="o.body">
+        <ElOption v-for="b in shape.bodies" :key="b.id" :value="b.id" :label="b.name" />
+      </SelectField>
+      <SelectField label="Face" v-model="o.face">
+        <ElOption v-for="i in body?.outline.length ?? 0" :key="i" :value="LETTERS[i - 1]!" :label="LETTERS[i - 1]" />
+      </SelectField>
+      <SelectField label="Storey" v-model="o.storey">
+        <ElOption v-for="(name, i) in storeys" :key="i" :value="i" :label="name" />
+      </SelectField>
       <QuantityInput v-model="o.at_m" label="From the left corner" quantity="length" :least="0" :most="200" optional />
       <QuantityInput v-model="o.width_m" label="Width" quantity="length" :least="0.1" :most="20" />
       <QuantityInput v-model="o.height_m" label="Height" quantity="length" :least="0.1" :most="20" />
@@ -67,30 +56,18 @@ function kind(now: NonNullable<Opening['kind']>): void {
         :least="0"
         :most="20"
       />
-      <div class="field">
-        <span>Frame</span
-        ><ElSelect aria-label="Frame" v-model="o.frame">
-          <ElOption v-for="[v, words] in FRAMES" :key="v" :value="v" :label="words" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Glazing</span
-        ><ElSelect aria-label="Glazing" v-model="o.glazing">
-          <ElOption v-for="[v, words] in GLAZING" :key="v" :value="v" :label="words" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Secondary glazing</span
-        ><ElSelect aria-label="Secondary glazing" v-model="o.secondary">
-          <ElOption v-for="[v, words] in SECONDARY" :key="v" :value="v" :label="words" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Shading</span
-        ><ElSelect aria-label="Shading" v-model="o.shading">
-          <ElOption v-for="[v, words] in SHADING" :key="v" :value="v" :label="words" />
-        </ElSelect>
-      </div>
+      <SelectField label="Frame" v-model="o.frame">
+        <ElOption v-for="[v, words] in FRAMES" :key="v" :value="v" :label="words" />
+      </SelectField>
+      <SelectField label="Glazing" v-model="o.glazing">
+        <ElOption v-for="[v, words] in GLAZING" :key="v" :value="v" :label="words" />
+      </SelectField>
+      <SelectField label="Secondary glazing" v-model="o.secondary">
+        <ElOption v-for="[v, words] in SECONDARY" :key="v" :value="v" :label="words" />
+      </SelectField>
+      <SelectField label="Shading" v-model="o.shading">
+        <ElOption v-for="[v, words] in SHADING" :key="v" :value="v" :label="words" />
+      </SelectField>
       <QuantityInput v-model="o.reveal_mm" label="Reveal depth" quantity="thickness" :least="0" :most="2000" />
       <QuantityInput
         v-model="o.margin_mm"

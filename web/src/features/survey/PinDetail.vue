@@ -10,6 +10,7 @@ import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { day } from '@/shared/dates'
 import { show } from '@/shared/units'
 import type { Evidence, EvidenceState } from './useEvidence'
+import SelectField from '@/shared/SelectField.vue'
 
 const props = defineProps<{ state: EvidenceState; evidence: Evidence; projectId: number }>()
 const e = computed(() => props.evidence)
@@ -102,13 +103,10 @@ const readings = computed(() => {
         </li>
       </ol>
       <form v-if="!cause" class="over" @submit.prevent="take(wanted)">
-        <div class="field">
-          <span>Another mechanism</span
-          ><ElSelect aria-label="Another mechanism" v-model="other" name="mechanism">
-            <ElOption value="" label="as proposed" />
-            <ElOption v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id" :label="m.name" />
-          </ElSelect>
-        </div>
+        <SelectField label="Another mechanism" v-model="other" name="mechanism">
+          <ElOption value="" label="as proposed" />
+          <ElOption v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id" :label="m.name" />
+        </SelectField>
         <label class="field"
           ><span>{{ overruling ? 'Why the rules are overruled' : 'Reason, if you like' }}</span
           ><ElInput type="textarea" v-model="reason" name="cause-reason" :rows="2" maxlength="2000" />

@@ -9,6 +9,7 @@ import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import FileButton from '@/shared/FileButton.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 const props = defineProps<{ state: EvidenceState; projectId: number }>()
 const project = useProject()
@@ -108,28 +109,19 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       />
     </div>
     <div class="grid">
-      <div class="field">
-        <span>It comes</span
-        ><ElSelect aria-label="It comes" :model-value="draft.pin.comes" @change="set('comes', $event as Pin['comes'])">
-          <ElOption v-for="[c, words] in COMES" :key="c" :value="c" :label="words" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Part of it</span
-        ><ElSelect aria-label="Part of it" :model-value="draft.pin.part" @change="set('part', $event as Pin['part'])">
-          <ElOption v-for="p in PARTS" :key="p" :value="p" :label="p" />
-        </ElSelect>
-      </div>
-      <div class="field">
-        <span>Salts may come from</span
-        ><ElSelect
-          aria-label="Salts may come from"
-          :model-value="draft.pin.salt_source"
-          @change="set('salt_source', $event as Pin['salt_source'])"
-        >
-          <ElOption v-for="[s, words] in SALTS" :key="s" :value="s" :label="words" />
-        </ElSelect>
-      </div>
+      <SelectField label="It comes" :model-value="draft.pin.comes" @change="set('comes', $event)">
+        <ElOption v-for="[c, words] in COMES" :key="c" :value="c" :label="words" />
+      </SelectField>
+      <SelectField label="Part of it" :model-value="draft.pin.part" @change="set('part', $event)">
+        <ElOption v-for="p in PARTS" :key="p" :value="p" :label="p" />
+      </SelectField>
+      <SelectField
+        label="Salts may come from"
+        :model-value="draft.pin.salt_source"
+        @change="set('salt_source', $event)"
+      >
+        <ElOption v-for="[s, words] in SALTS" :key="s" :value="s" :label="words" />
+      </SelectField>
       <QuantityInput
         v-if="draft.pin.place.view !== 'plan'"
         :model-value="draft.pin.place.y_m"
@@ -139,13 +131,10 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         :most="100"
         @update:model-value="height"
       />
-      <div class="field">
-        <span>Element</span
-        ><ElSelect aria-label="Element" :model-value="draft.element ?? ''" name="pin-element" @change="element">
-          <ElOption value="" label="none" />
-          <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
-        </ElSelect>
-      </div>
+      <SelectField label="Element" :model-value="draft.element ?? ''" name="pin-element" @change="element">
+        <ElOption value="" label="none" />
+        <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
+      </SelectField>
       <label class="field"
         ><span>Seen on</span
         ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', valueOf($event) || null)"
@@ -183,13 +172,10 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <div v-if="draft.element && made" class="grid">
-      <div class="field">
-        <span>In the layer</span
-        ><ElSelect aria-label="In the layer" :model-value="draft.pin.layer_id" @change="set('layer_id', $event)">
-          <ElOption value="" label="on the face" />
-          <ElOption v-for="l in layers" :key="l.layer.id" :value="l.layer.id" :label="l.name" />
-        </ElSelect>
-      </div>
+      <SelectField label="In the layer" :model-value="draft.pin.layer_id" @change="set('layer_id', $event)">
+        <ElOption value="" label="on the face" />
+        <ElOption v-for="l in layers" :key="l.layer.id" :value="l.layer.id" :label="l.name" />
+      </SelectField>
       <QuantityInput
         v-if="draft.pin.layer_id"
         :model-value="draft.pin.depth_mm"
@@ -259,16 +245,9 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
           :most="60"
           @update:model-value="(v) => v !== null && wood({ wood_temperature_c: v })"
         />
-        <div class="field">
-          <span>Species</span
-          ><ElSelect
-            aria-label="Species"
-            :model-value="draft.pin.readings.wood.species"
-            @change="wood({ species: $event })"
-          >
-            <ElOption v-for="s in state.page.value?.species" :key="s.id" :value="s.id" :label="s.name" />
-          </ElSelect>
-        </div>
+        <SelectField label="Species" :model-value="draft.pin.readings.wood.species" @change="wood({ species: $event })">
+          <ElOption v-for="s in state.page.value?.species" :key="s.id" :value="s.id" :label="s.name" />
+        </SelectField>
         <ElCheckbox
           class="check"
           :model-value="draft.pin.readings.wood.salty_or_treated"

@@ -12,6 +12,7 @@ import ReadingButtons from './ReadingButtons.vue'
 import SurveyHead from './SurveyHead.vue'
 import UptakeFields from './UptakeFields.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
+import SelectField from '@/shared/SelectField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -268,18 +269,15 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       @close="editing = null"
     >
       <form id="reading" class="grid" @submit.prevent="save">
-        <div class="field">
-          <span>Element</span
-          ><ElSelect
-            aria-label="Element"
-            :model-value="editing.body.element_id ?? ''"
-            @update:model-value="(now) => (editing!.body.element_id = now === '' ? null : now)"
-            name="reading-element"
-          >
-            <ElOption value="" label="none" />
-            <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
-          </ElSelect>
-        </div>
+        <SelectField
+          label="Element"
+          :model-value="editing.body.element_id ?? ''"
+          @update:model-value="(now) => (editing!.body.element_id = now === '' ? null : now)"
+          name="reading-element"
+        >
+          <ElOption value="" label="none" />
+          <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
+        </SelectField>
         <label class="field"><span>Place</span><ElInput v-model="editing.body.place" maxlength="200" /></label>
         <label class="field"><span>Measured on</span><input v-model="editing.body.measured_on" type="date" /></label>
         <template v-if="editing.body.thermal">
@@ -342,12 +340,9 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
             :least="-20"
             :most="60"
           />
-          <div class="field">
-            <span>Species</span
-            ><ElSelect aria-label="Species" v-model="editing.body.moisture.species">
-              <ElOption v-for="s in page?.species" :key="s.id" :value="s.id" :label="s.name" />
-            </ElSelect>
-          </div>
+          <SelectField label="Species" v-model="editing.body.moisture.species">
+            <ElOption v-for="s in page?.species" :key="s.id" :value="s.id" :label="s.name" />
+          </SelectField>
           <QuantityInput
             v-model="editing!.body.moisture!.offset_percent"
             label="Maker’s correction, points"

@@ -16,6 +16,7 @@ import OpeningDialog from './OpeningDialog.vue'
 import PlanDrawing from './PlanDrawing.vue'
 import { LETTERS, mainBody, openingOn, wing, type Opening, type Shape } from './shapes'
 import SurveyHead from './SurveyHead.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -276,20 +277,14 @@ const asRead = (value: number, field: string): string =>
             :least="0"
             :most="359.9"
           />
-          <div class="field">
-            <span>Dimensions are</span
-            ><ElSelect aria-label="Dimensions are" v-model="shape.outlines">
-              <ElOption value="external" label="outer" />
-              <ElOption value="internal" label="inner" />
-            </ElSelect>
-          </div>
-          <div class="field">
-            <span>Areas count</span
-            ><ElSelect aria-label="Areas count" v-model="shape.areas">
-              <ElOption value="internal" label="inside faces" />
-              <ElOption value="external" label="outside faces" />
-            </ElSelect>
-          </div>
+          <SelectField label="Dimensions are" v-model="shape.outlines">
+            <ElOption value="external" label="outer" />
+            <ElOption value="internal" label="inner" />
+          </SelectField>
+          <SelectField label="Areas count" v-model="shape.areas">
+            <ElOption value="internal" label="inside faces" />
+            <ElOption value="external" label="outside faces" />
+          </SelectField>
         </div>
 
         <section v-if="current" class="body">

@@ -3,6 +3,7 @@
 import { watchEffect } from 'vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import type { Schemas } from '@/api/client'
+import SelectField from '@/shared/SelectField.vue'
 
 const reading = defineModel<Schemas['UptakeReading']>({ required: true })
 const props = defineProps<{ layers: Schemas['UptakeLayer'][] }>()
@@ -17,12 +18,9 @@ function add(): void {
 </script>
 
 <template>
-  <div class="field">
-    <span>Layer that was wetted</span>
-    <ElSelect v-model="reading.layer" aria-label="Layer that was wetted" :disabled="!layers.length">
-      <ElOption v-for="l in layers" :key="l.layer_id" :value="l.layer_id" :label="l.name" />
-    </ElSelect>
-  </div>
+  <SelectField label="Layer that was wetted" v-model="reading.layer" :disabled="!layers.length">
+    <ElOption v-for="l in layers" :key="l.layer_id" :value="l.layer_id" :label="l.name" />
+  </SelectField>
   <QuantityInput
     v-model="reading.area_cm2"
     label="Wetted area"

@@ -13,6 +13,7 @@ import { useProject } from '@/shared/project'
 import { said } from '@/shared/units'
 import { loadWater } from './load'
 import FileButton from '@/shared/FileButton.vue'
+import SelectField from '@/shared/SelectField.vue'
 
 type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
 type Row = Schemas['ElementWaterOut']
@@ -304,12 +305,9 @@ function pick(to: number | null): void {
             <label class="field"
               ><span>What is to be done</span><ElInput v-model="fresh.title" name="item-title" required maxlength="300"
             /></label>
-            <div class="field">
-              <span>Stage</span
-              ><ElSelect aria-label="Stage" v-model="fresh.stage">
-                <ElOption v-for="s in page.stages" :key="s.id" :value="s.id" :label="s.name" />
-              </ElSelect>
-            </div>
+            <SelectField label="Stage" v-model="fresh.stage">
+              <ElOption v-for="s in page.stages" :key="s.id" :value="s.id" :label="s.name" />
+            </SelectField>
             <label class="field"
               ><span>What must be shown</span><ElInput v-model="fresh.shown_by" name="item-shown" maxlength="400"
             /></label>
