@@ -67,7 +67,7 @@ def list_sessions(request: HttpRequest) -> list[SignedIn]:
     return [
         SignedIn(
             key=_name_of(row),
-            device=row.device[:120],
+            device=row.device.removeprefix("Other / ")[:120],  # a kind of device that is not known
             address=row.ip or "",
             since=row.created_at,
             seen=row.updated_at,
