@@ -21,6 +21,7 @@ FLAGS = (
     "--disable-dev-shm-usage",
     "--force-device-scale-factor=1",
     "--hide-scrollbars",
+    "--force-prefers-reduced-motion",
 )
 
 

@@ -10,6 +10,8 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { said, show, unitOf } from '@/shared/units'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type Brief = Schemas['Brief']
 type Limit = Schemas['BriefLimit']
@@ -110,6 +112,20 @@ function takeExample(name: string): void {
       u_w_m2k: { ...(page.value?.example_targets[name] as Brief['targets']['u_w_m2k']) },
     }
 }
+const limitColumns = computed<Column<Limit>[]>(() => [
+  { name: 'what', head: 'What', mark: 'kind' },
+  { name: 'part', head: 'Part', mark: 'part' },
+  { name: 'facing', head: 'Facing', mark: 'facing' },
+  { name: 'most', head: `May grow by, ${unitOf('thickness').unit}`, mark: 'mm' },
+  { name: 'because', head: 'Because', mark: 'grow' },
+  { name: 'act' },
+])
+const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
+  { name: 'role', mark: 'kind' },
+  { name: 'name' },
+  { name: 'answers', mark: 'grow' },
+  { name: 'act' },
+]
 </script>
 
 <template>
@@ -199,61 +215,42 @@ function takeExample(name: string): void {
         <p v-if="!brief.limits.length" class="soft">
           No limit yet. Options, Compare and the element’s sheet obey what stands here.
         </p>
-        <table v-else class="ruled">
-          <thead>
-            <tr>
-              <th>What</th>
-              <th>Part</th>
-              <th>Facing</th>
-              <th>May grow by, {{ unitOf('thickness').unit }}</th>
-              <th>Because</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(limit, index) in brief.limits" :key="index">
-              <td>
-                <ElSelect v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
-                  <ElOption v-for="[kind, words] in LIMITS" :key="kind" :value="kind" :label="words" />
-                </ElSelect>
-              </td>
-              <td>
-                <ElSelect v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
-                  <ElOption value="" label="whole building" />
-                  <ElOption v-for="b in page?.bodies" :key="b.id" :value="b.id" :label="b.name" />
-                </ElSelect>
-              </td>
-              <td>
-                <ElSelect v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
-                  <ElOption v-for="f in FACINGS" :key="f" :value="f" :label="f || 'all'" />
-                </ElSelect>
-              </td>
-              <td class="mm">
-                <QuantityInput
-                  v-model="limit.most_mm"
-                  :label="`Limit ${index + 1}`"
-                  bare
-                  quantity="thickness"
-                  :least="0"
-                  :most="3000"
-                />
-              </td>
-              <td>
-                <ElInput
-                  v-model="limit.reason"
-                  maxlength="300"
-                  :aria-label="`Limit ${index + 1}, because`"
-                  class="grow"
-                />
-              </td>
-              <td>
-                <ElButton link :aria-label="`Remove limit ${index + 1}`" @click="brief.limits.splice(index, 1)">
-                  remove
-                </ElButton>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <RuledTable v-else class="limits" :rows="brief.limits" :columns="limitColumns">
+          <template #what="{ row: limit, index }">
+            <ElSelect v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
+              <ElOption v-for="[kind, words] in LIMITS" :key="kind" :value="kind" :label="words" />
+            </ElSelect>
+          </template>
+          <template #part="{ row: limit, index }">
+            <ElSelect v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
+              <ElOption value="" label="whole building" />
+              <ElOption v-for="b in page?.bodies" :key="b.id" :value="b.id" :label="b.name" />
+            </ElSelect>
+          </template>
+          <template #facing="{ row: limit, index }">
+            <ElSelect v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
+              <ElOption v-for="f in FACINGS" :key="f" :value="f" :label="f || 'all'" />
+            </ElSelect>
+          </template>
+          <template #most="{ row: limit, index }">
+            <QuantityInput
+              v-model="limit.most_mm"
+              :label="`Limit ${index + 1}`"
+              bare
+              quantity="thickness"
+              :least="0"
+              :most="3000"
+            />
+          </template>
+          <template #because="{ row: limit, index }">
+            <ElInput v-model="limit.reason" maxlength="300" :aria-label="`Limit ${index + 1}, because`" />
+          </template>
+          <template #act="{ index }">
+            <ElButton link :aria-label="`Remove limit ${index + 1}`" @click="brief.limits.splice(index, 1)">
+              remove
+            </ElButton>
+          </template>
+        </RuledTable>
       </section>
 
       <section class="whole">
@@ -305,39 +302,34 @@ function takeExample(name: string): void {
           <h2>Who answers for what</h2>
           <ElButton @click="brief.roles.push({ role: 'client', name: '', answers_for: '' })"> Add a role </ElButton>
         </div>
-        <table v-if="brief.roles.length" class="ruled">
-          <tbody>
-            <tr v-for="(entry, index) in brief.roles" :key="index">
-              <td>
-                <ElSelect v-model="entry.role" :aria-label="`Role ${index + 1}`">
-                  <ElOption v-for="r in ROLES" :key="r" :value="r" :label="r" />
-                </ElSelect>
-              </td>
-              <td>
-                <ElInput
-                  v-model="entry.name"
-                  maxlength="120"
-                  :aria-label="`Role ${index + 1}, name`"
-                  placeholder="name, if known"
-                />
-              </td>
-              <td class="grow">
-                <ElInput
-                  v-model="entry.answers_for"
-                  class="grow"
-                  maxlength="400"
-                  :aria-label="`Role ${index + 1}, answers for`"
-                  placeholder="answers for"
-                />
-              </td>
-              <td>
-                <ElButton link :aria-label="`Remove role ${index + 1}`" @click="brief.roles.splice(index, 1)">
-                  remove
-                </ElButton>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <RuledTable v-if="brief.roles.length" class="roles" headless :rows="brief.roles" :columns="ROLE_COLUMNS">
+          <template #role="{ row: entry, index }">
+            <ElSelect v-model="entry.role" :aria-label="`Role ${index + 1}`">
+              <ElOption v-for="r in ROLES" :key="r" :value="r" :label="r" />
+            </ElSelect>
+          </template>
+          <template #name="{ row: entry, index }">
+            <ElInput
+              v-model="entry.name"
+              maxlength="120"
+              :aria-label="`Role ${index + 1}, name`"
+              placeholder="name, if known"
+            />
+          </template>
+          <template #answers="{ row: entry, index }">
+            <ElInput
+              v-model="entry.answers_for"
+              maxlength="400"
+              :aria-label="`Role ${index + 1}, answers for`"
+              placeholder="answers for"
+            />
+          </template>
+          <template #act="{ index }">
+            <ElButton link :aria-label="`Remove role ${index + 1}`" @click="brief.roles.splice(index, 1)">
+              remove
+            </ElButton>
+          </template>
+        </RuledTable>
         <p v-else class="soft">Client, consultant, structural engineer, heating designer, heritage officer, builder.</p>
       </section>
     </form>
@@ -406,28 +398,20 @@ function takeExample(name: string): void {
   grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
   gap: 10px 16px;
 }
-td input:not([class*='el-']) {
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  border-radius: 2px;
-  padding: 4px 7px;
-  max-width: 100%;
-}
-td input.grow,
-td.grow {
-  width: 100%;
-}
-td .el-select {
+.el-table .el-select {
   min-width: 96px;
 }
-td:first-child .el-select {
+.el-table :deep(.kind) .el-select {
   min-width: 158px;
 }
-td:nth-child(3) .el-select {
+.el-table :deep(.facing) .el-select {
   min-width: 72px;
 }
-td.mm {
+.el-table :deep(.mm) {
   width: 110px;
+}
+.el-table :deep(.grow) {
+  width: 50%;
 }
 aside h3 {
   margin-top: 10px;

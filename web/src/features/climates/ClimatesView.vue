@@ -9,6 +9,8 @@ import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type FileRow = Schemas['ClimateFileOut']
 interface Guess {
@@ -158,6 +160,26 @@ const filled = (row: FileRow): string =>
   Object.entries(row.report.filled ?? {})
     .map(([name, hours]) => `${hours} ${hours === 1 ? 'hour' : 'hours'} of ${name}`)
     .join(', ')
+const cells = computed(() => seen.value?.first_rows.map((row) => ({ row })) ?? [])
+const cellColumns = computed<Column<{ row: string[] }>[]>(() =>
+  columns.map((c, at) => ({ name: String(c.column), head: c.name, text: ({ row }) => row[at] ?? '' })),
+)
+const fileColumns = computed<Column<FileRow>[]>(() => [
+  { name: 'name', head: 'Name', text: (f) => f.label },
+  { name: 'holds', head: 'holds', text: (f) => (f.kind === 'indoor' ? 'indoor air' : 'weather') },
+  { name: 'mean', head: 'mean', text: (f) => show(f.report.mean_temperature_c, 'temperature') },
+  { name: 'rain', head: 'rain', text: (f) => (f.kind === 'indoor' ? '–' : show(f.report.rain_mm, 'rain')) },
+  { name: 'filled', head: 'filled', text: (f) => filled(f) || 'nothing' },
+  { name: 'imported', head: 'imported', text: (f) => day(f.imported_at) },
+  { name: 'act' },
+])
+const shippedColumns = computed<Column<(typeof shipped.value)[number]>[]>(() => [
+  { name: 'climate', head: 'Climate', text: (c) => c.label },
+  { name: 'origin', head: 'origin', text: (c) => c.origin },
+  { name: 'mean', head: 'mean', text: (c) => show(c.mean_temperature_c, 'temperature') },
+  { name: 'rain', head: 'rain', text: (c) => show(c.rain_mm, 'rain') },
+  { name: 'cold', head: 'coldest day', text: (c) => show(c.design_temperature_c, 'temperature') },
+])
 </script>
 
 <template>
@@ -206,37 +228,24 @@ const filled = (row: FileRow): string =>
           </template>
         </div>
         <div class="scroll">
-          <table class="ruled">
-            <thead>
-              <tr>
-                <th v-for="c in columns" :key="c.column">{{ c.name }}</th>
-              </tr>
-              <tr>
-                <td v-for="c in columns" :key="c.column">
-                  <ElSelect v-model="c.meaning" :aria-label="`${c.name} holds`" @change="meant(c)">
-                    <ElOption v-for="(_, meaning) in seen.units" :key="meaning" :value="meaning" :label="meaning" />
-                  </ElSelect>
-                  <ElSelect
-                    v-if="c.meaning !== 'leave out' && c.meaning !== 'time'"
-                    v-model="c.unit"
-                    :aria-label="`${c.name}, unit`"
-                  >
-                    <ElOption v-for="(_, unit) in seen.units[c.meaning]" :key="unit" :value="unit" :label="unit" />
-                  </ElSelect>
-                </td>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(row, i) in seen.first_rows" :key="i">
-                <td v-for="(cell, j) in row" :key="j">{{ cell }}</td>
-              </tr>
-              <tr class="soft">
-                <td v-for="c in columns" :key="c.column">
-                  <template v-if="c.least !== null">{{ c.least }} to {{ c.most }}</template>
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <RuledTable class="first" sums :rows="cells" :columns="cellColumns">
+            <template v-for="c in columns" :key="c.column" #[`head-${c.column}`]>
+              {{ c.name }}
+              <ElSelect v-model="c.meaning" :aria-label="`${c.name} holds`" @change="meant(c)">
+                <ElOption v-for="(_, meaning) in seen.units" :key="meaning" :value="meaning" :label="meaning" />
+              </ElSelect>
+              <ElSelect
+                v-if="c.meaning !== 'leave out' && c.meaning !== 'time'"
+                v-model="c.unit"
+                :aria-label="`${c.name}, unit`"
+              >
+                <ElOption v-for="(_, unit) in seen.units[c.meaning]" :key="unit" :value="unit" :label="unit" />
+              </ElSelect>
+            </template>
+            <template v-for="c in columns" :key="c.column" #[`sum-${c.column}`]>
+              <template v-if="c.least !== null">{{ c.least }} to {{ c.most }}</template>
+            </template>
+          </RuledTable>
         </div>
         <ElButton type="primary" native-type="submit" :disabled="!!busy">Import</ElButton>
         <ElButton link @click="seen = null">leave it</ElButton>
@@ -260,51 +269,11 @@ const filled = (row: FileRow): string =>
 
       <h2>Imported</h2>
       <p v-if="!files.length" class="soft">Nothing was imported yet.</p>
-      <table v-else class="ruled">
-        <thead>
-          <tr>
-            <th>Name</th>
-            <th>holds</th>
-            <th>mean</th>
-            <th>rain</th>
-            <th>filled</th>
-            <th>imported</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in files" :key="row.id">
-            <td>{{ row.label }}</td>
-            <td>{{ row.kind === 'indoor' ? 'indoor air' : 'weather' }}</td>
-            <td>{{ show(row.report.mean_temperature_c, 'temperature') }}</td>
-            <td>{{ row.kind === 'indoor' ? '–' : show(row.report.rain_mm, 'rain') }}</td>
-            <td>{{ filled(row) || 'nothing' }}</td>
-            <td>{{ day(row.imported_at) }}</td>
-            <td><ElButton link @click="forget(row)">remove</ElButton></td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable v-else :rows="files" :columns="fileColumns">
+        <template #act="{ row }"><ElButton link @click="forget(row)">remove</ElButton></template>
+      </RuledTable>
       <h2>With the program</h2>
-      <table class="ruled">
-        <thead>
-          <tr>
-            <th>Climate</th>
-            <th>origin</th>
-            <th>mean</th>
-            <th>rain</th>
-            <th>coldest day</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="c in shipped" :key="c.name">
-            <td>{{ c.label }}</td>
-            <td>{{ c.origin }}</td>
-            <td>{{ show(c.mean_temperature_c, 'temperature') }}</td>
-            <td>{{ show(c.rain_mm, 'rain') }}</td>
-            <td>{{ show(c.design_temperature_c, 'temperature') }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable :rows="shipped" :columns="shippedColumns" />
       <p><RouterLink to="/projects">My projects</RouterLink></p>
     </div>
   </AppFrame>
@@ -327,11 +296,10 @@ const filled = (row: FileRow): string =>
   overflow-x: auto;
   margin-bottom: 10px;
 }
-td,
-th {
+.el-table :deep(.cell) {
   white-space: nowrap;
 }
-td .el-select {
+.first .el-select {
   min-width: 130px;
   margin-bottom: 2px;
 }

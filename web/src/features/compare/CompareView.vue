@@ -9,6 +9,8 @@ import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { useProject } from '@/shared/project'
 import { said, show, uName, unitOf } from '@/shared/units'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type Option = Schemas['OptionOut']
 type Verdict = Schemas['Verdict']
@@ -66,6 +68,8 @@ interface Row {
   /** smaller is better: the figure behind the bar, or none */
   bar?: (o: Option) => number | null
   tone?: 'heat' | 'water'
+  /** the line on which one of them is chosen */
+  choice?: boolean
 }
 const rows = computed<Row[]>(() => [
   {
@@ -172,6 +176,7 @@ const rows = computed<Row[]>(() => [
         : `${show(c.peak_g_m2, 'smallWater')}, ${c.dries_each_year ? 'dries' : 'does not dry'}`
     },
   },
+  { label: 'Choose', cell: () => '', choice: true },
 ])
 /** Vapour from the plane that could rot first, to one side; a layer that carries liquid there is named. */
 function drying(o: Option, side: 'inward' | 'outward'): string {
@@ -223,6 +228,10 @@ async function takeBack(): Promise<void> {
   reason.value = ''
   await choose()
 }
+const columns = computed<Column<Row>[]>(() => [
+  { name: 'label', mark: 'row' },
+  ...options.value.map((o) => ({ name: String(o.id), head: o.name, mark: o.id === picked.value ? 'picked' : '' })),
+])
 </script>
 
 <template>
@@ -231,40 +240,26 @@ async function takeBack(): Promise<void> {
     <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
     <div v-if="sheet" class="scroll">
       <p v-if="sheet.drowned" class="drowned" data-drowned>{{ said(sheet.drowned.words) }}</p>
-      <table class="ruled compare">
-        <thead>
-          <tr>
-            <th scope="col"></th>
-            <th v-for="(o, i) in options" :key="o.id" scope="col" :class="{ picked: o.id === picked }">
-              <span class="head">{{ i ? `${i}  ${o.name}` : o.name }}</span>
-              <StateMark v-bind="state(o)" />
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row.label">
-            <th scope="row">{{ row.label }}</th>
-            <td v-for="o in options" :key="o.id" :class="{ picked: o.id === picked }">
-              {{ row.cell(o) }}
-              <span
-                v-if="row.bar && row.bar(o) !== null"
-                class="bar"
-                :class="row.tone"
-                :style="{ width: `${width(row, o)}%` }"
-                aria-hidden="true"
-              />
-            </td>
-          </tr>
-          <tr>
-            <th scope="row">Choose</th>
-            <td v-for="o in options" :key="o.id" :class="{ picked: o.id === picked }">
-              <label v-if="o.role !== 'as_found'"
-                ><input v-model="picked" type="radio" name="choice" :value="o.id" /> this one</label
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable class="compare" :rows="rows" :columns="columns">
+        <template #label="{ row }">{{ row.label }}</template>
+        <template v-for="(o, i) in options" :key="o.id" #[`head-${o.id}`]>
+          <span class="head">{{ i ? `${i}  ${o.name}` : o.name }}</span>
+          <StateMark v-bind="state(o)" />
+        </template>
+        <template v-for="o in options" :key="o.id" #[o.id]="{ row }">
+          <ElRadio v-if="row.choice && o.role !== 'as_found'" v-model="picked" :value="o.id">this one</ElRadio>
+          <template v-else>
+            {{ row.cell(o) }}
+            <span
+              v-if="row.bar && row.bar(o) !== null"
+              class="bar"
+              :class="row.tone"
+              :style="{ width: `${width(row, o)}%` }"
+              aria-hidden="true"
+            />
+          </template>
+        </template>
+      </RuledTable>
       <form class="choice" @submit.prevent="choose">
         <label class="field"
           ><span>Why {{ pickedOption ? `“${pickedOption.name}”` : '' }}</span
@@ -329,40 +324,31 @@ async function takeBack(): Promise<void> {
   margin-top: 12px;
   max-height: calc(100vh - 150px);
 }
-.compare th,
-.compare td {
+.compare :deep(.cell) {
   min-width: 128px;
-  padding: 5px 10px;
 }
-.compare th[scope='row'],
-.compare thead th:first-child {
+.compare :deep(.row),
+.compare :deep(thead th:first-child) {
   position: sticky;
   left: 0;
   background: var(--sheet);
   z-index: 1;
 }
-.compare thead th {
-  position: sticky;
+.compare :deep(thead th) {
   top: 0;
-  background: var(--sheet);
+  color: var(--ink);
+  vertical-align: bottom;
 }
-.compare thead th:first-child {
-  z-index: 2;
+.compare :deep(thead th:first-child) {
+  z-index: 3;
 }
-.compare th[scope='row'] {
-  font-weight: 400;
+.compare :deep(.row) {
   color: var(--soft);
-  min-width: 150px;
-  padding-left: 0;
 }
 .drowned {
   border: 1px solid var(--ink);
   padding: 6px 10px;
   max-width: 820px;
-}
-.compare thead th {
-  color: var(--ink);
-  vertical-align: bottom;
 }
 .head {
   display: block;

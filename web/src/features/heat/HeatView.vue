@@ -6,6 +6,8 @@ import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type Row = Schemas['HeatRow']
 const route = useRoute()
@@ -48,6 +50,27 @@ function arithmetic(r: Row): string {
   return `before ${one(r.u_before, r.before_w_k)}; after ${one(r.u_after, r.after_w_k)}`
 }
 const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.after_w_k - a.after_w_k)[0])
+const rowKey = (r: Row): string => r.name + r.element_id
+const columns = computed<Column<Row>[]>(() => [
+  { name: 'element', head: 'Element' },
+  { name: 'stair', head: unitOf('coefficient').unit, mark: 'stair' },
+  { name: 'before_w_k', head: 'before', figure: true, text: (r) => bare(r.before_w_k, 'coefficient') },
+  { name: 'after_w_k', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_w_k, 'coefficient') },
+  {
+    name: 'before_kwh',
+    head: `loss before, ${unitOf('energy').unit}`,
+    figure: true,
+    text: (r) => bare(r.before_kwh, 'energy'),
+  },
+  { name: 'after_kwh', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_kwh, 'energy') },
+  {
+    name: 'before_w',
+    head: `design load before, ${unitOf('power').unit}`,
+    figure: true,
+    text: (r) => bare(r.before_w, 'power', 2),
+  },
+  { name: 'after_w', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_w, 'power', 2) },
+])
 </script>
 
 <template>
@@ -63,64 +86,41 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
       <ul v-if="heat.missing.length" class="complaint missing">
         <li v-for="m in heat.missing" :key="m">{{ m }}</li>
       </ul>
-      <table class="ruled heat">
-        <thead>
-          <tr>
-            <th>Element</th>
-            <th class="stair">{{ unitOf('coefficient').unit }}</th>
-            <th class="figure">before</th>
-            <th class="figure">after</th>
-            <th class="figure">loss before, {{ unitOf('energy').unit }}</th>
-            <th class="figure">after</th>
-            <th class="figure">design load before, {{ unitOf('power').unit }}</th>
-            <th class="figure">after</th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="r in heat.rows" :key="r.name + r.element_id">
-            <tr>
-              <td>
-                <ElButton link :aria-expanded="opened === r.name" @click="opened = opened === r.name ? null : r.name">
-                  {{ r.name }}
-                </ElButton>
-              </td>
-              <td class="stair" aria-hidden="true">
-                <span class="before" :style="{ width: px(r.before_w_k) }"
-                  ><span class="after" :style="{ width: r.before_w_k ? `${(r.after_w_k / r.before_w_k) * 100}%` : 0 }"
-                /></span>
-              </td>
-              <td class="figure">{{ bare(r.before_w_k, 'coefficient') }}</td>
-              <td class="figure strong">{{ bare(r.after_w_k, 'coefficient') }}</td>
-              <td class="figure">{{ bare(r.before_kwh, 'energy') }}</td>
-              <td class="figure strong">{{ bare(r.after_kwh, 'energy') }}</td>
-              <td class="figure">{{ bare(r.before_w, 'power', 2) }}</td>
-              <td class="figure strong">{{ bare(r.after_w, 'power', 2) }}</td>
-            </tr>
-            <tr v-if="opened === r.name" class="open">
-              <td colspan="8">
-                {{ arithmetic(r) }}<template v-if="r.area_m2">. {{ said(r.note) }}.</template>
-                <RouterLink
-                  v-if="r.element_id && r.kind !== 'window' && r.kind !== 'door'"
-                  :to="{ name: 'options', params: { project: projectId, element: r.element_id } }"
-                  >To its options</RouterLink
-                >
-              </td>
-            </tr>
-          </template>
-        </tbody>
-        <tfoot>
-          <tr>
-            <th>Building{{ heat.complete ? '' : ', known parts only' }}</th>
-            <td class="stair"></td>
-            <td class="figure">{{ bare(heat.total.before_w_k, 'coefficient') }}</td>
-            <td class="figure strong">{{ bare(heat.total.after_w_k, 'coefficient') }}</td>
-            <td class="figure">{{ bare(heat.total.before_kwh, 'energy') }}</td>
-            <td class="figure strong">{{ bare(heat.total.after_kwh, 'energy') }}</td>
-            <td class="figure">{{ bare(heat.total.before_w, 'power', 2) }}</td>
-            <td class="figure strong">{{ bare(heat.total.after_w, 'power', 2) }}</td>
-          </tr>
-        </tfoot>
-      </table>
+      <RuledTable
+        class="heat"
+        sums
+        label="Heat loss by element"
+        :rows="heat.rows"
+        :columns="columns"
+        :key-of="rowKey"
+        :opened="(r) => opened === r.name"
+      >
+        <template #element="{ row }">
+          <ElButton link :aria-expanded="opened === row.name" @click="opened = opened === row.name ? null : row.name">
+            {{ row.name }}
+          </ElButton>
+        </template>
+        <template #stair="{ row }">
+          <span class="before" :style="{ width: px(row.before_w_k) }" aria-hidden="true"
+            ><span class="after" :style="{ width: row.before_w_k ? `${(row.after_w_k / row.before_w_k) * 100}%` : 0 }"
+          /></span>
+        </template>
+        <template #below="{ row }">
+          {{ arithmetic(row) }}<template v-if="row.area_m2">. {{ said(row.note) }}.</template>
+          <RouterLink
+            v-if="row.element_id && row.kind !== 'window' && row.kind !== 'door'"
+            :to="{ name: 'options', params: { project: projectId, element: row.element_id } }"
+            >To its options</RouterLink
+          >
+        </template>
+        <template #sum-element>Building{{ heat.complete ? '' : ', known parts only' }}</template>
+        <template #sum-before_w_k>{{ bare(heat.total.before_w_k, 'coefficient') }}</template>
+        <template #sum-after_w_k>{{ bare(heat.total.after_w_k, 'coefficient') }}</template>
+        <template #sum-before_kwh>{{ bare(heat.total.before_kwh, 'energy') }}</template>
+        <template #sum-after_kwh>{{ bare(heat.total.after_kwh, 'energy') }}</template>
+        <template #sum-before_w>{{ bare(heat.total.before_w, 'power', 2) }}</template>
+        <template #sum-after_w>{{ bare(heat.total.after_w, 'power', 2) }}</template>
+      </RuledTable>
       <details open class="arithmetic">
         <summary>The arithmetic</summary>
         <ol>
@@ -181,11 +181,7 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
   border: 1px solid var(--ink);
   padding: 6px 9px;
 }
-.heat td,
-.heat th {
-  padding: 4px 8px 4px 0;
-}
-.stair {
+.heat :deep(.stair) {
   width: 30%;
 }
 .before {
@@ -199,18 +195,11 @@ const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.af
   height: 100%;
   background: var(--heat);
 }
-.strong {
+.heat :deep(.strong) {
   font-weight: 600;
 }
-tfoot th,
-tfoot td {
-  border-top: 1.5px solid var(--ink);
-  font-weight: 600;
-}
-.open td {
+.heat :deep(.el-table__expanded-cell) {
   color: var(--soft);
-  background: #f5f1e6;
-  padding-left: 10px !important;
 }
 .arithmetic {
   margin-top: 18px;

@@ -5,6 +5,8 @@ import { useProject } from '@/shared/project'
 import { said, show, uName } from '@/shared/units'
 import type { Schemas } from '@/api/client'
 import type { Figures, RunState } from './useSheet'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const props = defineProps<{
   figures: Figures
@@ -63,6 +65,11 @@ const liquid = computed(() => {
   const d = props.figures.drying
   return d ? [...new Set([...d.outward.liquid, ...d.inward.liquid])].join(', ') : ''
 })
+const profileColumns = computed<Column<(typeof props.figures.profile)[number]>[]>(() => [
+  { name: 'plane', head: 'vapour profile: plane', text: (p) => `inner face of ${layerName(p.layer_id)}` },
+  { name: 'outward', head: 'sd to outside', figure: true, text: (p) => show(p.outward_sd_m, 'sd') },
+  { name: 'inward', head: 'sd to the room', figure: true, text: (p) => show(p.inward_sd_m, 'sd') },
+])
 </script>
 
 <template>
@@ -136,22 +143,13 @@ const liquid = computed(() => {
         {{ months[figures.condensation.surface_month] }} (mould, 80 % at the surface).
       </template>
     </p>
-    <table v-if="open && figures.profile.length" class="origin profile" aria-label="Vapour profile">
-      <thead>
-        <tr>
-          <th>vapour profile: plane</th>
-          <th>sd to outside</th>
-          <th>sd to the room</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="plane in figures.profile" :key="plane.layer_id">
-          <td>inner face of {{ layerName(plane.layer_id) }}</td>
-          <td>{{ show(plane.outward_sd_m, 'sd') }}</td>
-          <td>{{ show(plane.inward_sd_m, 'sd') }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <RuledTable
+      v-if="open && figures.profile.length"
+      class="origin profile"
+      label="Vapour profile"
+      :rows="figures.profile"
+      :columns="profileColumns"
+    />
     <p v-for="o in over" :key="o.metric" class="origin over">{{ said(o) }}</p>
     <p v-if="figures.refused" class="origin complaint">{{ figures.refused }}</p>
   </dl>
@@ -187,14 +185,6 @@ dd small {
 }
 .profile {
   border-collapse: collapse;
-}
-.profile th {
-  font-weight: 400;
-  text-align: left;
-}
-.profile td,
-.profile th {
-  padding: 0 14px 0 0;
 }
 .origin {
   grid-column: 1 / -1;

@@ -4,6 +4,8 @@ import { computed, onMounted } from 'vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import { useProject, type Material } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const project = useProject()
 const groups = computed(() => {
@@ -21,6 +23,29 @@ function sources(m: Material): [string, string][] {
   return Object.entries(m.sources).map(([key, text]) => [key.replace(/_(kg|w|j|m)\w*$/, '').replaceAll('_', ' '), text])
 }
 onMounted(() => project.loadLibrary())
+const columns = computed<Column<Material>[]>(() => [
+  { name: 'material', head: 'Material' },
+  { name: 'lambda', head: 'λ', figure: true, text: (m) => show(m.conductivity_w_mk, 'conductivity') },
+  {
+    name: 'density',
+    head: 'density',
+    figure: true,
+    text: (m) => (m.density_kg_m3 ? show(m.density_kg_m3, 'moistureContent') : '–'),
+  },
+  { name: 'mu', head: 'μ or sd', figure: true, text: (m) => m.mu ?? sd(m) },
+  {
+    name: 'w80',
+    head: 'w80',
+    figure: true,
+    text: (m) => (m.w80_kg_m3 !== null ? show(m.w80_kg_m3, 'moistureContent', 1) : '–'),
+  },
+  {
+    name: 'a',
+    head: `A, ${unitOf('uptake').unit}`,
+    figure: true,
+    text: (m) => (m.a_value_kg_m2s05 ? bare(m.a_value_kg_m2s05, 'uptake', 2) : '–'),
+  },
+])
 </script>
 
 <template>
@@ -38,38 +63,19 @@ onMounted(() => project.loadLibrary())
       </p>
       <template v-for="[group, materials] in groups" :key="group">
         <h2>{{ group }}</h2>
-        <table class="ruled">
-          <thead>
-            <tr>
-              <th>Material</th>
-              <th class="figure">λ</th>
-              <th class="figure">density</th>
-              <th class="figure">μ or sd</th>
-              <th class="figure">w80</th>
-              <th class="figure">A, {{ unitOf('uptake').unit }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="m in materials" :id="m.id" :key="m.id">
-              <td>
-                <details>
-                  <summary>{{ m.name }}</summary>
-                  <ul>
-                    <li v-for="[key, text] in sources(m)" :key="key">
-                      <b>{{ key }}</b>: {{ text }}
-                    </li>
-                  </ul>
-                  <p v-if="m.note">{{ m.note }}</p>
-                </details>
-              </td>
-              <td class="figure">{{ show(m.conductivity_w_mk, 'conductivity') }}</td>
-              <td class="figure">{{ m.density_kg_m3 ? show(m.density_kg_m3, 'moistureContent') : '–' }}</td>
-              <td class="figure">{{ m.mu ?? sd(m) }}</td>
-              <td class="figure">{{ m.w80_kg_m3 !== null ? show(m.w80_kg_m3, 'moistureContent', 1) : '–' }}</td>
-              <td class="figure">{{ m.a_value_kg_m2s05 ? bare(m.a_value_kg_m2s05, 'uptake', 2) : '–' }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <RuledTable :rows="materials" :columns="columns">
+          <template #material="{ row: m }">
+            <details :id="m.id">
+              <summary>{{ m.name }}</summary>
+              <ul>
+                <li v-for="[key, text] in sources(m)" :key="key">
+                  <b>{{ key }}</b>: {{ text }}
+                </li>
+              </ul>
+              <p v-if="m.note">{{ m.note }}</p>
+            </details>
+          </template>
+        </RuledTable>
       </template>
     </div>
   </AppFrame>

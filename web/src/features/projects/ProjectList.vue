@@ -4,6 +4,8 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import FileButton from '@/shared/FileButton.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const router = useRouter()
 const projects = ref<Schemas['ProjectListed'][] | null>(null)
@@ -57,6 +59,14 @@ function day(at: string): string {
   return new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 }
 onMounted(load)
+const COLUMNS: Column<Schemas['ProjectListed']>[] = [
+  { name: 'building', head: 'Building' },
+  { name: 'climate', head: 'Climate', text: (p) => `${p.climate}, generated` },
+  { name: 'elements', head: 'Elements', figure: true, text: (p) => p.elements },
+  { name: 'chosen', head: 'Chosen', figure: true, text: (p) => p.chosen },
+  { name: 'changed', head: 'Changed', text: (p) => day(p.changed_at) },
+  { name: 'act' },
+]
 </script>
 
 <template>
@@ -85,30 +95,12 @@ onMounted(load)
       </form>
       <p v-if="projects === null && !complaint" class="soft">Reading your projects …</p>
       <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
-      <table v-else-if="projects" class="ruled">
-        <thead>
-          <tr>
-            <th>Building</th>
-            <th>Climate</th>
-            <th class="figure">Elements</th>
-            <th class="figure">Chosen</th>
-            <th>Changed</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="p in projects" :key="p.id">
-            <td>
-              <RouterLink class="name" :to="{ name: 'house', params: { project: p.id } }">{{ p.name }}</RouterLink>
-            </td>
-            <td>{{ p.climate }}, generated</td>
-            <td class="figure">{{ p.elements }}</td>
-            <td class="figure">{{ p.chosen }}</td>
-            <td>{{ day(p.changed_at) }}</td>
-            <td><a :href="`/api/projects/${p.id}/export`" download>Export</a></td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable v-else-if="projects" :rows="projects" :columns="COLUMNS">
+        <template #building="{ row }">
+          <RouterLink class="name" :to="{ name: 'house', params: { project: row.id } }">{{ row.name }}</RouterLink>
+        </template>
+        <template #act="{ row }"><a :href="`/api/projects/${row.id}/export`" download>Export</a></template>
+      </RuledTable>
       <p class="soft foot">
         Wendrick computes; it does not certify. Local code and licensed practice always rule: structure, fire,
         electrics, combustion air, asbestos and old lead paint are for those who are licensed to decide.

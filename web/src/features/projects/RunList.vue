@@ -4,6 +4,8 @@ import { onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const runs = ref<Schemas['RunOut'][] | null>(null)
 const complaint = ref('')
@@ -21,6 +23,12 @@ async function cancel(id: number): Promise<void> {
 }
 onMounted(load)
 useIntervalFn(load, 1500)
+const COLUMNS: Column<Schemas['RunOut']>[] = [
+  { name: 'element', head: 'Element and option', text: (run) => `${run.element_name}: ${run.option_name}` },
+  { name: 'project', head: 'Project', text: (run) => run.project_name },
+  { name: 'state', head: 'State' },
+  { name: 'act' },
+]
 </script>
 
 <template>
@@ -30,35 +38,21 @@ useIntervalFn(load, 1500)
       <p class="soft">Hourly years that were asked for, newest first.</p>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <p v-if="runs?.length === 0">Nothing was run yet.</p>
-      <table v-if="runs?.length" class="ruled">
-        <thead>
-          <tr>
-            <th>Element and option</th>
-            <th>Project</th>
-            <th>State</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="run in runs" :key="run.id">
-            <td>{{ run.element_name }}: {{ run.option_name }}</td>
-            <td>{{ run.project_name }}</td>
-            <td>
-              {{ run.status
-              }}<template v-if="run.status === 'running'"
-                >, {{ run.doing }}, {{ Math.round(run.progress * 100) }} %</template
-              >
-              <span v-if="run.error" class="complaint"> {{ run.error }}</span>
-            </td>
-            <td>
-              <ElButton link v-if="run.status === 'running' || run.status === 'waiting'" @click="cancel(run.id)">
-                cancel
-              </ElButton>
-              <a v-else-if="run.status === 'done'" :href="`/api/runs/${run.id}/hourly.csv`" download>hourly CSV</a>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable v-if="runs?.length" :rows="runs" :columns="COLUMNS">
+        <template #state="{ row }">
+          {{ row.status
+          }}<template v-if="row.status === 'running'"
+            >, {{ row.doing }}, {{ Math.round(row.progress * 100) }} %</template
+          >
+          <span v-if="row.error" class="complaint"> {{ row.error }}</span>
+        </template>
+        <template #act="{ row }">
+          <ElButton v-if="row.status === 'running' || row.status === 'waiting'" link @click="cancel(row.id)">
+            cancel
+          </ElButton>
+          <a v-else-if="row.status === 'done'" :href="`/api/runs/${row.id}/hourly.csv`" download>hourly CSV</a>
+        </template>
+      </RuledTable>
       <p><RouterLink to="/projects">My projects</RouterLink></p>
     </div>
   </AppFrame>

@@ -14,6 +14,8 @@ import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type MeasurementBody } from './useMeasurements'
 import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const route = useRoute()
 const project = useProject()
@@ -146,6 +148,23 @@ const stated = computed(() => project.page?.project.air_value ?? null)
 const same = computed(
   () => result.value?.n50 && stated.value !== null && Math.abs(result.value.n50.value - stated.value) < 0.006,
 )
+const fitColumns = computed<Column<NonNullable<typeof result.value>['fits'][number]>[]>(() => [
+  { name: 'direction', text: (f) => (f.direction === 'pressurise' ? 'up' : 'down') },
+  { name: 'c', head: `C, ${unitOf('flow').unit} Paⁿ`, figure: true },
+  { name: 'n', head: 'n', figure: true },
+  { name: 'r2', head: 'r²', figure: true, text: (f) => f.r_squared.toFixed(4) },
+  { name: 'q50', head: `at 50 Pa, ${unitOf('flow').unit}`, figure: true, text: (f) => bare(f.q50.value, 'flow') },
+])
+const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
+  { name: 'direction', text: (p) => (p.direction === 'pressurise' ? 'up' : 'down') },
+  { name: 'pressure', head: 'Pa', figure: true, text: (p) => p.pressure_pa.toFixed(1) },
+  { name: 'flow', head: unitOf('flow').unit, figure: true, text: (p) => bare(p.flow_m3_h, 'flow') },
+  { name: 'act', figure: true },
+])
+function removeRow(at: number): void {
+  edited.value?.blower_door?.points.splice(at, 1)
+  save()
+}
 </script>
 
 <template>
@@ -192,34 +211,18 @@ const same = computed(
         <section>
           <p v-if="test.refused" class="marginal">{{ test.refused }}</p>
           <FlowChart v-if="result" :fits="result.fits" />
-          <table v-if="result" class="ruled">
-            <thead>
-              <tr>
-                <th></th>
-                <th class="figure">C, {{ unitOf('flow').unit }} Paⁿ</th>
-                <th class="figure">n</th>
-                <th class="figure">r²</th>
-                <th class="figure">at 50 Pa, {{ unitOf('flow').unit }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="f in result.fits" :key="f.direction">
-                <td>{{ f.direction === 'pressurise' ? 'up' : 'down' }}</td>
-                <td class="figure">
-                  {{ bare(f.coefficient.value, 'flow', 1) }}
-                  <span class="soft"
-                    >({{ bare(f.coefficient.low, 'flow', 0) }} to {{ bare(f.coefficient.high, 'flow', 0) }})</span
-                  >
-                </td>
-                <td class="figure">
-                  {{ f.exponent.value.toFixed(3) }}
-                  <span class="soft">({{ f.exponent.low.toFixed(2) }} to {{ f.exponent.high.toFixed(2) }})</span>
-                </td>
-                <td class="figure">{{ f.r_squared.toFixed(4) }}</td>
-                <td class="figure">{{ bare(f.q50.value, 'flow') }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <RuledTable v-if="result" :rows="result.fits" :columns="fitColumns">
+            <template #c="{ row: f }">
+              {{ bare(f.coefficient.value, 'flow', 1) }}
+              <span class="soft"
+                >({{ bare(f.coefficient.low, 'flow', 0) }} to {{ bare(f.coefficient.high, 'flow', 0) }})</span
+              >
+            </template>
+            <template #n="{ row: f }">
+              {{ f.exponent.value.toFixed(3) }}
+              <span class="soft">({{ f.exponent.low.toFixed(2) }} to {{ f.exponent.high.toFixed(2) }})</span>
+            </template>
+          </RuledTable>
           <h2>Conditions</h2>
           <form class="grid" @change="save" @submit.prevent="save">
             <label class="field"><span>Measured on</span><input v-model="edited.measured_on" type="date" /></label>
@@ -294,57 +297,32 @@ const same = computed(
         </section>
         <section>
           <h2>Readings</h2>
-          <table class="ruled points">
-            <thead>
-              <tr>
-                <th></th>
-                <th class="figure">Pa</th>
-                <th class="figure">{{ unitOf('flow').unit }}</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(p, i) in edited.blower_door.points" :key="i">
-                <td>{{ p.direction === 'pressurise' ? 'up' : 'down' }}</td>
-                <td class="figure">{{ p.pressure_pa.toFixed(1) }}</td>
-                <td class="figure">{{ bare(p.flow_m3_h, 'flow') }}</td>
-                <td>
-                  <ElButton
-                    link
-                    :aria-label="`Remove reading ${i + 1}`"
-                    @click="(edited.blower_door.points.splice(i, 1), save())"
-                  >
-                    ×
-                  </ElButton>
-                </td>
-              </tr>
-              <tr>
-                <td>
-                  <ElSelect v-model="row.direction" aria-label="Direction of the new reading">
-                    <ElOption value="pressurise" label="up" />
-                    <ElOption value="depressurise" label="down" />
-                  </ElSelect>
-                </td>
-                <td class="figure">
-                  <ElInput
-                    v-model="row.pressure"
-                    aria-label="Pressure of the new reading, Pa"
-                    inputmode="decimal"
-                    @keydown.enter="addRow"
-                  />
-                </td>
-                <td class="figure">
-                  <ElInput
-                    v-model="row.flow"
-                    :aria-label="`Flow of the new reading, ${unitOf('flow').unit}`"
-                    inputmode="decimal"
-                    @keydown.enter="addRow"
-                  />
-                </td>
-                <td><ElButton link @click="addRow">add</ElButton></td>
-              </tr>
-            </tbody>
-          </table>
+          <RuledTable class="points" :rows="edited.blower_door.points" :columns="pointColumns">
+            <template #act="{ index }">
+              <ElButton link :aria-label="`Remove reading ${index + 1}`" @click="removeRow(index)">×</ElButton>
+            </template>
+          </RuledTable>
+          <div class="fresh">
+            <ElSelect v-model="row.direction" aria-label="Direction of the new reading">
+              <ElOption value="pressurise" label="up" />
+              <ElOption value="depressurise" label="down" />
+            </ElSelect>
+            <ElInput
+              v-model="row.pressure"
+              aria-label="Pressure of the new reading, Pa"
+              placeholder="Pa"
+              inputmode="decimal"
+              @keydown.enter="addRow"
+            />
+            <ElInput
+              v-model="row.flow"
+              :aria-label="`Flow of the new reading, ${unitOf('flow').unit}`"
+              :placeholder="unitOf('flow').unit"
+              inputmode="decimal"
+              @keydown.enter="addRow"
+            />
+            <ElButton link @click="addRow">add</ElButton>
+          </div>
           <h2>Leaks found</h2>
           <div v-for="(leak, i) in edited.leaks" :key="i" class="leak">
             <ElInput v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
@@ -450,11 +428,16 @@ h2 {
 .wide {
   grid-column: 1 / -1;
 }
-.points .el-input {
+.fresh {
+  display: flex;
+  gap: 6px;
+  margin-top: 4px;
+}
+.fresh .el-input {
   width: 76px;
 }
-.points td {
-  padding: 2px 8px 2px 0;
+.points :deep(.el-table__cell) {
+  padding: 2px 0;
 }
 .leak {
   display: grid;
@@ -469,8 +452,9 @@ h2 {
   width: 100%;
   margin-left: 0;
 }
-.points .el-select {
+.fresh .el-select {
   width: 84px;
+  margin: 0;
 }
 .checks {
   list-style: none;

@@ -12,6 +12,8 @@ import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 import { blankElement, facingWord, type ElementFields } from './elements'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const route = useRoute()
 const router = useRouter()
@@ -150,6 +152,29 @@ function limits(e: Element): string {
   if (e.kind === 'window' || e.kind === 'door') return ''
   return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
 }
+function kind(e: (typeof project.elements)[number]): string {
+  return e.u_w_m2k ? `${e.kind}, ${show(e.u_w_m2k, 'transmittance')}, g ${e.g_value ?? '–'}` : e.kind
+}
+function rain(e: (typeof project.elements)[number]): string {
+  if (e.kind !== 'wall' || e.adjoining !== 'outside') return '–'
+  return e.rain_surveyed ? 'surveyed' : e.exposure
+}
+const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
+  { name: 'element', head: 'Element' },
+  { name: 'kind', head: 'Kind', text: kind },
+  { name: 'area', head: `Area, ${unitOf('area').unit}`, figure: true },
+  { name: 'faces', head: 'Faces', text: where },
+  { name: 'adjoins', head: 'Adjoins', text: adjoining },
+  { name: 'rain', head: 'Rain', text: rain },
+  { name: 'limits', head: 'Room, outside limit', text: limits },
+  {
+    name: 'target',
+    head: 'Target',
+    figure: true,
+    text: (e) => (e.target_u_w_m2k ? show(e.target_u_w_m2k, 'transmittance') : '–'),
+  },
+  { name: 'act', figure: true },
+])
 </script>
 
 <template>
@@ -212,58 +237,30 @@ function limits(e: Element): string {
       <p v-if="!project.elements.length">
         Nothing surveyed yet. Add the first element: a wall face, a roof slope, a floor, windows.
       </p>
-      <table v-else class="ruled">
-        <thead>
-          <tr>
-            <th>Element</th>
-            <th>Kind</th>
-            <th class="figure">Area, {{ unitOf('area').unit }}</th>
-            <th>Faces</th>
-            <th>Adjoins</th>
-            <th>Rain</th>
-            <th>Room, outside limit</th>
-            <th class="figure">Target</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="e in project.elements" :key="e.id">
-            <td>
-              <RouterLink
-                v-if="e.kind !== 'window' && e.kind !== 'door'"
-                :to="{ name: 'options', params: { project: id, element: e.id } }"
-                >{{ e.name }}</RouterLink
-              >
-              <span v-else>{{ e.name }}</span>
-              <span v-if="e.from_shape?.gone" class="marginal"> no longer in the shape</span>
-            </td>
-            <td>
-              {{ e.kind
-              }}<template v-if="e.u_w_m2k">, {{ show(e.u_w_m2k, 'transmittance') }}, g {{ e.g_value ?? '–' }}</template>
-            </td>
-            <td class="figure">
-              {{ bare(e.area_m2, 'area') }}
-              <span v-if="saysArea(e) !== null" class="typed"
-                >typed; shape {{ bare(saysArea(e), 'area') }}
-                <ElButton link :aria-label="`${e.name} follows the shape again`" @click="follow(e, 'area_m2')">
-                  follow
-                </ElButton></span
-              >
-            </td>
-            <td>{{ where(e) }}</td>
-            <td>{{ adjoining(e) }}</td>
-            <td>
-              {{ e.kind === 'wall' && e.adjoining === 'outside' ? (e.rain_surveyed ? 'surveyed' : e.exposure) : '–' }}
-            </td>
-            <td>{{ limits(e) }}</td>
-            <td class="figure">{{ e.target_u_w_m2k ? show(e.target_u_w_m2k, 'transmittance') : '–' }}</td>
-            <td class="figure">
-              <ElButton link :aria-label="`Edit ${e.name}`" @click="edit(e)">edit</ElButton>
-              <ElButton link :aria-label="`Remove ${e.name}`" @click="removing = e">remove</ElButton>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable v-else :rows="project.elements" :columns="columns">
+        <template #element="{ row: e }">
+          <RouterLink
+            v-if="e.kind !== 'window' && e.kind !== 'door'"
+            :to="{ name: 'options', params: { project: id, element: e.id } }"
+            >{{ e.name }}</RouterLink
+          >
+          <span v-else>{{ e.name }}</span>
+          <span v-if="e.from_shape?.gone" class="marginal"> no longer in the shape</span>
+        </template>
+        <template #area="{ row: e }">
+          {{ bare(e.area_m2, 'area') }}
+          <span v-if="saysArea(e) !== null" class="typed"
+            >typed; shape {{ bare(saysArea(e), 'area') }}
+            <ElButton link :aria-label="`${e.name} follows the shape again`" @click="follow(e, 'area_m2')">
+              follow
+            </ElButton></span
+          >
+        </template>
+        <template #act="{ row: e }">
+          <ElButton link :aria-label="`Edit ${e.name}`" @click="edit(e)">edit</ElButton>
+          <ElButton link :aria-label="`Remove ${e.name}`" @click="removing = e">remove</ElButton>
+        </template>
+      </RuledTable>
     </template>
 
     <template #margin>

@@ -13,6 +13,8 @@ import SectionSheet from './SectionSheet.vue'
 import { sidesOf } from './shapes'
 import SurveyHead from './SurveyHead.vue'
 import { useEvidence } from './useEvidence'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.project))
@@ -79,6 +81,12 @@ const listed = computed(() => (all.value ? evidence.value : here.value))
 const open = computed(() => evidence.value.filter((e) => !e.cause).length)
 const mechanism = (id: string): string => state.page.value?.mechanisms.find((m) => m.id === id)?.name ?? ''
 const nothing = computed(() => shape.value && !bodies.value.length)
+const COLUMNS: Column<(typeof listed.value)[number]>[] = [
+  { name: 'pin', head: 'Pin' },
+  { name: 'element', head: 'Element', text: (e) => state.elementName(e.element_id) },
+  { name: 'seen', head: 'Seen', text: (e) => day(e.pin.seen_on, '–') },
+  { name: 'cause', head: 'Cause' },
+]
 </script>
 
 <template>
@@ -153,32 +161,22 @@ const nothing = computed(() => shape.value && !bodies.value.length)
           {{ all ? 'only this drawing' : `all ${evidence.length}` }}
         </ElButton>
       </div>
-      <table v-if="listed.length" class="ruled">
-        <thead>
-          <tr>
-            <th>Pin</th>
-            <th>Element</th>
-            <th>Seen</th>
-            <th>Cause</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="e in listed" :key="e.uid" :class="{ here: e.uid === selected }">
-            <td>
-              <ElButton link @click="state.goTo(e)">
-                {{ numbers.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}
-              </ElButton>
-            </td>
-            <td>{{ state.elementName(e.element_id) }}</td>
-            <td>{{ day(e.pin.seen_on, '–') }}</td>
-            <td>
-              <template v-if="e.waiting">waits to be sent</template>
-              <template v-else-if="e.cause">{{ mechanism(e.cause) }}</template>
-              <span v-else class="over">open</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable
+        v-if="listed.length"
+        class="listed"
+        :rows="listed"
+        :columns="COLUMNS"
+        :mark="(e) => (e.uid === selected ? 'here' : '')"
+      >
+        <template #pin="{ row: e }">
+          <ElButton link @click="state.goTo(e)">{{ numbers.get(e.uid) }}. {{ state.kindName(e.pin.kind) }}</ElButton>
+        </template>
+        <template #cause="{ row: e }">
+          <template v-if="e.waiting">waits to be sent</template>
+          <template v-else-if="e.cause">{{ mechanism(e.cause) }}</template>
+          <span v-else class="over">open</span>
+        </template>
+      </RuledTable>
     </template>
 
     <template #margin>
@@ -244,9 +242,6 @@ sup {
   align-items: end;
   margin: 12px 0 4px;
 }
-tr.here td {
-  background: #efe9da;
-}
 @media (max-width: 900px), (pointer: coarse) {
   .faces :deep(.el-radio-button__inner) {
     min-width: 58px;
@@ -258,7 +253,7 @@ tr.here td {
   .two:not(.form) {
     max-width: none;
   }
-  td button {
+  .listed .el-button {
     min-height: 40px;
   }
 }

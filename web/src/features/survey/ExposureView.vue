@@ -10,6 +10,8 @@ import { useProject } from '@/shared/project'
 import { said, show, unitOf, bare } from '@/shared/units'
 import SurveyHead from './SurveyHead.vue'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type Rain = Schemas['FaceExposure']
 const route = useRoute()
@@ -74,6 +76,21 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
   ['III', 'III, suburb or woods'],
   ['IV', 'IV, town'],
 ]
+const faceColumns = computed<Column<Schemas['FaceRain']>[]>(() => [
+  { name: 'face', head: 'Face' },
+  { name: 'faces', head: 'Faces', text: (f) => `${f.facing}${f.rain_face ? ', rain side' : ''}` },
+  {
+    name: 'rain',
+    head: `Driven rain, ${unitOf('rain').unit}`,
+    figure: true,
+    text: (f) => bare(f.driven_rain_mm, 'rain'),
+  },
+])
+const STEPS: Column<Schemas['Step']>[] = [
+  { name: 'name', text: (s) => s.name },
+  { name: 'value', figure: true, text: (s) => s.value.toFixed(2) },
+  { name: 'because', mark: 'soft', text: (s) => `${said(s.because)}${s.ours ? '; an estimate of ours' : ''}` },
+]
 </script>
 
 <template>
@@ -110,27 +127,19 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
       />
     </form>
     <div v-if="faces?.length" class="two">
-      <table class="ruled faces">
-        <thead>
-          <tr>
-            <th>Face</th>
-            <th>Faces</th>
-            <th class="figure">Driven rain, {{ unitOf('rain').unit }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="f in faces" :key="f.element_id" :class="{ here: f.element_id === picked }">
-            <td>
-              <ElButton link :aria-pressed="f.element_id === picked" @click="picked = f.element_id">
-                {{ f.name }}
-              </ElButton>
-              <span class="soft">{{ f.rain ? '' : ` “${f.exposure}”` }}</span>
-            </td>
-            <td>{{ f.facing }}{{ f.rain_face ? ', rain side' : '' }}</td>
-            <td class="figure">{{ bare(f.driven_rain_mm, 'rain') }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable
+        class="faces"
+        :rows="faces"
+        :columns="faceColumns"
+        :mark="(f) => (f.element_id === picked ? 'here' : '')"
+      >
+        <template #face="{ row: f }">
+          <ElButton link :aria-pressed="f.element_id === picked" @click="picked = f.element_id">
+            {{ f.name }}
+          </ElButton>
+          <span class="soft">{{ f.rain ? '' : ` “${f.exposure}”` }}</span>
+        </template>
+      </RuledTable>
       <section v-if="face" class="face">
         <h2>{{ face.name }}</h2>
         <template v-if="!face.rain">
@@ -214,24 +223,13 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
           >
           <ElButton link @click="put(null)">back to the word “{{ face.exposure }}”</ElButton>
         </form>
-        <table class="ruled steps">
-          <tbody>
-            <tr v-for="s in face.steps.steps" :key="s.name">
-              <td>{{ s.name }}</td>
-              <td class="figure">{{ s.value.toFixed(2) }}</td>
-              <td class="soft">{{ said(s.because) }}{{ s.ours ? '; an estimate of ours' : '' }}</td>
-            </tr>
-            <tr>
-              <td><b>product</b></td>
-              <td class="figure">
-                <b>{{ face.product.toFixed(2) }}</b>
-              </td>
-              <td>
-                {{ show(face.driven_rain_mm, 'rain') }} of driven rain in a year of the climate; the runs take it.
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <RuledTable class="steps" headless sums :rows="face.steps.steps" :columns="STEPS">
+          <template #sum-name>product</template>
+          <template #sum-value>{{ face.product.toFixed(2) }}</template>
+          <template #sum-because>
+            {{ show(face.driven_rain_mm, 'rain') }} of driven rain in a year of the climate; the runs take it.
+          </template>
+        </RuledTable>
       </section>
     </div>
 
@@ -271,9 +269,6 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
   gap: 26px;
   align-items: start;
 }
-.here td {
-  background: #efe9da;
-}
 .grid {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
@@ -287,8 +282,11 @@ const TERRAIN: [Schemas['Site']['terrain'], string][] = [
   align-items: center;
   min-height: 30px;
 }
-.steps td:first-child {
+.steps :deep(td:first-child) {
   white-space: nowrap;
+}
+.steps :deep(tfoot td:last-child) {
+  font-weight: 400;
 }
 @media (max-width: 900px) {
   .two {

@@ -5,9 +5,7 @@ const emit = defineEmits<{ edit: []; remove: [] }>()
 </script>
 
 <template>
-  <td class="figure">
-    <slot />
-    <ElButton link :aria-label="`Edit the reading at ${place}`" @click="emit('edit')">edit</ElButton>
-    <ElButton link :aria-label="`Remove the reading at ${place}`" @click="emit('remove')"> remove </ElButton>
-  </td>
+  <slot />
+  <ElButton link :aria-label="`Edit the reading at ${place}`" @click="emit('edit')">edit</ElButton>
+  <ElButton link :aria-label="`Remove the reading at ${place}`" @click="emit('remove')"> remove </ElButton>
 </template>

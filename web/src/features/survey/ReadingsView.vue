@@ -13,6 +13,8 @@ import SurveyHead from './SurveyHead.vue'
 import UptakeFields from './UptakeFields.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const route = useRoute()
 const project = useProject()
@@ -99,6 +101,74 @@ async function save(): Promise<void> {
 const layers = computed(() => (page.value?.layers ?? []).filter((l) => l.element_id === editing.value?.body.element_id))
 const name = (element: number | null): string => project.elements.find((e) => e.id === element)?.name ?? '–'
 const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.length
+function span(u: { low: number | null; high: number | null }): string {
+  const ends = unitOf('transmittance').unit === 'R' ? [u.high, u.low] : [u.low, u.high]
+  return ends.map((end) => bare(end, 'transmittance', 1)).join(' to ')
+}
+type Measured = (typeof thermal.value)[number]
+const where: Column<Measured>[] = [
+  { name: 'where', head: 'Where' },
+  { name: 'when', head: 'When', text: (m) => day(m.measured_on) },
+]
+const act: Column<Measured> = { name: 'act', figure: true }
+const thermalColumns = computed<Column<Measured>[]>(() => [
+  ...where,
+  {
+    name: 'three',
+    head: `Inside, surface, outside, ${unitOf('temperature').unit}`,
+    figure: true,
+    text: ({ thermal: t }) =>
+      [t!.inside_air_c, t!.surface_c, t!.outside_air_c].map((c) => bare(c, 'temperature')).join(', '),
+  },
+  { name: 'u', head: 'U estimated', figure: true },
+  {
+    name: 'layers',
+    head: 'U of the layers',
+    figure: true,
+    text: (m) => (m.computed_u_w_m2k ? show(m.computed_u_w_m2k, 'transmittance') : '–'),
+  },
+  act,
+])
+function corrected(m: Measured): string {
+  if (!m.corrected) return m.refused ?? ''
+  const { percent, uncertainty } = m.corrected
+  return `${percent.toFixed(0)} ± ${uncertainty.toFixed(0)}${percent > 20 ? ', wet' : ''}`
+}
+const moistureColumns = computed<Column<Measured>[]>(() => [
+  ...where,
+  {
+    name: 'meter',
+    head: 'Meter',
+    text: ({ moisture: w }) => `${w!.species}, ${show(w!.wood_temperature_c, 'temperature', 0)}`,
+  },
+  { name: 'shown', head: 'Shown, %', figure: true, text: (m) => m.moisture!.shown_percent.toFixed(0) },
+  {
+    name: 'corrected',
+    head: 'Corrected, mass-%',
+    figure: true,
+    text: corrected,
+    mark: (m) => ((m.corrected?.percent ?? 0) > 20 ? 'over' : ''),
+  },
+  { name: 'worth', head: 'Worth', mark: 'soft', text: (m) => m.corrected?.notes.join('; ') ?? '' },
+  act,
+])
+function last(m: Measured): string {
+  const [minutes, ml] = m.uptake!.rows.at(-1)!
+  return `${ml} ml in ${minutes} min on ${show(m.uptake!.area_cm2, 'leakArea', 1)}`
+}
+const uptakeColumns = computed<Column<Measured>[]>(() => [
+  ...where,
+  { name: 'layer', head: 'Layer', text: (m) => m.layer },
+  { name: 'last', head: 'Last reading', figure: true, text: last },
+  { name: 'a', head: `A, ${unitOf('uptake').unit}`, figure: true },
+  {
+    name: 'runs',
+    head: 'in the runs',
+    figure: true,
+    text: (m) => (m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–'),
+  },
+  act,
+])
 </script>
 
 <template>
@@ -119,97 +189,46 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
       <p v-if="!thermal.length" class="soft">
         None yet. Best before sunrise, after a day of steady heating and 10 K across the wall.
       </p>
-      <table v-else class="ruled">
-        <thead>
-          <tr>
-            <th>Where</th>
-            <th>When</th>
-            <th class="figure">Inside, surface, outside, {{ unitOf('temperature').unit }}</th>
-            <th class="figure">U estimated</th>
-            <th class="figure">U of the layers</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="m in thermal" :key="m.uid">
-            <tr>
-              <td>
-                {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
-              </td>
-              <td>{{ day(m.measured_on) }}</td>
-              <td class="figure">
-                {{ bare(m.thermal!.inside_air_c, 'temperature') }}, {{ bare(m.thermal!.surface_c, 'temperature') }},
-                {{ bare(m.thermal!.outside_air_c, 'temperature') }}
-              </td>
-              <td class="figure">
-                <template v-if="nothing(m)"><span class="over">worth nothing</span></template>
-                <template v-else-if="m.estimated_u?.u_w_m2k">
-                  {{ show(m.estimated_u.u_w_m2k, 'transmittance', 1) }}<br /><span class="soft"
-                    >{{
-                      bare(
-                        unitOf('transmittance').unit === 'R' ? m.estimated_u.high : m.estimated_u.low,
-                        'transmittance',
-                        1,
-                      )
-                    }}
-                    to
-                    {{
-                      bare(
-                        unitOf('transmittance').unit === 'R' ? m.estimated_u.low : m.estimated_u.high,
-                        'transmittance',
-                        1,
-                      )
-                    }}</span
-                  >
-                </template>
-              </td>
-              <td class="figure">{{ m.computed_u_w_m2k ? show(m.computed_u_w_m2k, 'transmittance') : '–' }}</td>
-              <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
-            </tr>
-            <tr v-if="nothing(m)">
-              <td colspan="6" class="why over">{{ m.estimated_u!.worth_nothing.map(said).join('; ') }}.</td>
-            </tr>
+      <RuledTable
+        v-else
+        label="Surface temperatures"
+        :rows="thermal"
+        :columns="thermalColumns"
+        :key-of="(m) => m.uid"
+        :opened="nothing"
+      >
+        <template #where="{ row: m }">
+          {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+        </template>
+        <template #u="{ row: m }">
+          <span v-if="nothing(m)" class="over">worth nothing</span>
+          <template v-else-if="m.estimated_u?.u_w_m2k">
+            {{ show(m.estimated_u.u_w_m2k, 'transmittance', 1) }}<br /><span class="soft">{{
+              span(m.estimated_u)
+            }}</span>
           </template>
-        </tbody>
-      </table>
+        </template>
+        <template #act="{ row: m }">
+          <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
+        </template>
+        <template #below="{ row: m }">
+          <span class="over">{{ m.estimated_u!.worth_nothing.map(said).join('; ') }}.</span>
+        </template>
+      </RuledTable>
 
       <div class="bar">
         <h2>Wood moisture</h2>
         <ElButton @click="begin('moisture')">Add a wood moisture</ElButton>
       </div>
       <p v-if="!moisture.length" class="soft">None yet. Joist ends, plates, rafter feet, sills.</p>
-      <table v-else class="ruled">
-        <thead>
-          <tr>
-            <th>Where</th>
-            <th>When</th>
-            <th>Meter</th>
-            <th class="figure">Shown, %</th>
-            <th class="figure">Corrected, mass-%</th>
-            <th>Worth</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="m in moisture" :key="m.uid">
-            <td>
-              {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
-            </td>
-            <td>{{ day(m.measured_on) }}</td>
-            <td>{{ m.moisture!.species }}, {{ show(m.moisture!.wood_temperature_c, 'temperature', 0) }}</td>
-            <td class="figure">{{ m.moisture!.shown_percent.toFixed(0) }}</td>
-            <td class="figure" :class="{ over: (m.corrected?.percent ?? 0) > 20 }">
-              <template v-if="m.corrected"
-                >{{ m.corrected.percent.toFixed(0) }} ± {{ m.corrected.uncertainty.toFixed(0)
-                }}{{ m.corrected.percent > 20 ? ', wet' : '' }}</template
-              >
-              <template v-else>{{ m.refused }}</template>
-            </td>
-            <td class="soft">{{ m.corrected?.notes.join('; ') }}</td>
-            <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
-          </tr>
-        </tbody>
-      </table>
+      <RuledTable v-else label="Wood moisture" :rows="moisture" :columns="moistureColumns">
+        <template #where="{ row: m }">
+          {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+        </template>
+        <template #act="{ row: m }">
+          <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)" />
+        </template>
+      </RuledTable>
 
       <div class="bar">
         <h2>Water uptake</h2>
@@ -219,45 +238,31 @@ const nothing = (m: Measurement): boolean => !!m.estimated_u?.worth_nothing.leng
         None yet. A tube or a wetted pad on the stones and on the joints of the face that is rained on: nothing else of
         a stone wall decides as much.
       </p>
-      <table v-else class="ruled">
-        <thead>
-          <tr>
-            <th>Where</th>
-            <th>When</th>
-            <th>Layer</th>
-            <th class="figure">Last reading</th>
-            <th class="figure">A, {{ unitOf('uptake').unit }}</th>
-            <th class="figure">in the runs</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="m in uptake" :key="m.uid"
-            ><tr data-uptake>
-              <td>
-                {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
-              </td>
-              <td>{{ day(m.measured_on) }}</td>
-              <td>{{ m.layer }}</td>
-              <td class="figure">
-                {{ m.uptake!.rows.at(-1)![1] }} ml in {{ m.uptake!.rows.at(-1)![0] }} min on
-                {{ show(m.uptake!.area_cm2, 'leakArea', 1) }}
-              </td>
-              <td class="figure">
-                <template v-if="m.measured">{{ bare(m.measured.a_value_kg_m2s05, 'uptake', 2) }}</template>
-                <span v-else class="over">{{ m.refused }}</span>
-              </td>
-              <td class="figure">{{ m.in_runs_kg_m2s05 ? bare(m.in_runs_kg_m2s05, 'uptake', 2) : '–' }}</td>
-              <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)">
-                <ElButton link v-if="m.measured" @click="takeUptake(m.uid)"> take it into the runs </ElButton>
-              </ReadingButtons>
-            </tr>
-            <tr v-if="m.measured?.notes.length">
-              <td colspan="7" class="why soft">{{ m.measured.notes.map(said).join('; ') }}.</td>
-            </tr></template
-          >
-        </tbody>
-      </table>
+      <RuledTable
+        v-else
+        class="uptake"
+        label="Water uptake"
+        :rows="uptake"
+        :columns="uptakeColumns"
+        :key-of="(m) => m.uid"
+        :opened="(m) => !!m.measured?.notes.length"
+      >
+        <template #where="{ row: m }">
+          {{ name(m.element_id) }}<br /><span class="soft">{{ m.place }}</span>
+        </template>
+        <template #a="{ row: m }">
+          <template v-if="m.measured">{{ bare(m.measured.a_value_kg_m2s05, 'uptake', 2) }}</template>
+          <span v-else class="over">{{ m.refused }}</span>
+        </template>
+        <template #act="{ row: m }">
+          <ReadingButtons :place="m.place" @edit="edit(m)" @remove="remove(m.uid)">
+            <ElButton v-if="m.measured" link @click="takeUptake(m.uid)"> take it into the runs </ElButton>
+          </ReadingButtons>
+        </template>
+        <template #below="{ row: m }">
+          <span class="soft">{{ m.measured!.notes.map(said).join('; ') }}.</span>
+        </template>
+      </RuledTable>
     </section>
 
     <ElDialog

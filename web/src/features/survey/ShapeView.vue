@@ -17,6 +17,8 @@ import PlanDrawing from './PlanDrawing.vue'
 import { LETTERS, mainBody, openingOn, wing, type Opening, type Shape } from './shapes'
 import SurveyHead from './SurveyHead.vue'
 import SelectField from '@/shared/SelectField.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const route = useRoute()
 const project = useProject()
@@ -198,6 +200,44 @@ const asRead = (value: number, field: string): string =>
     : field === 'volume_m3'
       ? show(value, 'volume')
       : String(Math.round(value * 100) / 100)
+const openingColumns = computed<Column<Schemas['Opening']>[]>(() => [
+  { name: 'what', head: 'What', text: (o) => o.name },
+  { name: 'where', head: 'Where', text: (o) => `${bodyName(o.body)}, ${o.face}` },
+  { name: 'count', head: 'Count', figure: true, text: (o) => o.count },
+  {
+    name: 'size',
+    head: `Width × height, ${unitOf('length').unit}`,
+    figure: true,
+    text: (o) => `${bare(o.width_m, 'length')} × ${bare(o.height_m, 'length')}`,
+  },
+  { name: 'glass', head: 'Frame, glazing', text: glass },
+  {
+    name: 'reveal',
+    head: `Reveal, margin, ${unitOf('thickness').unit}`,
+    figure: true,
+    text: (o) => `${bare(o.reveal_mm, 'thickness')}, ${bare(o.margin_mm, 'thickness')}`,
+  },
+  { name: 'act', figure: true },
+])
+function glass(o: Schemas['Opening']): string {
+  return `${o.frame.replace('_', ' ')}, ${o.glazing.replaceAll('_', ' ')}${o.secondary === 'none' ? '' : ', secondary'}`
+}
+const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
+  { name: 'element', head: 'Element', text: (d) => d.element.name },
+  {
+    name: 'faces',
+    head: 'Faces',
+    text: ({ element: e }) => (e.kind === 'floor' || e.slope_deg === 0 ? '–' : facingWord(e.facing_deg)),
+  },
+  {
+    name: 'gross',
+    head: `Gross, ${unitOf('area').unit}`,
+    figure: true,
+    text: (d) => bare(d.element.gross_area_m2, 'area'),
+  },
+  { name: 'net', head: 'Net', figure: true, text: (d) => bare(d.net_area_m2, 'area') },
+  { name: 'how', head: 'How', mark: 'soft', text: (d) => said(d.element.arithmetic) },
+])
 </script>
 
 <template>
@@ -309,70 +349,25 @@ const asRead = (value: number, field: string): string =>
         <section>
           <div class="bar"><h2>Windows and doors</h2></div>
           <p v-if="!shape.openings.length" class="soft">None yet. Pick a face, then “Add windows or a door”.</p>
-          <table v-else class="ruled">
-            <thead>
-              <tr>
-                <th>What</th>
-                <th>Where</th>
-                <th class="figure">Count</th>
-                <th class="figure">Width × height, {{ unitOf('length').unit }}</th>
-                <th>Frame, glazing</th>
-                <th class="figure">Reveal, margin, {{ unitOf('thickness').unit }}</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="o in shape.openings" :key="o.id">
-                <td>{{ o.name }}</td>
-                <td>{{ bodyName(o.body) }}, {{ o.face }}</td>
-                <td class="figure">{{ o.count }}</td>
-                <td class="figure">{{ bare(o.width_m, 'length') }} × {{ bare(o.height_m, 'length') }}</td>
-                <td>
-                  {{ o.frame.replace('_', ' ') }}, {{ o.glazing.replaceAll('_', ' ')
-                  }}{{ o.secondary === 'none' ? '' : ', secondary' }}
-                </td>
-                <td class="figure">{{ bare(o.reveal_mm, 'thickness') }}, {{ bare(o.margin_mm, 'thickness') }}</td>
-                <td class="figure">
-                  <ElButton link :aria-label="`Edit ${o.name}`" @click="opening = { entry: o, fresh: false }">
-                    edit
-                  </ElButton>
-                  <ElButton
-                    link
-                    :aria-label="`Remove ${o.name}`"
-                    @click="shape.openings = shape.openings.filter((x) => x.id !== o.id)"
-                  >
-                    remove
-                  </ElButton>
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <RuledTable v-else :rows="shape.openings" :columns="openingColumns">
+            <template #act="{ row: o }">
+              <ElButton link :aria-label="`Edit ${o.name}`" @click="opening = { entry: o, fresh: false }">
+                edit
+              </ElButton>
+              <ElButton
+                link
+                :aria-label="`Remove ${o.name}`"
+                @click="shape.openings = shape.openings.filter((x) => x.id !== o.id)"
+              >
+                remove
+              </ElButton>
+            </template>
+          </RuledTable>
         </section>
 
         <section v-if="found?.derived.length">
           <div class="bar"><h2>Elements that follow</h2></div>
-          <table class="ruled">
-            <thead>
-              <tr>
-                <th>Element</th>
-                <th>Faces</th>
-                <th class="figure">Gross, {{ unitOf('area').unit }}</th>
-                <th class="figure">Net</th>
-                <th>How</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="d in found.derived" :key="d.element.key">
-                <td>{{ d.element.name }}</td>
-                <td>
-                  {{ d.element.kind === 'floor' || d.element.slope_deg === 0 ? '–' : facingWord(d.element.facing_deg) }}
-                </td>
-                <td class="figure">{{ bare(d.element.gross_area_m2, 'area') }}</td>
-                <td class="figure">{{ bare(d.net_area_m2, 'area') }}</td>
-                <td class="soft">{{ said(d.element.arithmetic) }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <RuledTable :rows="found.derived" :columns="derivedColumns" />
         </section>
       </template>
     </template>

@@ -10,6 +10,8 @@ import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
 import { briefOf, type Batches, type Brief } from './useBatches'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 const project = useProject()
@@ -100,6 +102,15 @@ const chart = computed(() =>
     : null,
 )
 const study = computed(() => batch.value?.study ?? null)
+const COLUMNS: Column<Row>[] = [
+  { name: 'name', head: 'Not known' },
+  { name: 'low', head: 'from' },
+  { name: 'high', head: 'to' },
+  { name: 'unit', mark: 'soft' },
+]
+function years(row: Row): string | null {
+  return row.name === 'weather year' ? 'usual and bad, half each' : null
+}
 </script>
 
 <template>
@@ -108,38 +119,21 @@ const study = computed(() => batch.value?.study ?? null)
     long.
   </p>
   <form @submit.prevent="ask">
-    <table class="ruled inputs">
-      <thead>
-        <tr>
-          <th>Not known</th>
-          <th>from</th>
-          <th>to</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.name" data-input>
-          <td>
-            <ElCheckbox v-model="row.on">{{ row.name }}</ElCheckbox>
-          </td>
-          <template v-if="row.name === 'weather year'">
-            <td colspan="2" class="soft">usual and bad, half each</td>
-          </template>
-          <template v-else>
-            <td>
-              <ElInput v-model="row.low" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, from`" />
-            </td>
-            <td>
-              <ElInput v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
-            </td>
-          </template>
-          <td class="soft">
-            {{ words(row.name)?.words }} {{ unit(row.name) }}
-            <template v-if="row.name === 'A-value' && measured"><br />measured: {{ measured }}</template>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <RuledTable class="inputs" :rows="rows" :columns="COLUMNS" :across="years">
+      <template #name="{ row }">
+        <ElCheckbox v-model="row.on">{{ row.name }}</ElCheckbox>
+      </template>
+      <template #low="{ row }">
+        <ElInput v-model="row.low" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, from`" />
+      </template>
+      <template #high="{ row }">
+        <ElInput v-model="row.high" :disabled="!row.on" inputmode="decimal" :aria-label="`${row.name}, to`" />
+      </template>
+      <template #unit="{ row }">
+        {{ words(row.name)?.words }} {{ unit(row.name) }}
+        <template v-if="row.name === 'A-value' && measured"><br />measured: {{ measured }}</template>
+      </template>
+    </RuledTable>
     <div class="ask">
       <span
         >draws
@@ -209,9 +203,6 @@ const study = computed(() => batch.value?.study ?? null)
 .inputs {
   width: 100%;
   max-width: 820px;
-}
-.inputs td:last-child {
-  white-space: normal;
 }
 .inputs .el-input {
   width: 78px;

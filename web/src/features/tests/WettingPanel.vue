@@ -9,6 +9,8 @@ import { said, show } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import type { Batches } from './useBatches'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const props = defineProps<{ sheet: Schemas['Sheet']; option: Schemas['OptionOut']; state: Batches }>()
 const project = useProject()
@@ -69,6 +71,47 @@ const ask = (): Promise<void> => {
 }
 const after = (days: number | null | undefined): string =>
   days === null || days === undefined ? 'not within a year' : `${days.toFixed(0)} days`
+type Line = {
+  name: string
+  run?: (typeof rows.value)[number]['run']
+  result?: (typeof rows.value)[number]['result'] | null
+  instead: string | null
+}
+/** Every option that was tested, and those that do not have this plane. */
+const tested = computed<Line[]>(() => [
+  ...rows.value.map(({ run, result }) => ({
+    name: run.label,
+    run,
+    result,
+    instead: result ? null : run.error || run.status,
+  })),
+  ...without.value.map((o) => ({
+    name: o.name,
+    instead: o.figures.drying_left.why_not || 'it does not have this plane: no figure',
+  })),
+])
+function tenth(share: number): string {
+  return `${Math.round(share * 100)} %`
+}
+const COLUMNS: Column<Line>[] = [
+  { name: 'option', head: 'Option' },
+  { name: 'stay', head: 'mean stay' },
+  { name: 'half', head: 'half has left after', text: ({ result: r }) => (r ? after(r.half_left_after) : '') },
+  { name: 'left', head: 'left after a year', text: ({ result: r }) => (r ? tenth(r.left_g / 1000) : '') },
+  {
+    name: 'heating',
+    head: 'left when heating begins',
+    text: ({ result: r }) => (r ? `${tenth(r.at_heating)}${r.at_heating >= 0.5 ? ', half or more' : ''}` : ''),
+    mark: ({ result: r }) => (r && r.at_heating >= 0.5 ? 'over' : ''),
+  },
+  { name: 'dry', head: 'plane nine tenths dry', text: ({ result: r }) => (r ? after(r.plane_dry_after) : '') },
+  {
+    name: 'ways',
+    head: 'went out / in',
+    text: ({ result: r }) => (r ? `${tenth(r.outward_g / 1000)} / ${tenth(r.inward_g / 1000)}` : ''),
+  },
+  { name: 'before', head: 'as it is: wettest month', text: ({ run }) => (run ? before(run.option_id) : '') },
+]
 </script>
 
 <template>
@@ -100,53 +143,22 @@ const after = (days: number | null | undefined): string =>
   <p v-if="opening && !plane" class="soft">{{ opening.because.charAt(0).toUpperCase() + opening.because.slice(1) }}.</p>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />
-    <table class="ruled">
-      <thead>
-        <tr>
-          <th>Option</th>
-          <th>mean stay</th>
-          <th>half has left after</th>
-          <th>left after a year</th>
-          <th>left when heating begins</th>
-          <th>plane nine tenths dry</th>
-          <th>went out / in</th>
-          <th>as it is: wettest month</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="{ run, result } in rows"
-          :key="run.id"
-          :class="{ here: drawn?.run.id === run.id }"
-          data-wetting
-          @click="shown = run.id"
-        >
-          <td>
-            <ElButton link :disabled="!result" @click="shown = run.id">{{ run.label }}</ElButton>
-          </td>
-          <template v-if="result">
-            <td>
-              <b>{{ result.mean_stay_days.toFixed(0) }} days</b>
-            </td>
-            <td>{{ after(result.half_left_after) }}</td>
-            <td>{{ Math.round(result.left_g / 10) }} %</td>
-            <td :class="{ over: result.at_heating >= 0.5 }">
-              {{ Math.round(result.at_heating * 100) }} %{{ result.at_heating >= 0.5 ? ', half or more' : '' }}
-            </td>
-            <td>{{ after(result.plane_dry_after) }}</td>
-            <td>{{ Math.round(result.outward_g / 10) }} % / {{ Math.round(result.inward_g / 10) }} %</td>
-            <td>{{ before(run.option_id) }}</td>
-          </template>
-          <td v-else colspan="7" class="soft">{{ run.error || run.status }}</td>
-        </tr>
-        <tr v-for="o in without" :key="o.id">
-          <td>{{ o.name }}</td>
-          <td colspan="7" class="soft">
-            {{ o.figures.drying_left.why_not || 'it does not have this plane: no figure' }}
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <RuledTable
+      class="wetting"
+      :rows="tested"
+      :columns="COLUMNS"
+      :mark="(line) => (line.run && drawn?.run.id === line.run.id ? 'here' : '')"
+      :across="(line) => line.instead"
+      @pick="(line) => line.run && (shown = line.run.id)"
+    >
+      <template #option="{ row: line }">
+        <ElButton v-if="line.run" link :disabled="!line.result" @click="shown = line.run.id">{{ line.name }}</ElButton>
+        <template v-else>{{ line.name }}</template>
+      </template>
+      <template #stay="{ row: { result } }">
+        <b v-if="result">{{ result.mean_stay_days.toFixed(0) }} days</b>
+      </template>
+    </RuledTable>
     <figure v-if="chart && drawn">
       <figcaption>
         Share of the water that is still in, day by day: <b>{{ drawn.run.label }}</b> · dashed: the others

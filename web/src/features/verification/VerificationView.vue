@@ -6,6 +6,8 @@ import VChart from 'vue-echarts'
 import { api, sentence, takeAs, take, type Schemas } from '@/api/client'
 import { FONT, INK, RULE, SOFT, WATER } from '@/features/year/chart'
 import AppFrame from '@/shared/AppFrame.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 type Row = Schemas['VerifyRow']
 interface Picture {
@@ -92,6 +94,14 @@ function drawn(picture: Picture) {
   }
 }
 const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
+const COLUMNS: Column<Row>[] = [
+  { name: 'quantity', head: 'Quantity', text: (row) => `${row.case}: ${row.quantity}` },
+  { name: 'computed', head: 'computed', text: (row) => `${word(row.computed)} ${row.unit}` },
+  { name: 'reference', head: 'reference', text: (row) => word(row.reference) },
+  { name: 'error', head: 'error, of the limit' },
+  { name: 'limit', head: 'limit', text: (row) => `${word(row.limit)}${row.relative ? ', relative' : ''}` },
+  { name: 'passed', text: (row) => (row.passed ? 'within' : 'over') },
+]
 </script>
 
 <template>
@@ -133,34 +143,20 @@ const failed = (rows: Row[]): number => rows.filter((r) => !r.passed).length
           />
           <p class="soft">Line: computed. Rings: reference.</p>
         </div>
-        <table v-if="states[one.name]?.rows" class="ruled">
-          <thead>
-            <tr>
-              <th>Quantity</th>
-              <th>computed</th>
-              <th>reference</th>
-              <th>error, of the limit</th>
-              <th>limit</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(row, i) in states[one.name]!.rows!" :key="i" :class="{ over: !row.passed }">
-              <td>{{ row.case }}: {{ row.quantity }}</td>
-              <td>{{ word(row.computed) }} {{ row.unit }}</td>
-              <td>{{ word(row.reference) }}</td>
-              <td>
-                <svg width="130" height="12" role="img" :aria-label="`error ${word(row.error)} of ${word(row.limit)}`">
-                  <rect x="0.5" y="1.5" width="119" height="9" class="box" />
-                  <rect x="1" y="2" :width="Math.max(1, share(row) * 118)" height="8" class="bar" />
-                </svg>
-                {{ word(row.error) }}
-              </td>
-              <td>{{ word(row.limit) }}{{ row.relative ? ', relative' : '' }}</td>
-              <td>{{ row.passed ? 'within' : 'over' }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <RuledTable
+          v-if="states[one.name]?.rows"
+          :rows="states[one.name]!.rows!"
+          :columns="COLUMNS"
+          :mark="(row) => (row.passed ? '' : 'over')"
+        >
+          <template #error="{ row }">
+            <svg width="130" height="12" role="img" :aria-label="`error ${word(row.error)} of ${word(row.limit)}`">
+              <rect x="0.5" y="1.5" width="119" height="9" class="box" />
+              <rect x="1" y="2" :width="Math.max(1, share(row) * 118)" height="8" class="bar" />
+            </svg>
+            {{ word(row.error) }}
+          </template>
+        </RuledTable>
         <p v-if="states[one.name]?.rows" class="soft">
           Source: {{ [...new Set(states[one.name]!.rows!.map((r) => r.source))].join('; ') }}.
         </p>
@@ -205,7 +201,7 @@ h2 .el-button {
 .bar {
   fill: var(--ink);
 }
-td {
+.el-table :deep(td) {
   white-space: nowrap;
 }
 </style>

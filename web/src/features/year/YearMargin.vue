@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { bare, said, show, unitOf } from '@/shared/units'
 import LimitsDialog from './LimitsDialog.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
 
 const props = defineProps<{
   years: Schemas['Year'][]
@@ -37,6 +39,21 @@ const profile = computed(() => {
   }
 })
 const asFound = computed(() => year.value.role === 'as_found')
+const accountColumns = computed<Column<(typeof year.value.account.rows)[number]>[]>(() => [
+  { name: 'name', head: unitOf('water').unit, text: (row) => row.name },
+  {
+    name: 'gain',
+    head: 'in',
+    figure: true,
+    text: (row) => (row.gain_kg_m2 > 5e-4 ? bare(row.gain_kg_m2, 'water', 2) : ''),
+  },
+  {
+    name: 'loss',
+    head: 'out',
+    figure: true,
+    text: (row) => (row.loss_kg_m2 > 5e-4 ? bare(row.loss_kg_m2, 'water', 2) : ''),
+  },
+])
 </script>
 
 <template>
@@ -97,26 +114,10 @@ const asFound = computed(() => year.value.role === 'as_found')
     </ul>
   </template>
   <h3>Water in a year</h3>
-  <table class="account" data-account>
-    <thead>
-      <tr>
-        <th class="unit">{{ unitOf('water').unit }}</th>
-        <th>in</th>
-        <th>out</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="row in year.account.rows" :key="row.name">
-        <td>{{ row.name }}</td>
-        <td>{{ row.gain_kg_m2 > 5e-4 ? bare(row.gain_kg_m2, 'water', 2) : '' }}</td>
-        <td>{{ row.loss_kg_m2 > 5e-4 ? bare(row.loss_kg_m2, 'water', 2) : '' }}</td>
-      </tr>
-      <tr class="sum">
-        <td>kept in the settled year</td>
-        <td colspan="2">{{ show(year.account.kept_kg_m2, 'water', 3) }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <RuledTable class="account" label="Water account" sums :rows="year.account.rows" :columns="accountColumns">
+    <template #sum-name>kept in the settled year</template>
+    <template #sum-loss>{{ show(year.account.kept_kg_m2, 'water', 3) }}</template>
+  </RuledTable>
   <p class="soft">Heat in through the room face: {{ show(year.account.heat_kwh_m2, 'energyPerArea') }}.</p>
   <h3>How sure</h3>
   <template v-if="verdict">
@@ -186,24 +187,11 @@ ul {
   font-weight: 600;
 }
 .account {
-  width: 100%;
   font-size: 13px;
-  border-collapse: collapse;
 }
-.account th {
-  font-weight: 400;
-  color: var(--soft);
-}
-.account th,
-.account td + td {
-  text-align: right;
-  white-space: nowrap;
-}
-.account .unit {
-  text-align: left;
-}
-.account .sum td {
-  border-top: 1px solid var(--rule);
+.account :deep(.el-table__cell) {
+  padding: 1px 0;
+  border: 0;
 }
 .legend {
   margin-top: 0;
