@@ -21,7 +21,7 @@ export default ts.config(
       'vue/multiline-html-element-content-newline': 'off',
       'vue/attributes-order': 'off',
       // what people press and choose is the library's; drawings are ours
-      'vue/no-restricted-html-elements': ['error', 'button', 'select', 'textarea'],
+      'vue/no-restricted-html-elements': ['error', 'button', 'input', 'select', 'textarea', 'table', 'form'],
     },
   },
 )

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A number with its unit, typed either way; commits on Enter or on leaving, complains in words. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useId, watch } from 'vue'
 import { bare as figure, read, unitOf, type Quantity } from './units'
 
 const props = defineProps<{
@@ -40,12 +40,23 @@ function commit(): void {
     complaint.value = `must lie in ${figure(props.least ?? 0, props.quantity)} to ${figure(props.most ?? 1e7, props.quantity)}`
   else model.value = value
 }
+/** A form is not sent while a figure in it is not understood. */
+const id = useId()
+const rules = {
+  trigger: 'submit',
+  validator: (_rule: unknown, _value: unknown, done: (error?: Error) => void) =>
+    done(complaint.value ? new Error(complaint.value) : undefined),
+}
 </script>
 
 <template>
-  <label class="field">
-    <span :class="{ hidden: bare }">{{ label }}{{ unit ? `, ${unit}` : '' }}</span>
+  <ElFormItem class="field" label-position="top" :prop="id" :rules="rules" :error="complaint">
+    <template #label
+      ><span :class="{ hidden: bare }">{{ label }}{{ unit ? `, ${unit}` : '' }}</span></template
+    >
     <ElInput v-model="text" inputmode="decimal" :aria-invalid="!!complaint" @change="commit" @keydown.enter="commit" />
-    <small v-if="complaint" class="complaint" role="alert">{{ complaint }}</small>
-  </label>
+    <template #error="{ error }"
+      ><small class="complaint" role="alert">{{ error }}</small></template
+    >
+  </ElFormItem>
 </template>

@@ -6,8 +6,7 @@ const model = defineModel<T>({ required: true })
 </script>
 
 <template>
-  <div class="field">
-    <span>{{ label }}</span>
+  <ElFormItem class="field" :label="label" label-position="top">
     <ElSelect
       v-model="model"
       :aria-label="label"
@@ -17,5 +16,5 @@ const model = defineModel<T>({ required: true })
     >
       <slot />
     </ElSelect>
-  </div>
+  </ElFormItem>
 </template>

@@ -12,6 +12,7 @@ import { said, show, unitOf } from '@/shared/units'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
 
 type Brief = Schemas['Brief']
 type Limit = Schemas['BriefLimit']
@@ -142,14 +143,16 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
       </template>
     </p>
     <p v-if="!brief && !complaint" class="soft">Reading the brief …</p>
-    <form v-if="brief" class="brief" @submit.prevent>
-      <label class="field whole"
-        ><span>Aims, in the client’s words</span
-        ><ElInput type="textarea" v-model="brief.aims" :rows="3" maxlength="4000" />
-      </label>
-      <label class="field two"
-        ><span>People and use</span><ElInput type="textarea" v-model="brief.use" :rows="2" maxlength="4000" />
-      </label>
+    <ElForm v-if="brief" class="brief" @submit.prevent>
+      <TextField
+        class="whole"
+        label="Aims, in the client’s words"
+        type="textarea"
+        v-model="brief.aims"
+        :rows="3"
+        maxlength="4000"
+      />
+      <TextField class="two" label="People and use" type="textarea" v-model="brief.use" :rows="2" maxlength="4000" />
       <QuantityInput
         v-model="brief!.people"
         label="People"
@@ -169,7 +172,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
           :most="1e9"
           optional
         />
-        <label class="field"><span>in</span><ElInput v-model="brief.currency" maxlength="8" /></label>
+        <TextField label="in" v-model="brief.currency" maxlength="8" />
       </div>
       <SelectField
         label="During the works"
@@ -190,20 +193,34 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
         :most="2100"
         optional
       />
-      <label class="field two"
-        ><span>Flues and appliances</span
-        ><ElInput type="textarea" v-model="brief.appliances" :rows="2" maxlength="4000" name="appliances" />
-      </label>
-      <label class="field two"
-        ><span>Fans</span><ElInput type="textarea" v-model="brief.fans" :rows="2" maxlength="4000" name="fans" />
-      </label>
-      <label class="field two"
-        ><span>Bills</span><ElInput type="textarea" v-model="brief.bills" :rows="2" maxlength="4000" name="bills" />
-      </label>
-      <label class="field two"
-        ><span>Habits of airing and drying</span
-        ><ElInput type="textarea" v-model="brief.habits" :rows="2" maxlength="4000" name="habits" />
-      </label>
+      <TextField
+        class="two"
+        label="Flues and appliances"
+        type="textarea"
+        v-model="brief.appliances"
+        :rows="2"
+        maxlength="4000"
+        name="appliances"
+      />
+      <TextField class="two" label="Fans" type="textarea" v-model="brief.fans" :rows="2" maxlength="4000" name="fans" />
+      <TextField
+        class="two"
+        label="Bills"
+        type="textarea"
+        v-model="brief.bills"
+        :rows="2"
+        maxlength="4000"
+        name="bills"
+      />
+      <TextField
+        class="two"
+        label="Habits of airing and drying"
+        type="textarea"
+        v-model="brief.habits"
+        :rows="2"
+        maxlength="4000"
+        name="habits"
+      />
 
       <section class="whole">
         <div class="bar">
@@ -266,7 +283,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
           {{ page?.example_note }}: figures to start from. The local code and the client set the real ones.
         </p>
         <div class="targets">
-          <label class="field"><span>Whose set</span><ElInput v-model="brief.targets.name" maxlength="80" /></label>
+          <TextField label="Whose set" v-model="brief.targets.name" maxlength="80" />
           <QuantityInput
             v-for="[kind, words] in KINDS"
             :key="kind"
@@ -332,7 +349,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
         </RuledTable>
         <p v-else class="soft">Client, consultant, structural engineer, heating designer, heritage officer, builder.</p>
       </section>
-    </form>
+    </ElForm>
 
     <template #margin>
       <h3>{{ page?.missing.length ? 'Still to ask' : 'Brief complete' }}</h3>

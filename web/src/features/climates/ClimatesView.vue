@@ -11,6 +11,8 @@ import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import { useForm } from '@/shared/form'
 
 type FileRow = Schemas['ClimateFileOut']
 interface Guess {
@@ -180,6 +182,7 @@ const shippedColumns = computed<Column<(typeof shipped.value)[number]>[]>(() => 
   { name: 'rain', head: 'rain', text: (c) => show(c.rain_mm, 'rain') },
   { name: 'cold', head: 'coldest day', text: (c) => show(c.design_temperature_c, 'temperature') },
 ])
+const whenRight = useForm()
 </script>
 
 <template>
@@ -194,7 +197,14 @@ const shippedColumns = computed<Column<(typeof shipped.value)[number]>[]>(() => 
       <span v-if="busy" class="soft" aria-live="polite"> {{ busy }} …</span>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
 
-      <form v-if="seen" class="mapper" @submit.prevent="bring">
+      <ElForm
+        v-if="seen"
+        class="mapper"
+        ref="form"
+        :model="{}"
+        hide-required-asterisk
+        @submit.prevent="whenRight(bring)"
+      >
         <h2>{{ file?.name }}</h2>
         <p class="soft">
           {{ seen.rows }} rows, {{ seen.columns.length }} columns between {{ delimiters[seen.delimiter] }}s, decimal
@@ -203,28 +213,17 @@ const shippedColumns = computed<Column<(typeof shipped.value)[number]>[]>(() => 
           <template v-else>Meanings and units are guessed: look at each.</template>
         </p>
         <div class="fields">
-          <label class="field"><span>Name</span><ElInput v-model="fields.label" required maxlength="80" /></label>
+          <TextField label="Name" v-model="fields.label" must="The series needs a name." maxlength="80" />
           <SelectField label="It holds" v-model="fields.kind">
             <ElOption value="weather" label="outdoor weather" />
             <ElOption value="indoor" label="indoor air" />
           </SelectField>
-          <label class="field"
-            ><span>Header lines</span><ElInput v-model="fields.header" inputmode="numeric" style="width: 8ch"
-          /></label>
-          <label class="field"
-            ><span>A missing value is</span><ElInput v-model="fields.missing" placeholder="empty" style="width: 12ch"
-          /></label>
+          <TextField label="Header lines" v-model="fields.header" inputmode="numeric" style="width: 8ch" />
+          <TextField label="A missing value is" v-model="fields.missing" placeholder="empty" style="width: 12ch" />
           <template v-if="fields.kind === 'weather'">
-            <label class="field"
-              ><span>Latitude, °</span><ElInput v-model="fields.latitude" inputmode="decimal" style="width: 10ch"
-            /></label>
-            <label class="field"
-              ><span>Longitude, ° east</span
-              ><ElInput v-model="fields.longitude" inputmode="decimal" style="width: 10ch"
-            /></label>
-            <label class="field"
-              ><span>Hours from UTC</span><ElInput v-model="fields.offset" inputmode="decimal" style="width: 8ch"
-            /></label>
+            <TextField label="Latitude, °" v-model="fields.latitude" inputmode="decimal" style="width: 10ch" />
+            <TextField label="Longitude, ° east" v-model="fields.longitude" inputmode="decimal" style="width: 10ch" />
+            <TextField label="Hours from UTC" v-model="fields.offset" inputmode="decimal" style="width: 8ch" />
           </template>
         </div>
         <div class="scroll">
@@ -249,7 +248,7 @@ const shippedColumns = computed<Column<(typeof shipped.value)[number]>[]>(() => 
         </div>
         <ElButton type="primary" native-type="submit" :disabled="!!busy">Import</ElButton>
         <ElButton link @click="seen = null">leave it</ElButton>
-      </form>
+      </ElForm>
 
       <section v-if="done" class="done" data-imported>
         <h2>Imported: {{ done.label }}</h2>

@@ -11,6 +11,7 @@ import { useProject } from '@/shared/project'
 import { said, show, uName, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
 
 type Option = Schemas['OptionOut']
 type Verdict = Schemas['Verdict']
@@ -228,6 +229,7 @@ async function takeBack(): Promise<void> {
   reason.value = ''
   await choose()
 }
+const radio = computed({ get: () => picked.value ?? undefined, set: (id) => (picked.value = id ?? null) })
 const columns = computed<Column<Row>[]>(() => [
   { name: 'label', mark: 'row' },
   ...options.value.map((o) => ({ name: String(o.id), head: o.name, mark: o.id === picked.value ? 'picked' : '' })),
@@ -247,7 +249,7 @@ const columns = computed<Column<Row>[]>(() => [
           <StateMark v-bind="state(o)" />
         </template>
         <template v-for="o in options" :key="o.id" #[o.id]="{ row }">
-          <ElRadio v-if="row.choice && o.role !== 'as_found'" v-model="picked" :value="o.id">this one</ElRadio>
+          <ElRadio v-if="row.choice && o.role !== 'as_found'" v-model="radio" :value="o.id">this one</ElRadio>
           <template v-else>
             {{ row.cell(o) }}
             <span
@@ -260,25 +262,23 @@ const columns = computed<Column<Row>[]>(() => [
           </template>
         </template>
       </RuledTable>
-      <form class="choice" @submit.prevent="choose">
-        <label class="field"
-          ><span>Why {{ pickedOption ? `“${pickedOption.name}”` : '' }}</span
-          ><ElInput
-            type="textarea"
-            v-model="reason"
-            :rows="3"
-            maxlength="2000"
-            name="reason"
-            :disabled="picked === null"
-            placeholder="What it rests on, what was rejected and why"
-          />
-        </label>
+      <ElForm class="choice" @submit.prevent="choose">
+        <TextField
+          :label="`Why ${pickedOption ? `“${pickedOption.name}”` : ''}`"
+          type="textarea"
+          v-model="reason"
+          :rows="3"
+          maxlength="2000"
+          name="reason"
+          :disabled="picked === null"
+          placeholder="What it rests on, what was rejected and why"
+        />
         <p v-if="warning" class="over">{{ warning }}</p>
         <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
         <p v-if="kept" class="within" role="status">{{ kept }}</p>
         <ElButton type="primary" native-type="submit" :disabled="picked === null">Keep the choice</ElButton>
         <ElButton v-if="sheet.element.chosen_id" @click="takeBack">Take it back</ElButton>
-      </form>
+      </ElForm>
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #margin>

@@ -26,8 +26,8 @@ function press(event: MouseEvent): void {
   const [low, high] = props.house.range_m
   emit('cut', props.house.axis, Math.min(Math.max(along, low + 0.05), high - 0.05))
 }
-function slide(event: Event): void {
-  emit('cut', props.house.axis, Number((event.target as HTMLInputElement).value))
+function slide(at: number | number[]): void {
+  emit('cut', props.house.axis, Number(at))
 }
 function turn(): void {
   const f = frame.value
@@ -48,17 +48,16 @@ function turn(): void {
       <line v-else y1="0" y2="86" :x1="x(house.at_m)" :x2="x(house.at_m)" />
     </svg>
     <div>
-      <label
-        ><span>Cut at {{ show(house.at_m, 'length', 1) }}</span
-        ><input
-          type="range"
-          :min="house.range_m[0] + 0.05"
-          :max="house.range_m[1] - 0.05"
-          step="0.1"
-          :value="house.at_m"
-          aria-label="Place of the cut"
-          @input="slide"
-      /></label>
+      <span>Cut at {{ show(house.at_m, 'length', 1) }}</span>
+      <ElSlider
+        :model-value="house.at_m"
+        :min="house.range_m[0] + 0.05"
+        :max="house.range_m[1] - 0.05"
+        :step="0.1"
+        :show-tooltip="false"
+        aria-label="Place of the cut"
+        @input="slide"
+      />
       <ElButton link @click="turn">Turn the cut</ElButton>
     </div>
   </div>
@@ -85,9 +84,7 @@ line {
   stroke-width: 2;
   stroke-dasharray: 6 3;
 }
-input {
+.el-slider {
   width: 130px;
-  display: block;
-  accent-color: var(--ink);
 }
 </style>

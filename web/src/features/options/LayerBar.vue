@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The selected layer: its thickness as it is typed, material, how it is known, framing, and its place. */
+import type { InputInstance } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
@@ -10,7 +11,7 @@ import { giveKeysBack } from '@/shared/keys'
 const props = defineProps<{ state: SheetState }>()
 const emit = defineEmits<{ find: [mode: 'insert' | 'swap'] }>()
 const project = useProject()
-const field = ref<HTMLInputElement>()
+const field = ref<InputInstance>()
 const layer = computed(() => props.state.selected.value)
 const material = computed(() => (layer.value ? project.materials.get(layer.value.material) : undefined))
 const thick = computed(() => layer.value?.thickness_mm !== null && layer.value?.thickness_mm !== undefined)
@@ -36,7 +37,7 @@ watch(layer, (now) => (share.value = now?.framing ? String(Math.round(now.framin
 
 /** Open the field within the key press itself, so that the browser types the key into it and none is lost. */
 function begin(): void {
-  field.value?.focus()
+  field.value?.input?.focus() // not by the library's focus(), which comes a tick later
   field.value?.select()
 }
 defineExpose({ begin })
@@ -77,14 +78,14 @@ function setShare(): void {
     </ElButton>
     <label v-if="thick" class="thick">
       <span class="hidden">Thickness</span>
-      <input
+      <ElInput
         ref="field"
         class="thickness"
         data-field="thickness"
-        :value="shown"
+        :model-value="shown"
         :aria-invalid="!!state.work.value?.complaint"
         autocomplete="off"
-        @input="state.type(($event.target as HTMLInputElement).value)"
+        @update:model-value="state.type"
         @change="leave"
         @keydown.enter.prevent="enter"
         @keydown.esc.stop.prevent="drop"
@@ -115,7 +116,7 @@ function setShare(): void {
         <ElOption v-for="m in frames" :key="m.id" :value="m.id" :label="m.name" />
       </ElSelect>
       <template v-if="layer.framing"
-        ><input v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
+        ><ElInput v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
       >
     </span>
     <span v-if="thick"
@@ -160,11 +161,6 @@ function setShare(): void {
 .name {
   font-weight: 600;
 }
-.bar input:not([class*='el-']) {
-  background: #fff;
-  border: 1px solid #8d8572;
-  padding: 1px 5px;
-}
 .thickness {
   width: 70px;
   font-weight: 600;
@@ -178,9 +174,5 @@ function setShare(): void {
 }
 .acts {
   margin-left: auto;
-}
-[aria-invalid='true'] {
-  border-color: var(--over) !important;
-  outline-color: var(--over);
 }
 </style>

@@ -46,12 +46,12 @@ const place = (value: string): string | null => value || null
         <ElOption value="q50" label="as measured" /> </ElSelect
     ></span>
     <label v-if="air.preset === 'q50'"
-      ><input
-        :value="bare(air.q50_m3_m2h ?? 1, 'airFlowArea')"
+      ><ElInput
+        :model-value="bare(air.q50_m3_m2h ?? 1, 'airFlowArea')"
+        :model-modifiers="{ lazy: true }"
         inputmode="decimal"
-        size="5"
         aria-label="q50 through the element"
-        @change="q50(($event.target as HTMLInputElement).value)"
+        @update:model-value="q50"
       />
       {{ unitOf('airFlowArea').unit }} at 50 Pa</label
     >
@@ -71,14 +71,14 @@ const place = (value: string): string | null => value || null
     ></span>
     <label v-if="rained"
       >rain leaks
-      <input
-        :value="rain.share === null || rain.share === undefined ? '' : +(100 * rain.share).toFixed(2)"
+      <ElInput
+        :model-value="rain.share === null || rain.share === undefined ? '' : +(100 * rain.share).toFixed(2)"
+        :model-modifiers="{ lazy: true }"
         :placeholder="`${+(100 * (w?.figures.rain_leak_share ?? 0)).toFixed(2)}`"
         inputmode="decimal"
-        size="4"
         data-leak="rain"
         aria-label="share of the rain that gets in, percent; empty by rule"
-        @change="share(($event.target as HTMLInputElement).value)"
+        @update:model-value="share"
       />
       % of the rain{{ rain.share === null || rain.share === undefined ? ', by rule' : '' }}</label
     >
@@ -111,12 +111,7 @@ const place = (value: string): string | null => value || null
 .el-select {
   width: 200px;
 }
-input:not([class*='el-']) {
-  background: var(--sheet);
-  color: var(--ink);
-  border: 0;
-  border-bottom: 1px dotted var(--ink);
-  padding: 0 2px;
-  max-width: 220px;
+.el-input {
+  width: 64px;
 }
 </style>

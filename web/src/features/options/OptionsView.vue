@@ -291,14 +291,15 @@ onBeforeRouteLeave(async () => {
           >
             <div class="title">
               <b v-if="i">{{ i }}</b>
-              <input
+              <ElInput
                 v-if="i && i === at.strip"
                 class="rename"
-                :value="w.name"
+                :model-value="w.name"
+                :model-modifiers="{ lazy: true }"
                 maxlength="120"
                 aria-label="Name of the option"
-                :size="Math.max(12, w.name.length)"
-                @change="state.rename(($event.target as HTMLInputElement).value)"
+                :style="{ width: `${Math.max(12, w.name.length) + 2}ch` }"
+                @update:model-value="state.rename"
               />
               <b v-else>{{ w.name }}</b>
               <ElButton link v-if="i && i === at.strip" class="small" @click.stop="removeAsked(w)">
@@ -440,12 +441,18 @@ kbd {
   min-height: 25px;
 }
 .rename {
-  border: 0;
-  border-bottom: 1px dotted var(--ink);
+  max-width: 100%;
+}
+.rename :deep(.el-input__wrapper) {
+  box-shadow: 0 1px 0 var(--rule);
+  border-radius: 0;
   background: none;
-  font-weight: 600;
   padding: 0;
-  min-width: 0;
+  min-height: 22px;
+}
+.rename :deep(.el-input__inner) {
+  font-weight: 600;
+  height: 22px;
 }
 .small {
   font-size: 13px;

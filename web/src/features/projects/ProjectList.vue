@@ -6,6 +6,8 @@ import AppFrame from '@/shared/AppFrame.vue'
 import FileButton from '@/shared/FileButton.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import { useForm } from '@/shared/form'
 
 const router = useRouter()
 const projects = ref<Schemas['ProjectListed'][] | null>(null)
@@ -67,6 +69,7 @@ const COLUMNS: Column<Schemas['ProjectListed']>[] = [
   { name: 'changed', head: 'Changed', text: (p) => day(p.changed_at) },
   { name: 'act' },
 ]
+const whenRight = useForm()
 </script>
 
 <template>
@@ -80,19 +83,25 @@ const COLUMNS: Column<Schemas['ProjectListed']>[] = [
         </span>
       </div>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-      <form v-if="making" class="make" @submit.prevent="make">
-        <label class="field"
-          ><span>Name of the building</span
-          ><ElInput
-            v-model="name"
-            maxlength="120"
-            required
-            name="project-name"
-            @vue:mounted="({ el }: any) => el.focus()"
-        /></label>
-        <ElButton type="primary" native-type="submit" :disabled="!name.trim()">Make it</ElButton>
+      <ElForm
+        v-if="making"
+        class="make"
+        ref="form"
+        :model="{}"
+        hide-required-asterisk
+        @submit.prevent="whenRight(make)"
+      >
+        <TextField
+          label="Name of the building"
+          v-model="name"
+          maxlength="120"
+          must="The building needs a name."
+          name="project-name"
+          @vue:mounted="({ el }: any) => el.focus()"
+        />
+        <ElButton type="primary" native-type="submit">Make it</ElButton>
         <ElButton @click="making = false">Leave it</ElButton>
-      </form>
+      </ElForm>
       <p v-if="projects === null && !complaint" class="soft">Reading your projects …</p>
       <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
       <RuledTable v-else-if="projects" :rows="projects" :columns="COLUMNS">

@@ -3,6 +3,8 @@ import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
 import { useSession } from '@/shared/session'
+import TextField from '@/shared/TextField.vue'
+import { useForm } from '@/shared/form'
 
 const session = useSession()
 const route = useRoute()
@@ -26,23 +28,26 @@ async function enter(): Promise<void> {
     busy.value = false
   }
 }
+const whenRight = useForm()
 </script>
 
 <template>
   <main>
-    <form @submit.prevent="enter">
+    <ElForm ref="form" :model="{}" hide-required-asterisk @submit.prevent="whenRight(enter)">
       <h1>Wendrick</h1>
       <p class="soft">How much heat is saved, and what happens to the wetting and to the drying.</p>
-      <label class="field"
-        ><span>Name</span><ElInput v-model="username" name="username" autocomplete="username" required
-      /></label>
-      <label class="field"
-        ><span>Password</span
-        ><ElInput v-model="password" name="password" type="password" autocomplete="current-password" required
-      /></label>
+      <TextField label="Name" v-model="username" name="username" autocomplete="username" must="Type your name." />
+      <TextField
+        label="Password"
+        v-model="password"
+        name="password"
+        type="password"
+        autocomplete="current-password"
+        must="Type your password."
+      />
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <ElButton type="primary" native-type="submit" :disabled="busy">Sign in</ElButton>
-    </form>
+    </ElForm>
   </main>
 </template>
 

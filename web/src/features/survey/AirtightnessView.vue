@@ -16,6 +16,8 @@ import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import DateField from '@/shared/DateField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -195,10 +197,14 @@ function removeRow(at: number): void {
       </div>
       <details class="paste" :open="!tests.length">
         <summary>Paste readings</summary>
-        <label class="field"
-          ><span>One reading a line: direction or sign, pressure in Pa, flow</span
-          ><ElInput type="textarea" v-model="pasting" name="paste" :rows="4" placeholder="-50; 2310" />
-        </label>
+        <TextField
+          label="One reading a line: direction or sign, pressure in Pa, flow"
+          type="textarea"
+          v-model="pasting"
+          name="paste"
+          :rows="4"
+          placeholder="-50; 2310"
+        />
         <SelectField label="Flow in" class="unit" v-model="unit">
           <ElOption value="m3/h" label="m³/h" />
           <ElOption value="l/s" label="l/s" />
@@ -224,12 +230,10 @@ function removeRow(at: number): void {
             </template>
           </RuledTable>
           <h2>Conditions</h2>
-          <form class="grid" @change="save" @submit.prevent="save">
-            <label class="field"><span>Measured on</span><input v-model="edited.measured_on" type="date" /></label>
-            <label class="field"
-              ><span>Instrument</span><ElInput v-model.lazy="edited.instrument" maxlength="120"
-            /></label>
-            <label class="field"><span>Fan in</span><ElInput v-model.lazy="edited.place" maxlength="200" /></label>
+          <ElForm class="grid" @change="save" @submit.prevent>
+            <DateField label="Measured on" v-model="edited.measured_on" />
+            <TextField label="Instrument" v-model.lazy="edited.instrument" maxlength="120" />
+            <TextField label="Fan in" v-model.lazy="edited.place" maxlength="200" />
             <QuantityInput
               v-model="edited.blower_door.inside_c"
               label="Inside"
@@ -290,10 +294,8 @@ function removeRow(at: number): void {
               optional
               @update:model-value="(v) => ((edited!.blower_door!.height_m = v), save())"
             />
-            <label class="field wide"
-              ><span>What was taped or shut</span><ElInput v-model.lazy="edited.note" maxlength="2000"
-            /></label>
-          </form>
+            <TextField class="wide" label="What was taped or shut" v-model.lazy="edited.note" maxlength="2000" />
+          </ElForm>
         </section>
         <section>
           <h2>Readings</h2>

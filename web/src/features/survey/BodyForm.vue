@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { BELOW, LETTERS, rectangle, ROOFS, setRectangle, type Body } from './shapes'
 import SelectField from '@/shared/SelectField.vue'
+import TextField from '@/shared/TextField.vue'
 
 const body = defineModel<Body>({ required: true })
 const rect = computed(() => rectangle(body.value))
@@ -39,9 +40,7 @@ function roofForm(form: Body['roof']['form']): void {
 
 <template>
   <div class="form">
-    <label class="field wide"
-      ><span>Name</span><ElInput v-model.lazy="body.name" maxlength="80" name="body-name"
-    /></label>
+    <TextField class="wide" label="Name" v-model.lazy="body.name" maxlength="80" name="body-name" />
     <template v-if="rect">
       <QuantityInput
         :model-value="rect.width"
@@ -111,7 +110,7 @@ function roofForm(form: Body['roof']['form']): void {
 
     <h3 class="wide">Storeys, from below</h3>
     <div v-for="(s, i) in body.storeys" :key="i" class="wide storey">
-      <label class="field"><span>Name</span><ElInput v-model.lazy="s.name" maxlength="80" /></label>
+      <TextField label="Name" v-model.lazy="s.name" maxlength="80" />
       <QuantityInput v-model="s.height_m" label="Height" quantity="length" :least="1.01" :most="30" />
       <ElCheckbox v-if="i" class="check" v-model="s.own_walls">walls made differently</ElCheckbox>
       <ElButton

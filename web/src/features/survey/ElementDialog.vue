@@ -5,6 +5,8 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
 import SelectField from '@/shared/SelectField.vue'
+import TextField from '@/shared/TextField.vue'
+import { useForm } from '@/shared/form'
 
 const props = defineProps<{
   fields: ElementFields
@@ -41,6 +43,7 @@ async function enter(over = false): Promise<void> {
     complaint.value = sentence(error)
   }
 }
+const whenRight = useForm()
 </script>
 
 <template>
@@ -51,8 +54,22 @@ async function enter(over = false): Promise<void> {
     align-center
     @close="emit('leave')"
   >
-    <form id="element" class="grid" @submit.prevent="enter()">
-      <label class="field two"><span>Name</span><ElInput v-model="e.name" name="element-name" maxlength="120" /></label>
+    <ElForm
+      id="element"
+      class="grid"
+      ref="form"
+      :model="{}"
+      hide-required-asterisk
+      @submit.prevent="whenRight(() => enter())"
+    >
+      <TextField
+        class="two"
+        label="Name"
+        v-model="e.name"
+        name="element-name"
+        must="The element needs a name."
+        maxlength="120"
+      />
       <SelectField label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">
         <ElOption v-for="kind in ['wall', 'roof', 'floor', 'window', 'door']" :key="kind" :value="kind" :label="kind" />
       </SelectField>
@@ -190,7 +207,7 @@ async function enter(over = false): Promise<void> {
           optional
         />
       </template>
-    </form>
+    </ElForm>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="clash" class="clash">
       <ElButton size="small" @click="emit('theirs')">Take theirs</ElButton>

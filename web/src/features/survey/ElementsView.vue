@@ -14,6 +14,7 @@ import { blankElement, facingWord, type ElementFields } from './elements'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -184,7 +185,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
     <p v-if="!fields" class="soft">Reading the project …</p>
     <template v-else>
       <section class="building" aria-label="Building">
-        <label class="field wide"><span>Name</span><ElInput v-model.lazy="fields.name" maxlength="120" /></label>
+        <TextField class="wide" label="Name" v-model.lazy="fields.name" maxlength="120" />
         <SelectField label="Climate" v-model="fields.climate">
           <ElOption
             v-for="c in project.library?.climates"

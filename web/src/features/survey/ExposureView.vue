@@ -104,7 +104,7 @@ const STEPS: Column<Schemas['Step']>[] = [
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!faces && !complaint" class="soft">Reading the faces …</p>
     <p v-if="faces && !faces.length">No outside wall yet.</p>
-    <form v-if="shape && faces?.length" class="site" @submit.prevent>
+    <ElForm v-if="shape && faces?.length" class="site" @submit.prevent>
       <SelectField
         label="Terrain round the place"
         :model-value="shape.shape.site.terrain"
@@ -125,7 +125,7 @@ const STEPS: Column<Schemas['Step']>[] = [
         :most="1"
         @update:model-value="(v) => v !== null && site({ upwind_slope: v })"
       />
-    </form>
+    </ElForm>
     <div v-if="faces?.length" class="two">
       <RuledTable
         class="faces"
@@ -146,7 +146,7 @@ const STEPS: Column<Schemas['Step']>[] = [
           <p>Taken as “{{ face.exposure }}”, not surveyed in steps.</p>
           <ElButton type="primary" @click="put(face.suggested)">Survey it in steps</ElButton>
         </template>
-        <form v-else class="grid" @submit.prevent>
+        <ElForm v-else class="grid" @submit.prevent>
           <QuantityInput
             :model-value="face.rain.obstruction_m"
             label="Nearest obstacle as high"
@@ -222,7 +222,7 @@ const STEPS: Column<Schemas['Step']>[] = [
             >cladding soaks rain</ElCheckbox
           >
           <ElButton link @click="put(null)">back to the word “{{ face.exposure }}”</ElButton>
-        </form>
+        </ElForm>
         <RuledTable class="steps" headless sums :rows="face.steps.steps" :columns="STEPS">
           <template #sum-name>product</template>
           <template #sum-value>{{ face.product.toFixed(2) }}</template>

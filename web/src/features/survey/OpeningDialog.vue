@@ -5,6 +5,8 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import { copy } from '@/shared/copy'
 import { FRAMES, GLAZING, LETTERS, SECONDARY, SHADING, type Opening, type Shape } from './shapes'
 import SelectField from '@/shared/SelectField.vue'
+import TextField from '@/shared/TextField.vue'
+import { useForm } from '@/shared/form'
 
 const props = defineProps<{ opening: Opening; shape: Shape; fresh: boolean }>()
 const emit = defineEmits<{ keep: [opening: Opening]; leave: [] }>()
@@ -23,14 +25,27 @@ function kind(now: NonNullable<Opening['kind']>): void {
     if (o.value.height_m < 1.9) o.value.height_m = 2.1
   }
 }
+const whenRight = useForm()
 </script>
 
 <template>
   <ElDialog :model-value="true" :title="fresh ? 'New opening' : o.name" width="760" align-center @close="emit('leave')">
-    <form id="opening" class="grid" @submit.prevent="emit('keep', o)">
-      <label class="field two"
-        ><span>Name</span><ElInput v-model="o.name" name="opening-name" maxlength="80" required
-      /></label>
+    <ElForm
+      id="opening"
+      class="grid"
+      ref="form"
+      :model="{}"
+      hide-required-asterisk
+      @submit.prevent="whenRight(() => emit('keep', o))"
+    >
+      <TextField
+        class="two"
+        label="Name"
+        v-model="o.name"
+        name="opening-name"
+        maxlength="80"
+        must="The opening needs a name."
+      />
       <SelectField label="Kind" :model-value="o.kind" name="opening-kind" @change="kind">
         <ElOption value="window" label="window" />
         <ElOption value="door" label="door" />
@@ -93,7 +108,7 @@ function kind(now: NonNullable<Opening['kind']>): void {
         :most="1"
         optional
       />
-    </form>
+    </ElForm>
     <p class="soft">U and g are estimated from frame and glazing until typed (± 15 %).</p>
     <template #footer>
       <ElButton @click="emit('leave')">Leave it</ElButton>

@@ -11,6 +11,7 @@ import { day } from '@/shared/dates'
 import { show } from '@/shared/units'
 import type { Evidence, EvidenceState } from './useEvidence'
 import SelectField from '@/shared/SelectField.vue'
+import TextField from '@/shared/TextField.vue'
 
 const props = defineProps<{ state: EvidenceState; evidence: Evidence; projectId: number }>()
 const e = computed(() => props.evidence)
@@ -102,22 +103,26 @@ const readings = computed(() => {
           </ul>
         </li>
       </ol>
-      <form v-if="!cause" class="over" @submit.prevent="take(wanted)">
+      <ElForm v-if="!cause" class="over" @submit.prevent="take(wanted)">
         <SelectField label="Another mechanism" v-model="other" name="mechanism">
           <ElOption value="" label="as proposed" />
           <ElOption v-for="m in state.page.value?.mechanisms" :key="m.id" :value="m.id" :label="m.name" />
         </SelectField>
-        <label class="field"
-          ><span>{{ overruling ? 'Why the rules are overruled' : 'Reason, if you like' }}</span
-          ><ElInput type="textarea" v-model="reason" name="cause-reason" :rows="2" maxlength="2000" />
-        </label>
+        <TextField
+          :label="overruling ? 'Why the rules are overruled' : 'Reason, if you like'"
+          type="textarea"
+          v-model="reason"
+          name="cause-reason"
+          :rows="2"
+          maxlength="2000"
+        />
         <p v-if="asking && !reason.trim()" class="complaint" role="alert">
           Overruling the rules needs a reason: write what you saw.
         </p>
         <ElButton native-type="submit" :disabled="!wanted">
           {{ overruling ? 'Overrule the rules' : 'Confirm with this reason' }}
         </ElButton>
-      </form>
+      </ElForm>
     </template>
     <p class="hand">
       <ElButton link @click="state.edit(e)">change the pin</ElButton>

@@ -4,12 +4,13 @@ import { computed, ref } from 'vue'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { valueOf } from '@/shared/events'
 import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
+import DateField from '@/shared/DateField.vue'
+import TextField from '@/shared/TextField.vue'
 
 const props = defineProps<{ state: EvidenceState; projectId: number }>()
 const project = useProject()
@@ -84,7 +85,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
 </script>
 
 <template>
-  <form class="pinform" :aria-label="draft.fresh ? 'New pin' : 'Change the pin'" @submit.prevent="state.keep()">
+  <ElForm class="pinform" :aria-label="draft.fresh ? 'New pin' : 'Change the pin'" @submit.prevent="state.keep()">
     <fieldset class="kinds">
       <legend>What is seen</legend>
       <ChoiceBar
@@ -135,10 +136,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         <ElOption value="" label="none" />
         <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
       </SelectField>
-      <label class="field"
-        ><span>Seen on</span
-        ><input type="date" :value="draft.pin.seen_on ?? ''" @change="set('seen_on', valueOf($event) || null)"
-      /></label>
+      <DateField label="Seen on" :model-value="draft.pin.seen_on" @update:model-value="set('seen_on', $event)" />
       <QuantityInput
         :model-value="draft.pin.size_m2"
         label="Size"
@@ -149,16 +147,14 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
         @update:model-value="(v) => set('size_m2', v)"
       />
     </div>
-    <label class="field"
-      ><span>Note</span
-      ><ElInput
-        type="textarea"
-        :rows="2"
-        maxlength="2000"
-        :model-value="draft.pin.note"
-        @update:model-value="(note: string) => set('note', note)"
-      />
-    </label>
+    <TextField
+      label="Note"
+      type="textarea"
+      :rows="2"
+      maxlength="2000"
+      :model-value="draft.pin.note"
+      @update:model-value="set('note', $event ?? '')"
+    />
     <div class="row">
       <FileButton words="Take a photo" accept="image/*" camera multiple class="photo" @file="state.photograph" />
       <ElCheckbox class="check" :model-value="draft.pin.pipes_near" @change="set('pipes_near', $event === true)"
@@ -260,7 +256,7 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       <ElButton @click="state.leave()">Leave it</ElButton>
       <ElButton type="primary" native-type="submit">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</ElButton>
     </div>
-  </form>
+  </ElForm>
 </template>
 
 <style scoped>

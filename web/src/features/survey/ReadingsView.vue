@@ -15,6 +15,9 @@ import { useMeasurements, type Measurement, type MeasurementBody } from './useMe
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import DateField from '@/shared/DateField.vue'
+import { useForm } from '@/shared/form'
 
 const route = useRoute()
 const project = useProject()
@@ -169,6 +172,7 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
   },
   act,
 ])
+const whenRight = useForm()
 </script>
 
 <template>
@@ -273,7 +277,7 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
       align-center
       @close="editing = null"
     >
-      <form id="reading" class="grid" @submit.prevent="save">
+      <ElForm id="reading" class="grid" ref="form" :model="{}" hide-required-asterisk @submit.prevent="whenRight(save)">
         <SelectField
           label="Element"
           :model-value="editing.body.element_id ?? ''"
@@ -283,8 +287,8 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
           <ElOption value="" label="none" />
           <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
         </SelectField>
-        <label class="field"><span>Place</span><ElInput v-model="editing.body.place" maxlength="200" /></label>
-        <label class="field"><span>Measured on</span><input v-model="editing.body.measured_on" type="date" /></label>
+        <TextField label="Place" v-model="editing.body.place" maxlength="200" />
+        <DateField label="Measured on" v-model="editing.body.measured_on" />
         <template v-if="editing.body.thermal">
           <QuantityInput
             v-model="editing.body.thermal.inside_air_c"
@@ -359,7 +363,7 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
           <ElCheckbox class="check" v-model="editing.body.moisture.salty_or_treated">salts or preservative</ElCheckbox>
         </template>
         <UptakeFields v-if="editing.body.uptake" v-model="editing.body.uptake" :layers="layers" />
-      </form>
+      </ElForm>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <template #footer>
         <ElButton @click="editing = null">Leave it</ElButton>

@@ -19,6 +19,7 @@ import SurveyHead from './SurveyHead.vue'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -292,7 +293,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
                 This face is made in parts; each is an element of its own, drawn in this order from below.
               </p>
               <div v-for="(p, i) in parts.parts" :key="p.id" class="part">
-                <label class="field"><span>Part</span><ElInput v-model.lazy="p.name" maxlength="80" /></label>
+                <TextField label="Part" v-model.lazy="p.name" maxlength="80" />
                 <QuantityInput
                   :model-value="p.share * 100"
                   label="Share, %"

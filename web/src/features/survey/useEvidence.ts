@@ -7,7 +7,7 @@ import type { House } from '@/features/house/useSection'
 import { today } from '@/shared/dates'
 import { lastKnown, newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import { useProject } from '@/shared/project'
-import { loadWater } from '@/features/water/load'
+import { loadWater } from '@/shared/water'
 import type { Point } from './frame'
 
 export type Pin = Schemas['Pin']

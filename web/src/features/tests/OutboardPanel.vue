@@ -97,7 +97,7 @@ const name = computed(() => project.materialName(material.value))
     The plane stays under the limit when enough of the resistance lies outside it. Two schools: all the room’s vapour
     reaches the plane (where air leaks), or only what diffuses through both sides.
   </p>
-  <form class="ask" @submit.prevent>
+  <ElForm class="ask" @submit.prevent>
     <span
       >plane
       <ElSelect v-model="plane" aria-label="Plane that is to stay dry">
@@ -120,7 +120,7 @@ const name = computed(() => project.materialName(material.value))
         <ElOption value="diffusion" label="diffusion" /> </ElSelect
     ></span>
     <label>at most <ElInput v-model="limit" inputmode="decimal" aria-label="Limit of RH, percent" /> % RH</label>
-  </form>
+  </ElForm>
   <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
   <p v-if="steady && !complaint" class="answer" data-outboard>
     <template v-if="steady.thickness_mm !== null">
@@ -135,11 +135,12 @@ const name = computed(() => project.materialName(material.value))
   <div class="ask">
     <label
       >hourly years up to
-      <input
-        :value="bare(most, 'thickness')"
+      <ElInput
+        :model-value="bare(most, 'thickness')"
+        :model-modifiers="{ lazy: true }"
         inputmode="decimal"
         aria-label="Largest thickness"
-        @change="largest(($event.target as HTMLInputElement).value)"
+        @update:model-value="largest"
       />
       {{ unitOf('thickness').unit }}</label
     >

@@ -118,7 +118,7 @@ function years(row: Row): string | null {
     One run is one draw. Tick what is not known and give its range; every run takes another value of each, three years
     long.
   </p>
-  <form @submit.prevent="ask">
+  <ElForm @submit.prevent="ask">
     <RuledTable class="inputs" :rows="rows" :columns="COLUMNS" :across="years">
       <template #name="{ row }">
         <ElCheckbox v-model="row.on">{{ row.name }}</ElCheckbox>
@@ -159,7 +159,7 @@ function years(row: Row): string | null {
         >Run the study</ElButton
       >
     </div>
-  </form>
+  </ElForm>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />
     <template v-if="study">

@@ -120,7 +120,7 @@ const COLUMNS: Column<Line>[] = [
     from 80 % RH: what is tested is how the build-up dries, not how wet the wall is. The mean stay ranks; as the wall is
     stands beside it.
   </p>
-  <form class="ask" @submit.prevent="ask">
+  <ElForm class="ask" @submit.prevent="ask">
     <span
       >at
       <ElSelect v-model="plane" aria-label="Plane that is wetted">
@@ -139,7 +139,7 @@ const COLUMNS: Column<Line>[] = [
         <ElOption v-for="mm in [5, 10, 20, 50]" :key="mm" :value="mm" :label="show(mm, 'thickness')" /> </ElSelect
     ></span>
     <ElButton type="primary" native-type="submit" :disabled="state.asking.value">Wet every option</ElButton>
-  </form>
+  </ElForm>
   <p v-if="opening && !plane" class="soft">{{ opening.because.charAt(0).toUpperCase() + opening.because.slice(1) }}.</p>
   <template v-if="batch">
     <BatchState :batch="batch" :state="state" />

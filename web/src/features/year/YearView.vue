@@ -129,7 +129,7 @@ function wheel(event: WheelEvent): void {
   else zoom(event.deltaY > 0 ? 1.25 : 0.8)
 }
 onKeyStroke(['ArrowLeft', 'ArrowRight', '+', '-', '='], (event) => {
-  if (isTyping(event)) return
+  if (isTyping(event) || event.defaultPrevented) return
   event.preventDefault()
   if (event.key === '+' || event.key === '=') zoom(0.5)
   else if (event.key === '-') zoom(2)
@@ -336,10 +336,14 @@ function pick(id: number): void {
         <VChart class="chart" :option="option" autoresize :aria-label="`Lines of ${kind}`" role="img" />
         <div v-if="inside" class="pointer" :style="{ left: `${LEFT + pointerX}px` }" />
       </div>
-      <label class="slider"
-        ><span class="hidden">Hour</span
-        ><input v-model.number="hour" type="range" :min="span[0]" :max="span[1] - 1" aria-label="Hour at the pointer"
-      /></label>
+      <ElSlider
+        v-model="hour"
+        class="slider"
+        :min="span[0]"
+        :max="span[1] - 1"
+        :show-tooltip="false"
+        aria-label="Hour at the pointer"
+      />
     </template>
     <template #margin>
       <ReadinessNote :element-id="elementId" />
@@ -433,9 +437,8 @@ function pick(id: number): void {
   border-left: 1.4px solid var(--ink);
   pointer-events: none;
 }
-.slider input {
+.slider {
   width: calc(100% - 140px);
   margin-left: 128px;
-  accent-color: var(--ink);
 }
 </style>

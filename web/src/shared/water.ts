@@ -1,5 +1,5 @@
 import { api, take, type Schemas } from '@/api/client'
-import { lastKnown } from '@/shared/outbox'
+import { lastKnown } from './outbox'
 
 /** The water page of a project, or what it last said when there is no connection. */
 export function loadWater(project: number): Promise<Schemas['WaterPage']> {

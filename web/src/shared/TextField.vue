@@ -1,0 +1,26 @@
+<script setup lang="ts">
+/** A text under its label. What a form cannot do without is said at the field, in the words of `must`. */
+import { computed, useAttrs, useId } from 'vue'
+
+defineOptions({ inheritAttrs: false })
+const props = defineProps<{ label: string; must?: string }>()
+const [model, modifiers] = defineModel<string>()
+const id = useId()
+const attrs = useAttrs()
+const rest = computed(() => ({ ...attrs, class: undefined }))
+const rules = computed(() =>
+  props.must === undefined
+    ? undefined
+    : {
+        trigger: 'change',
+        validator: (_rule: unknown, _value: unknown, done: (error?: Error) => void) =>
+          done(model.value?.trim() ? undefined : new Error(props.must)),
+      },
+)
+</script>
+
+<template>
+  <ElFormItem class="field" :class="attrs.class" :label="label" label-position="top" :prop="id" :rules="rules">
+    <ElInput v-model="model" :model-modifiers="modifiers" v-bind="rest" />
+  </ElFormItem>
+</template>
