@@ -33,6 +33,9 @@ from server.projects.models import Project
 ROOT = Path(__file__).resolve().parents[1]
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
 
+# A wait ends when what is waited for is there; a busy machine only takes longer.
+PATIENCE = float(os.environ.get("WENDRICK_PATIENCE", "300"))
+
 
 class Walk(LiveServerTestCase):
     """A browser on a live server; a runner works on the same database when `runner` is asked for."""
@@ -71,7 +74,7 @@ class Walk(LiveServerTestCase):
 
     # --- looking ----------------------------------------------------------------------------------
 
-    def until(self, what: Callable[[], Any], why: str, seconds: float = 15.0) -> Any:
+    def until(self, what: Callable[[], Any], why: str, seconds: float = PATIENCE) -> Any:
         """The first true answer; the page's text when there is none in time."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:
@@ -85,7 +88,7 @@ class Walk(LiveServerTestCase):
         text = self.browser.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
 
-    def one(self, css: str, seconds: float = 15.0) -> WebElement:
+    def one(self, css: str, seconds: float = PATIENCE) -> WebElement:
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None),
             css,
@@ -96,7 +99,7 @@ class Walk(LiveServerTestCase):
         """An element that need not be seen, such as the field behind a button for files."""
         return self.until(lambda: next(iter(self.browser.find_elements(By.CSS_SELECTOR, css)), None), css)
 
-    def sees(self, text: str, seconds: float = 15.0) -> None:
+    def sees(self, text: str, seconds: float = PATIENCE) -> None:
         self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
 
     def button(self, label: str, within: str = "body") -> WebElement:
@@ -128,7 +131,7 @@ class Walk(LiveServerTestCase):
         self.browser.get(self.live_server_url + path)
 
     def field(self, label: str) -> WebElement:
-        path = f"//*[contains(concat(' ', normalize-space(@class), ' '), ' field ')][.//span[starts-with(normalize-space(), '{label}')]]//*[self::input or self::textarea]"
+        path = f"//*[contains(concat(' ', normalize-space(@class), ' '), ' field ')][.//label[starts-with(normalize-space(), '{label}')]]//*[self::input or self::textarea]"
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.XPATH, path) if e.is_displayed()), None),
             f"field “{label}”",
@@ -204,7 +207,7 @@ class Walk(LiveServerTestCase):
     def figure(self, strip: int, name: str) -> str:
         return self.strips()[strip].find_element(By.CSS_SELECTOR, f"[data-figure={name}]").text
 
-    def download(self, pattern: str, seconds: float = 20.0) -> Path:
+    def download(self, pattern: str, seconds: float = PATIENCE) -> Path:
         return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)
 
     def axe(self, screen: str) -> None:

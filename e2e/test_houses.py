@@ -88,6 +88,7 @@ class House(Walk):
             self.keys(Keys.INSERT)
             self.pick(name)
             self.until(lambda n=count: len(self.layers_of(element)) == n, name)  # type: ignore[misc]
+            self.until(lambda m=name: m in self.one(".strip.here .bar").text, f"{name} in hand")  # type: ignore[misc]
 
     def run_years(self, element: Element) -> None:
         self.browser.execute_script("document.activeElement.blur()")
@@ -99,13 +100,12 @@ class House(Walk):
                 == count
             ),
             "all years",
-            150,
         )
 
     def verdict_of(self, strip: int) -> str:
         words = ("within limits", "marginal", "over a limit")
         return self.until(
-            lambda: next((w for w in words if w in self.strips()[strip].text), ""), f"the verdict of strip {strip}", 30
+            lambda: next((w for w in words if w in self.strips()[strip].text), ""), f"the verdict of strip {strip}"
         )
 
     def combo(self, label: str, text: str) -> None:
@@ -309,8 +309,8 @@ class WetCellar(House):
         self.press("more", ".bar")
         self.sees("measured (library")
         self.go(f"/p/{self.project.pk}/tests/{wall.pk}/study")
-        self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, "[data-input]")) > 4, "the inputs")
-        first = self.browser.find_elements(By.CSS_SELECTOR, "[data-input]")[0].text
+        self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, ".inputs tbody tr")) > 4, "the inputs")
+        first = self.browser.find_elements(By.CSS_SELECTOR, ".inputs tbody tr")[0].text
         self.assertIn("A-value", first)
         self.assertIn("measured: sandstone rubble in lime", first)
 
@@ -341,4 +341,4 @@ class Owner(Walk):
             entries,
         )
         self.browser.refresh()
-        self.until(lambda: Measurement.objects.filter(uid=uid, place="two").exists(), "the last word", 30)
+        self.until(lambda: Measurement.objects.filter(uid=uid, place="two").exists(), "the last word")

@@ -86,7 +86,7 @@ class Screens(Walk):
         self.open_sheet()
         self.chord(Keys.ALT, "2")
         self.until(lambda: "here" in (self.strips()[2].get_attribute("class") or ""), "option 2 by Alt 2")
-        name = self.one(".strip.here input.rename")
+        name = self.one(".strip.here .rename input")
         name.send_keys(Keys.CONTROL + "a")
         name.send_keys("Inside, my way" + Keys.TAB)
         self.until(lambda: self.face.options.filter(name="Inside, my way").exists(), "the new name")

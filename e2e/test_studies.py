@@ -27,10 +27,8 @@ class Studies(Walk):
         self.option = keep
         self.element.options.filter(role=Option.UPGRADE).exclude(pk=keep.pk).delete()
 
-    def done(self, seconds: float = 90.0) -> None:
-        self.until(
-            lambda: self.one("[data-batch]").get_attribute("data-status") == "done", "the end of the batch", seconds
-        )
+    def done(self) -> None:
+        self.until(lambda: self.one("[data-batch]").get_attribute("data-status") == "done", "the end of the batch")
 
     def tests(self, view: str = "") -> None:
         self.go(f"/p/{self.project.pk}/tests/{self.element.pk}{view}")
@@ -45,7 +43,7 @@ class Studies(Walk):
         self.choose_in("input[aria-label='Day of the wetting']", "1 October, the harsher")
         self.press("Wet every option")
         self.done()
-        rows = self.browser.find_elements(By.CSS_SELECTOR, "tr[data-wetting]")
+        rows = self.browser.find_elements(By.CSS_SELECTOR, ".wetting tbody tr")
         self.assertEqual(len(rows), 2)
         self.assertIn("days", rows[0].text)
         batch = Batch.objects.get(kind=Batch.WETTING)
@@ -57,7 +55,7 @@ class Studies(Walk):
         self.press("Worst face")
         self.press("Run the eight faces")
         self.done()
-        self.assertEqual(len(self.browser.find_elements(By.CSS_SELECTOR, "tr[data-row]")), 8)
+        self.assertEqual(len(self.browser.find_elements(By.CSS_SELECTOR, ".runs tbody tr")), 8)
         self.sees("Worst face")
         self.axe("worst face")
         self.press("Bad year")
@@ -105,15 +103,15 @@ class Studies(Walk):
         low.send_keys(Keys.CONTROL + "a")
         low.send_keys("0,5")
         self.press("Run the study")
-        self.until(lambda: Run.objects.filter(status=Run.DONE).count() >= 2, "two runs of the study", 90)
+        self.until(lambda: Run.objects.filter(status=Run.DONE).count() >= 2, "two runs of the study")
         self.press("cancel")
-        self.until(lambda: self.one("[data-batch]").get_attribute("data-status") == "cancelled", "the stop", 60)
+        self.until(lambda: self.one("[data-batch]").get_attribute("data-status") == "cancelled", "the stop")
         kept = {run.pk: run.finished_at for run in Run.objects.filter(status=Run.DONE)}
         self.assertLess(len(kept), 12)
         self.sees("runs are kept")
         self.one("[data-study]")
         self.press("resume")
-        self.done(180)
+        self.done()
         for run in Run.objects.filter(pk__in=kept):
             self.assertEqual(run.finished_at, kept[run.pk], "what was done is not done again")
         self.assertEqual(Run.objects.filter(status=Run.DONE).count(), 12)
@@ -121,7 +119,7 @@ class Studies(Walk):
         self.axe("study")
         self.press("Run the study")
         self.until(lambda: Batch.objects.filter(kind=Batch.STUDY).count() == 2, "the same study asked again")
-        self.done(60)
+        self.done()
         self.no_errors()
 
     def test_leaks_are_stated_on_the_sheet_and_undone(self) -> None:

@@ -331,7 +331,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.axe("house section, layers")
         self.press("Turn the cut")
         self.until(lambda: "○" not in self.one("svg.section").text, "another cut")
-        self.one("input[aria-label='Place of the cut']").send_keys(Keys.ARROW_RIGHT)
+        self.one("[role=slider][aria-label='Place of the cut']").send_keys(Keys.ARROW_RIGHT)
         self.press("Heat", ".lenses")
         band = self.one(".band[role=link]")
         name = (band.get_attribute("aria-label") or "").split(":")[0]
@@ -368,12 +368,12 @@ class OnATablet(SurveyWalk):
         # a water item is closed meanwhile
         self.tap("Water", "nav")
         item = WaterItem.objects.get(project=project, remedy="repoint")
-        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, f"[data-item='{item.uid}']"), "the items", 20)
+        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, f"[data-item='{item.uid}']"), "the items")
         self.touch(self.one(f"[data-item='{item.uid}'] .title"))
         self.tap("Close it without a photo", f"[data-item='{item.uid}']")
         self.sees("3 entries wait on this device.")
         self.offline(False)
-        self.until(lambda: WaterItem.objects.get(pk=item.pk).state == "closed", "sent when the connection is back", 30)
+        self.until(lambda: WaterItem.objects.get(pk=item.pk).state == "closed", "sent when the connection is back")
         self.assertEqual(Evidence.objects.count(), before + 1)
         self.assertEqual(Photo.objects.count(), photos + 1)
         pin = self.pin_of("mould")
@@ -394,10 +394,10 @@ class OnATablet(SurveyWalk):
         self.sees("1 entry waits on this device.")
         Evidence.objects.filter(pk=pin.pk).update(revision=40)
         self.offline(False)
-        self.sees("was not taken", 30)
+        self.sees("was not taken")
         self.sees("changed in another window")
         self.tap("Send it over theirs", ".outbox")
-        self.until(lambda: Evidence.objects.get(pk=pin.pk).pin["note"] == "from the tablet", "over theirs", 30)
+        self.until(lambda: Evidence.objects.get(pk=pin.pk).pin["note"] == "from the tablet", "over theirs")
 
     def thumb_sized(self) -> None:
         small = self.browser.execute_script(

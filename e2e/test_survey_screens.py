@@ -10,6 +10,9 @@ from server.projects.models import Element, Project
 from server.survey.models import Evidence, Measurement, WaterItem
 
 
+SHARES = "//*[contains(@class, 'el-form-item')][.//label[starts-with(., 'Share')]]//input"
+
+
 class SurveyScreens(SurveyWalk):
     def setUp(self) -> None:
         super().setUp()
@@ -34,16 +37,11 @@ class SurveyScreens(SurveyWalk):
         # parts of a face: shares that add up, and one make again
         self.one("g[aria-label^='c NW, face of House']").click()
         self.sees("This face is made in parts")
-        shares = self.browser.find_elements(By.XPATH, "//label[.//span[starts-with(., 'Share')]]//input")
+        shares = self.browser.find_elements(By.XPATH, SHARES)
         shares[0].send_keys(Keys.CONTROL + "a")
         shares[0].send_keys("30" + Keys.TAB)
         self.until(
-            lambda: (
-                self.browser.find_elements(By.XPATH, "//label[.//span[starts-with(., 'Share')]]//input")[
-                    1
-                ].get_attribute("value")
-                == "70"
-            ),
+            lambda: self.browser.find_elements(By.XPATH, SHARES)[1].get_attribute("value") == "70",
             "the other share follows",
         )
         # an opening is changed and another one removed

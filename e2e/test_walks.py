@@ -121,11 +121,11 @@ class DemoWalk(Walk):
         self.browser.execute_script("document.activeElement.blur()")
         self.keys("r")
         self.sees("the runner is at work")
-        self.until(lambda: "year 1" in self.browser.find_element(By.TAG_NAME, "main").text, "progress in words", 60)
+        self.until(lambda: "year 1" in self.browser.find_element(By.TAG_NAME, "main").text, "progress in words")
         # the interface is free meanwhile
         self.click_layer(1, 1)
         self.keys(Keys.ESCAPE)
-        self.until(lambda: Run.objects.filter(status=Run.DONE).count() == 4, "four finished runs", 180)
+        self.until(lambda: Run.objects.filter(status=Run.DONE).count() == 4, "four finished runs")
         self.until(lambda: "damp, dries each summer" in self.strips()[0].text, "as found in words")
         self.until(lambda: "over a limit: wet wood fibre" in self.strips()[1].text, "the verdict of option 1")
         self.until(lambda: "over a limit: mould" in self.strips()[2].text, "the verdict of option 2")
@@ -161,7 +161,7 @@ class DemoWalk(Walk):
             lambda: self.strips()[3].find_elements(By.XPATH, ".//button[normalize-space()='cancel']"), "a way to cancel"
         )
         self.press("cancel", ".strip:nth-of-type(4)")
-        self.until(lambda: "cancelled" in self.strips()[3].text, "cancelled", 30)
+        self.until(lambda: "cancelled" in self.strips()[3].text, "cancelled")
         self.browser.execute_script("document.activeElement.blur()")
         self.chord(Keys.CONTROL, "z")
         self.until(lambda: "within limits" in self.strips()[3].text, "current again")
@@ -208,7 +208,7 @@ class DemoWalk(Walk):
         self.press("Compare")
         self.sees("Drying left against as found")
         self.axe("compare")
-        self.browser.find_elements(By.CSS_SELECTOR, "input[name=choice]")[2].click()
+        self.browser.find_elements(By.CSS_SELECTOR, ".compare .el-radio")[2].click()
         self.press("Keep the choice")
         self.sees("A choice needs its reason.")
         self.one("textarea[name=reason]").send_keys(
@@ -366,7 +366,7 @@ class FromNothing(Walk):
         self.sees("does not judge")
         self.browser.execute_script("document.activeElement.blur()")
         self.keys(Keys.ESCAPE, "r")
-        self.until(lambda: Run.objects.filter(status=Run.DONE).count() == 2, "both years", 120)
+        self.until(lambda: Run.objects.filter(status=Run.DONE).count() == 2, "both years")
         self.until(
             lambda: any(w in self.strips()[1].text for w in ("within limits", "marginal", "over a limit")), "a verdict"
         )
@@ -396,8 +396,8 @@ class FromNothing(Walk):
     def heat_of_it(self) -> None:
         element = Element.objects.get(name="Rain wall")
         self.go(f"/p/{element.project_id}/compare/{element.pk}")
-        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, "input[name=choice]"), "a choice")
-        self.one("input[name=choice]").click()
+        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, ".compare .el-radio"), "a choice")
+        self.one(".compare .el-radio").click()
         self.one("textarea[name=reason]").send_keys("The only one that fits the room.")
         self.press("Keep the choice")
         self.sees("The choice and its reason are kept.")

@@ -1,17 +1,55 @@
-"""Django's test runner with the files of runs and photos in a folder of its own."""
+"""Django's test runner: files of runs and photos in folders of their own, several processes side by side."""
 
 from __future__ import annotations
 
+import multiprocessing
 import shutil
 import tempfile
 from pathlib import Path
 from typing import Any
 
+from django.conf import settings
+from django.db import connection
 from django.test import override_settings
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, _init_worker  # type: ignore[attr-defined]
+
+
+def _init(*args: Any, **kwargs: Any) -> None:
+    """Beside Django's own: no two processes share files, and what is tested may start processes."""
+    _init_worker(*args, **kwargs)
+    one = Path(settings.RESULTS).parent / multiprocessing.current_process().name
+    settings.RESULTS, settings.PHOTOS = one / "runs", one / "photos"
+    multiprocessing.current_process()._config["daemon"] = False  # type: ignore[attr-defined]
+
+
+class SideBySide(ParallelTestSuite):
+    """The walks through the interface first, because they are the longest: nobody waits for one of them at the end."""
+
+    init_worker = _init
+
+    def __init__(self, subsuites: list[Any], *args: Any, **kwargs: Any) -> None:
+        def late(subsuite: Any) -> int:
+            first = next(iter(subsuite), None)
+            return ["e2e", "server", "core"].index(type(first).__module__.partition(".")[0]) if first else 0
+
+        super().__init__(sorted(subsuites, key=late), *args, **kwargs)
 
 
 class Runner(DiscoverRunner):
+    parallel_test_suite = SideBySide
+
+    def setup_databases(self, **kwargs: Any) -> Any:
+        """The database that is copied for each process is closed first, so that nothing of it is still in its log."""
+        creation = connection.creation
+        copy = creation._clone_test_db
+
+        def closed_and_copied(*args: Any, **more: Any) -> None:
+            connection.close()
+            copy(*args, **more)
+
+        creation._clone_test_db = closed_and_copied
+        return super().setup_databases(**kwargs)
+
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:

@@ -3,9 +3,11 @@ import '@fontsource-variable/source-serif-4'
 import 'element-plus/theme-chalk/base.css'
 import './styles/theme.css'
 import './styles/element.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router'
+import { querying } from './shared/query'
 
-createApp(App).use(createPinia()).use(router).mount('#app')
+createApp(App).use(createPinia()).use(VueQueryPlugin, querying).use(router).mount('#app')

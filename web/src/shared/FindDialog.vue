@@ -1,17 +1,22 @@
 <script setup lang="ts">
 /** Find anything: elements of this project, steps, projects, materials. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, take } from '@/api/client'
 import PickDialog from './PickDialog.vue'
 import { useProject } from './project'
 import { SURVEY_VIEWS } from './views'
+import { useAnswer } from './query'
 
 const props = defineProps<{ projectId?: number }>()
 const open = defineModel<boolean>({ required: true })
 const router = useRouter()
 const project = useProject()
-const projects = ref<{ id: number; name: string }[]>([])
+const { data: projects } = useAnswer(
+  () => ['projects'],
+  () => take(api.GET('/api/projects')),
+  { when: () => open.value },
+)
 
 interface Hit {
   key: string
@@ -43,14 +48,11 @@ const items = computed<Hit[]>(() => {
     for (const [label, name] of STEPS) add(label, 'step', { name, params: { project: id } })
     for (const [view, label] of SURVEY_VIEWS) add(label, 'survey', { name: 'survey', params: { project: id, view } })
   }
-  for (const p of projects.value) add(p.name, 'project', { name: 'house', params: { project: p.id } })
+  for (const p of projects.value ?? []) add(p.name, 'project', { name: 'house', params: { project: p.id } })
   add('Library and climates', 'page', '/library')
   add('Runs', 'page', '/runs')
   for (const m of project.materials.values()) add(m.name, m.group, { name: 'library', hash: `#${m.id}` })
   return hits
-})
-watch(open, async (now) => {
-  if (now) projects.value = await take(api.GET('/api/projects'))
 })
 </script>
 

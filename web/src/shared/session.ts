@@ -1,6 +1,7 @@
 /** Who is signed in. */
 import { defineStore } from 'pinia'
 import { belongsTo } from './outbox'
+import { queries } from './query'
 import { ref } from 'vue'
 import { api, setCsrf, setPerson, take, type Schemas } from '@/api/client'
 
@@ -9,6 +10,7 @@ export const useSession = defineStore('session', () => {
   const asked = ref(false)
 
   function accept(session: Schemas['Session']): void {
+    if (person.value?.username !== session.person?.username) queries.clear() // nothing of it is for the next person
     person.value = session.person
     setCsrf(session.csrf_token)
     setPerson(session.person?.username ?? '')

@@ -13,6 +13,7 @@ import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
+import { useAnswer } from '@/shared/query'
 
 type Brief = Schemas['Brief']
 type Limit = Schemas['BriefLimit']
@@ -27,17 +28,24 @@ const saved = ref('')
 let revision = 0
 let known = ''
 
+const {
+  data: server,
+  complaint: unread,
+  load: read,
+} = useAnswer(
+  () => ['brief', id.value],
+  () => take(api.GET('/api/projects/{project_id}/brief', { params: { path: { project_id: id.value } } })),
+  { fresh: true },
+)
+function unfold(): void {
+  if (!server.value) return
+  accept(server.value)
+  complaint.value = ''
+  theirs.value = false
+}
 async function load(): Promise<void> {
-  try {
-    const answer = await take(
-      api.GET('/api/projects/{project_id}/brief', { params: { path: { project_id: id.value } } }),
-    )
-    accept(answer)
-    complaint.value = ''
-    theirs.value = false
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+  await read()
+  unfold()
 }
 function accept(answer: Schemas['BriefOut'], keepTyping = false): void {
   page.value = answer
@@ -70,7 +78,7 @@ async function keep(over = false): Promise<void> {
 }
 const soon = useDebounceFn(() => keep(), 900)
 watch(brief, () => void soon(), { deep: true })
-watch(id, load, { immediate: true })
+watch(server, unfold, { immediate: true })
 onBeforeUnmount(() => void keep())
 
 const KINDS = [
@@ -135,8 +143,8 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
       <h1>Brief</h1>
       <span class="soft" aria-live="polite">{{ saved }}</span>
     </div>
-    <p v-if="complaint" class="complaint" role="alert">
-      {{ complaint }}
+    <p v-if="complaint || unread" class="complaint" role="alert">
+      {{ complaint || unread }}
       <template v-if="theirs">
         <ElButton link @click="load">Take theirs</ElButton>
         <ElButton link @click="keep(true)">Write mine over it</ElButton>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Climates and indoor air: what ships, what was imported, and the mapper for any delimited hourly file. */
-import { computed, onMounted, reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
@@ -13,6 +13,7 @@ import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
 import { useForm } from '@/shared/form'
+import { useAnswer } from '@/shared/query'
 
 type FileRow = Schemas['ClimateFileOut']
 interface Guess {
@@ -44,7 +45,10 @@ interface Look {
   units: Record<string, Record<string, [number, number]>>
 }
 const project = useProject()
-const files = ref<FileRow[]>([])
+const { data: files, load } = useAnswer(
+  () => ['climates'],
+  () => take(api.GET('/api/climates')),
+)
 const file = ref<File | null>(null)
 const seen = ref<Look | null>(null)
 const columns = reactive<Guess[]>([])
@@ -63,14 +67,6 @@ const done = ref<FileRow | null>(null)
 const shipped = computed(() => project.library?.climates.filter((c) => !c.name.startsWith('own-')) ?? [])
 const delimiters: Record<string, string> = { ';': 'semicolon', ',': 'comma', '\t': 'tab', '|': 'bar', ' ': 'blanks' }
 
-async function load(): Promise<void> {
-  try {
-    files.value = await take(api.GET('/api/climates'))
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-onMounted(load)
 function form(more: Record<string, string> = {}): FormData {
   const data = new FormData()
   data.append('file', file.value!)
@@ -267,8 +263,8 @@ const whenRight = useForm()
       </section>
 
       <h2>Imported</h2>
-      <p v-if="!files.length" class="soft">Nothing was imported yet.</p>
-      <RuledTable v-else :rows="files" :columns="fileColumns">
+      <p v-if="!files?.length" class="soft">Nothing was imported yet.</p>
+      <RuledTable v-else :rows="files ?? []" :columns="fileColumns">
         <template #act="{ row }"><ElButton link @click="forget(row)">remove</ElButton></template>
       </RuledTable>
       <h2>With the program</h2>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Options of an element in a table, the differences made plain; choose one and write why. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
@@ -12,6 +12,8 @@ import { said, show, uName, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
+import { useAct } from '@/shared/query'
+import { useSheetAnswer } from '@/shared/sheet'
 
 type Option = Schemas['OptionOut']
 type Verdict = Schemas['Verdict']
@@ -19,25 +21,21 @@ const route = useRoute()
 const project = useProject()
 const projectId = computed(() => Number(route.params.project))
 const elementId = computed(() => Number(route.params.element))
-const sheet = shallowRef<Schemas['Sheet'] | null>(null)
-const complaint = ref('')
+const { data: sheet, complaint: unread, load } = useSheetAnswer(elementId)
+const { complaint: refused, act } = useAct()
+const complaint = computed(() => refused.value || unread.value)
 const picked = ref<number | null>(null)
 const reason = ref('')
 const kept = ref('')
 
-async function load(): Promise<void> {
-  complaint.value = ''
-  try {
-    sheet.value = await take(
-      api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
-    )
-    picked.value = sheet.value.element.chosen_id
-    reason.value = sheet.value.element.chosen_reason
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-watch(elementId, load, { immediate: true })
+watch(
+  sheet,
+  (now) => {
+    picked.value = now?.element.chosen_id ?? null
+    reason.value = now?.element.chosen_reason ?? ''
+  },
+  { immediate: true },
+)
 
 const options = computed(() => sheet.value?.options ?? [])
 const found = computed(() => options.value[0])
@@ -208,9 +206,8 @@ const warning = computed(() => {
   return v.state === 'over a limit' ? `${said(v.headline)}. It can be chosen, and the reason stands beside it.` : ''
 })
 async function choose(): Promise<void> {
-  complaint.value = ''
   kept.value = ''
-  try {
+  await act(async () => {
     await take(
       api.PUT('/api/elements/{element_id}/choice', {
         params: { path: { element_id: elementId.value } },
@@ -218,11 +215,8 @@ async function choose(): Promise<void> {
       }),
     )
     kept.value = picked.value === null ? 'No option is chosen now.' : 'The choice and its reason are kept.'
-    await project.open(projectId.value)
-    await load()
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+    await Promise.all([project.open(projectId.value), load()])
+  })
 }
 async function takeBack(): Promise<void> {
   picked.value = null

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** Heat loss of the building before and after the chosen options, with the arithmetic open. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import { useAnswer } from '@/shared/query'
 
 type Row = Schemas['HeatRow']
 const route = useRoute()
@@ -18,22 +19,12 @@ const notReady = computed(() =>
     (e) => e.chosen_id !== null && project.page?.readiness[e.id] && project.page.readiness[e.id]!.state !== 'ready',
   ),
 )
-const heat = shallowRef<Schemas['HeatOut'] | null>(null)
-const complaint = ref('')
+const { data: heat, complaint } = useAnswer(
+  () => ['heat', projectId.value],
+  () => take(api.GET('/api/projects/{project_id}/heat', { params: { path: { project_id: projectId.value } } })),
+)
 const opened = ref<string | null>(null)
 
-watch(
-  projectId,
-  async (id) => {
-    complaint.value = ''
-    try {
-      heat.value = await take(api.GET('/api/projects/{project_id}/heat', { params: { path: { project_id: id } } }))
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
-  },
-  { immediate: true },
-)
 const most = computed(() => Math.max(...(heat.value?.rows ?? []).map((r) => Math.max(r.before_w_k, r.after_w_k)), 1))
 function px(value: number): string {
   return `${(value / most.value) * 100}%`

@@ -3,7 +3,7 @@
 import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { api, sentence, takeAs } from '@/api/client'
+import { api, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
@@ -12,12 +12,12 @@ import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
 import { change, gapsOf, type House, type Lens } from './useSection'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
+import { useAnswer } from '@/shared/query'
 
 const route = useRoute()
 const router = useRouter()
 const id = computed(() => Number(route.params.project))
 const house = ref<House | null>(null)
-const complaint = ref('')
 const selected = ref<number | null>(null)
 const mark = ref<number | null>(null)
 const lens = useStorage<Lens>('wendrick-lens', 'heat')
@@ -27,21 +27,17 @@ const LENSES: [Lens, string, string][] = [
   ['layers', 'Layers', 'Rain, air, vapour and heat control layer of each build-up; a number where a line stops.'],
 ]
 const cut = ref<{ axis: 'x' | 'y'; at: number } | null>(null)
-let asked = 0
-async function load(): Promise<void> {
-  const now = ++asked
-  try {
-    const answer = await takeAs<House>(
+const { data, complaint } = useAnswer(
+  () => ['house', id.value, cut.value],
+  () =>
+    takeAs<House>(
       api.GET('/api/projects/{project_id}/house', {
         params: { path: { project_id: id.value }, query: cut.value ?? {} },
       }),
-    )
-    if (now === asked) house.value = answer
-    complaint.value = ''
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
+    ),
+)
+/** The section before stays while the next place of the cut is asked for. */
+watch(data, (now) => now && (house.value = now), { immediate: true })
 watch(
   id,
   () => {
@@ -50,7 +46,6 @@ watch(
   },
   { immediate: true },
 )
-watch([id, cut], load, { immediate: true })
 
 const elements = computed(() => new Map((house.value?.elements ?? []).map((e) => [e.element_id, e])))
 function open(element: number): void {

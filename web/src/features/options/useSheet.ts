@@ -8,6 +8,7 @@ import { computed, reactive, ref } from 'vue'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import type { Layer } from '@/drawing/scale'
 import { isImperial } from '@/shared/units'
+import { askSheet } from '@/shared/sheet'
 
 export type Figures = Schemas['PreviewOut']
 export type RunState = Schemas['RunState']
@@ -114,9 +115,7 @@ export function useSheet() {
     loading.value = true
     complaint.value = ''
     try {
-      sheet.value = await take(
-        api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: element } } }),
-      )
+      sheet.value = await askSheet(element)
       works.value = sheet.value.options.map(toWork)
       at.strip = Math.min(at.strip, works.value.length - 1)
     } catch (error) {

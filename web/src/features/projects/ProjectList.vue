@@ -1,30 +1,26 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, Problem, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import FileButton from '@/shared/FileButton.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
 import { useForm } from '@/shared/form'
+import { useAct, useAnswer } from '@/shared/query'
 
 const router = useRouter()
-const projects = ref<Schemas['ProjectListed'][] | null>(null)
-const complaint = ref('')
+const { data: projects, complaint: refused } = useAnswer(
+  () => ['projects'],
+  () => take(api.GET('/api/projects')),
+)
+const { complaint, busy, act } = useAct()
 const name = ref('')
 const making = ref(false)
 
-async function load(): Promise<void> {
-  try {
-    projects.value = await take(api.GET('/api/projects'))
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-async function make(): Promise<void> {
-  complaint.value = ''
-  try {
+const make = (): Promise<boolean> =>
+  act(async () => {
     const made = await take(
       api.POST('/api/projects', {
         body: {
@@ -40,27 +36,19 @@ async function make(): Promise<void> {
       }),
     )
     await router.push({ name: 'brief', params: { project: made.id } })
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-async function bring(file: File): Promise<void> {
-  complaint.value = ''
-  const body = new FormData()
-  body.append('file', file)
-  try {
+  })
+const bring = (file: File): Promise<boolean> =>
+  act(async () => {
+    const body = new FormData()
+    body.append('file', file)
     const made = await take(
       api.POST('/api/projects/import', { body: body as never, bodySerializer: (b: unknown) => b as FormData }),
     )
     await router.push({ name: 'house', params: { project: made.id } })
-  } catch (error) {
-    complaint.value = error instanceof Problem && error.status === 413 ? 'The file is too large.' : sentence(error)
-  }
-}
+  })
 function day(at: string): string {
   return new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 }
-onMounted(load)
 const COLUMNS: Column<Schemas['ProjectListed']>[] = [
   { name: 'building', head: 'Building' },
   { name: 'climate', head: 'Climate', text: (p) => `${p.climate}, generated` },
@@ -82,7 +70,8 @@ const whenRight = useForm()
           <FileButton words="Import a project file" accept=".zip,.json" @file="bring" />
         </span>
       </div>
-      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <p v-if="complaint || refused" class="complaint" role="alert">{{ complaint || refused }}</p>
+      <p v-else-if="busy" class="soft" role="status">Under way …</p>
       <ElForm
         v-if="making"
         class="make"
@@ -102,7 +91,7 @@ const whenRight = useForm()
         <ElButton type="primary" native-type="submit">Make it</ElButton>
         <ElButton @click="making = false">Leave it</ElButton>
       </ElForm>
-      <p v-if="projects === null && !complaint" class="soft">Reading your projects …</p>
+      <p v-if="!projects && !refused" class="soft">Reading your projects …</p>
       <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
       <RuledTable v-else-if="projects" :rows="projects" :columns="COLUMNS">
         <template #building="{ row }">

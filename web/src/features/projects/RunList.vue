@@ -1,28 +1,26 @@
 <script setup lang="ts">
-import { useIntervalFn } from '@vueuse/core'
-import { onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import { useAct, useAnswer } from '@/shared/query'
 
-const runs = ref<Schemas['RunOut'][] | null>(null)
-const complaint = ref('')
-async function load(): Promise<void> {
-  try {
-    runs.value = await take(api.GET('/api/runs'))
-    complaint.value = ''
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-async function cancel(id: number): Promise<void> {
-  await take(api.POST('/api/runs/{run_id}/cancel', { params: { path: { run_id: id } } }))
-  await load()
-}
-onMounted(load)
-useIntervalFn(load, 1500)
+const {
+  data: runs,
+  complaint: refused,
+  load,
+} = useAnswer(
+  () => ['runs'],
+  () => take(api.GET('/api/runs')),
+  { every: () => 1500 },
+)
+const { complaint, act } = useAct()
+const cancel = (id: number): Promise<boolean> =>
+  act(async () => {
+    await take(api.POST('/api/runs/{run_id}/cancel', { params: { path: { run_id: id } } }))
+    await load()
+  })
 const COLUMNS: Column<Schemas['RunOut']>[] = [
   { name: 'element', head: 'Element and option', text: (run) => `${run.element_name}: ${run.option_name}` },
   { name: 'project', head: 'Project', text: (run) => run.project_name },
@@ -36,7 +34,7 @@ const COLUMNS: Column<Schemas['RunOut']>[] = [
     <div class="page">
       <h1>Runs</h1>
       <p class="soft">Hourly years that were asked for, newest first.</p>
-      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <p v-if="complaint || refused" class="complaint" role="alert">{{ complaint || refused }}</p>
       <p v-if="runs?.length === 0">Nothing was run yet.</p>
       <RuledTable v-if="runs?.length" :rows="runs" :columns="COLUMNS">
         <template #state="{ row }">

@@ -2,7 +2,7 @@
 /** Blower door: readings in, the line of ISO 9972 with its confidence, checks, leaks with their place. */
 import { computed, ref, toRaw, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
@@ -22,7 +22,7 @@ import DateField from '@/shared/DateField.vue'
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const { page, complaint, keep, remove, of } = useMeasurements(id)
+const { page, complaint, act, keep, remove, of } = useMeasurements(id)
 const tests = of('blower_door')
 const picked = ref<string | null>(null)
 const edited = ref<MeasurementBody | null>(null)
@@ -73,16 +73,13 @@ async function make(blower: Schemas['BlowerDoorTest'], instrument: string): Prom
   )
   if (uid) picked.value = uid
 }
-async function gauge(): Promise<void> {
-  try {
+const gauge = (): Promise<boolean> =>
+  act(async () => {
     const read = await take(
       api.GET('/api/projects/{project_id}/simulated-gauge', { params: { path: { project_id: id.value } } }),
     )
     await make(read, 'simulated gauge')
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
+  })
 const BLANK = {
   inside_c: 20,
   outside_c: 10,
@@ -92,55 +89,48 @@ const BLANK = {
   wind_m_s: null,
   height_m: null,
 }
-async function paste(): Promise<void> {
-  try {
+const paste = (): Promise<boolean> =>
+  act(async () => {
     const points = await take(
       api.POST('/api/measure/flow-points', { body: { text: pasting.value, flow_unit: unit.value } }),
     )
     await points_in(points)
     pasting.value = ''
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
+  })
 async function points_in(points: Schemas['FlowPoint'][]): Promise<void> {
   if (edited.value?.blower_door && !edited.value.blower_door.points.length) {
     edited.value.blower_door.points = points
     await save()
   } else await make({ ...BLANK, points }, '')
 }
-async function file(chosen: File): Promise<void> {
-  if (chosen.size > 100_000) {
-    complaint.value = 'The file is larger than 100 kB; a blower-door test is a few lines of pressure and flow.'
-    return
-  }
-  pasting.value = await chosen.text()
-  await paste()
-}
-async function addRow(): Promise<void> {
-  const pressure = Number(row.value.pressure.replace(',', '.'))
-  const flow = unitOf('flow').from(Number(row.value.flow.replace(',', '.')))
-  if (!(pressure > 0) || !(flow > 0)) {
-    complaint.value = 'A reading needs a pressure in Pa and a flow, both above zero.'
-    return
-  }
-  if (!edited.value?.blower_door) return
-  edited.value.blower_door.points.push({ direction: row.value.direction, pressure_pa: pressure, flow_m3_h: flow })
-  row.value = { direction: row.value.direction, pressure: '', flow: '' }
-  await save()
-}
+const file = (chosen: File): Promise<boolean> =>
+  act(async () => {
+    if (chosen.size > 100_000)
+      throw new Error('The file is larger than 100 kB; a blower-door test is a few lines of pressure and flow.')
+    pasting.value = await chosen.text()
+    await paste()
+  })
+const addRow = (): Promise<boolean> =>
+  act(async () => {
+    const pressure = Number(row.value.pressure.replace(',', '.'))
+    const flow = unitOf('flow').from(Number(row.value.flow.replace(',', '.')))
+    if (!(pressure > 0) || !(flow > 0)) throw new Error('A reading needs a pressure in Pa and a flow, both above zero.')
+    if (!edited.value?.blower_door) return
+    edited.value.blower_door.points.push({ direction: row.value.direction, pressure_pa: pressure, flow_m3_h: flow })
+    row.value = { direction: row.value.direction, pressure: '', flow: '' }
+    await save()
+  })
 async function takeN50(): Promise<void> {
-  if (!picked.value) return
-  try {
+  const uid = picked.value
+  if (!uid) return
+  await act(async () => {
     await take(
       api.POST('/api/projects/{project_id}/measurements/{uid}/take-n50', {
-        params: { path: { project_id: id.value, uid: picked.value } },
+        params: { path: { project_id: id.value, uid } },
       }),
     )
     await project.open(id.value)
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+  })
 }
 const result = computed(() => test.value?.airtightness ?? null)
 const between = (i: Schemas['Interval'], digits: number): string =>

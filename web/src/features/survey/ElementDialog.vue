@@ -67,7 +67,7 @@ const whenRight = useForm()
         label="Name"
         v-model="e.name"
         name="element-name"
-        must="The element needs a name."
+        must="An element needs a name."
         maxlength="120"
       />
       <SelectField label="Kind" v-model="e.kind" name="element-kind" :disabled="!fresh">

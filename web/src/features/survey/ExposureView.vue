@@ -2,7 +2,7 @@
 /** Driven-rain exposure of each face, step by step, and what else wets it. */
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppFrame from '@/shared/AppFrame.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
@@ -12,63 +12,56 @@ import SurveyHead from './SurveyHead.vue'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import { useAct, useAnswer } from '@/shared/query'
+import { useShape } from './useShape'
 
 type Rain = Schemas['FaceExposure']
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const faces = ref<Schemas['FaceRain'][] | null>(null)
-const shape = ref<Schemas['ShapeOut'] | null>(null)
+const rain = useAnswer(
+  () => ['rain', id.value],
+  () => take(api.GET('/api/projects/{project_id}/rain', { params: { path: { project_id: id.value } } })),
+)
+const outline = useShape(id)
+const { complaint: refused, act } = useAct()
+const complaint = computed(() => refused.value || rain.complaint.value || outline.complaint.value)
+const faces = rain.data
+const shape = outline.data
 const picked = ref<number | null>(null)
-const complaint = ref('')
-
-async function load(): Promise<void> {
-  try {
-    const path = { params: { path: { project_id: id.value } } }
-    const [rain, outline] = await Promise.all([
-      take(api.GET('/api/projects/{project_id}/rain', path)),
-      takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path)),
-    ])
-    faces.value = rain
-    shape.value = outline
-    if (!rain.some((f) => f.element_id === picked.value)) picked.value = rain[0]?.element_id ?? null
-    complaint.value = ''
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-watch(id, load, { immediate: true })
+watch(
+  faces,
+  (now) => {
+    if (!now?.some((f) => f.element_id === picked.value)) picked.value = now?.[0]?.element_id ?? null
+  },
+  { immediate: true },
+)
 const face = computed(() => faces.value?.find((f) => f.element_id === picked.value))
-async function put(rain: Rain | null): Promise<void> {
-  if (picked.value === null) return
-  try {
-    faces.value = await take(
-      api.PUT('/api/elements/{element_id}/rain', { params: { path: { element_id: picked.value } }, body: { rain } }),
-    )
-    complaint.value = ''
+function put(stated: Rain | null): void {
+  const element_id = picked.value
+  if (element_id === null) return
+  void act(async () => {
+    const path = { params: { path: { element_id } } }
+    rain.put(await take(api.PUT('/api/elements/{element_id}/rain', { ...path, body: { rain: stated } })))
     void project.open(id.value)
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+  })
 }
 function set<K extends keyof Rain>(key: K, value: Rain[K]): void {
   if (face.value?.rain) void put({ ...face.value.rain, [key]: value })
 }
-async function site(change: Partial<Schemas['Site']>): Promise<void> {
+function site(change: Partial<Schemas['Site']>): void {
   if (!shape.value) return
-  const next = copy(shape.value.shape)
-  next.site = { ...next.site, ...change }
-  try {
+  const { revision, shape: drawn } = copy(shape.value)
+  drawn.site = { ...drawn.site, ...change }
+  void act(async () => {
     await take(
       api.PUT('/api/projects/{project_id}/shape', {
         params: { path: { project_id: id.value } },
-        body: { revision: shape.value.revision, shape: next },
+        body: { revision, shape: drawn },
       }),
     )
-    await load()
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+    await Promise.all([rain.load(), outline.load()])
+  })
 }
 const TERRAIN: [Schemas['Site']['terrain'], string][] = [
   ['I', 'I, open sea or lake shore'],

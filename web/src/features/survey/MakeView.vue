@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What each element is made of as found, how each layer is known, and the list of what has to be opened up. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import { sendPhoto } from '@/shared/outbox'
@@ -13,6 +13,7 @@ import GiveDialog from './GiveDialog.vue'
 import SurveyHead from './SurveyHead.vue'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import FileButton from '@/shared/FileButton.vue'
+import { useAct, useAnswer } from '@/shared/query'
 
 type Made = Schemas['MadeElement']
 type Layer = Made['layers'][number]
@@ -20,47 +21,41 @@ const KNOWN = ['seen', 'probed', 'drawing', 'assumed'] as const
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const page = ref<Schemas['MadePage'] | null>(null)
-const complaint = ref('')
+const {
+  data: page,
+  complaint: unread,
+  load,
+} = useAnswer(
+  () => ['made', id.value],
+  () => take(api.GET('/api/projects/{project_id}/made', { params: { path: { project_id: id.value } } })),
+)
+const { complaint: refused, act } = useAct()
+const complaint = computed(() => refused.value || unread.value)
 const picked = ref<{ element: number; layer: string } | null>(null)
 
-async function load(): Promise<void> {
-  try {
-    page.value = await take(api.GET('/api/projects/{project_id}/made', { params: { path: { project_id: id.value } } }))
-    complaint.value = ''
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-watch(id, load, { immediate: true })
-
-let queue: Promise<void> = Promise.resolve()
+let queue: Promise<unknown> = Promise.resolve()
 /** One change after the other, each from the page as it is then: a photo takes a while, and the layer may have changed. */
-function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>): Promise<void> {
+function change(made: Made, layer: Layer, to: Partial<Schemas['BuildUpLayer']>): Promise<unknown> {
   queue = queue.then(async () => {
     const now = page.value?.elements.find((e) => e.option_id === made.option_id) ?? made
     const layers = now.layers.map((l) => (l.layer.id === layer.layer.id ? { ...l.layer, ...to } : l.layer))
-    try {
-      await take(
+    const kept = await act(() =>
+      take(
         api.PUT('/api/options/{option_id}', {
           params: { path: { option_id: now.option_id } },
           body: { revision: now.revision, build_up: { layers } as Schemas['BuildUp'] /* what it does not say stays */ },
         }),
-      )
-      await load()
-    } catch (error) {
-      await load()
-      complaint.value = sentence(error)
-    }
+      ),
+    )
+    await load()
+    return kept
   })
   return queue
 }
 async function photograph(file: File, made: Made, layer: Layer): Promise<void> {
-  try {
-    await change(made, layer, { photo: await sendPhoto(id.value, file, `${made.name}: ${layer.name}`) })
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+  let photo: string | undefined
+  if (await act(async () => (photo = await sendPhoto(id.value, file, `${made.name}: ${layer.name}`))))
+    await change(made, layer, { photo })
 }
 const WIDE = 430
 /** Segments to scale within an element; sheets get a line of their own. */

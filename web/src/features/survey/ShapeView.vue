@@ -20,10 +20,12 @@ import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
+import { useShape } from './useShape'
 
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
+const { data: server, complaint: unread, load, put } = useShape(id, true)
 const kept = ref<Schemas['ShapeOut'] | null>(null)
 const found = ref<Schemas['ShapeOut'] | null>(null)
 const shape = ref<Shape | null>(null)
@@ -38,23 +40,19 @@ const changed = computed(
   () => !!shape.value && !!kept.value && JSON.stringify(shape.value) !== JSON.stringify(kept.value.shape),
 )
 
-async function load(): Promise<void> {
-  try {
-    kept.value = await takeAs<Schemas['ShapeOut']>(
-      api.GET('/api/projects/{project_id}/shape', { params: { path: { project_id: id.value } } }),
-    )
-    found.value = kept.value
-    const draft = drafts.value[id.value]
-    shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
-    body.value = shape.value.bodies[0]?.id ?? ''
-    complaint.value = ''
-    refused.value = false
-    clash.value = false
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
+/** As it is kept, or as the draft of this device left it. */
+function unfold(): void {
+  if (!server.value) return
+  kept.value = copy(server.value)
+  found.value = kept.value
+  const draft = drafts.value[id.value]
+  shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
+  if (!shape.value.bodies.some((b) => b.id === body.value)) body.value = shape.value.bodies[0]?.id ?? ''
+  complaint.value = ''
+  refused.value = false
+  clash.value = false
 }
-watch(id, load, { immediate: true })
+watch(server, unfold, { immediate: true })
 
 let asked = 0
 const preview = useDebounceFn(async () => {
@@ -99,11 +97,8 @@ async function keep(over = false): Promise<void> {
       }),
     )
     delete drafts.value[id.value]
-    kept.value = answer
-    found.value = answer
-    shape.value = copy(answer.shape)
-    complaint.value = ''
-    clash.value = false
+    put(answer)
+    unfold()
     await project.open(id.value)
   } catch (error) {
     clash.value = error instanceof Problem && error.code === 'changed_meanwhile'
@@ -112,6 +107,7 @@ async function keep(over = false): Promise<void> {
 }
 function back(): void {
   delete drafts.value[id.value]
+  unfold()
   void load()
 }
 
@@ -249,8 +245,8 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
       title="Shape"
       sub="Outer dimensions from the plan; press a face in the plan to see it."
     />
-    <p v-if="complaint" class="complaint" role="alert">
-      {{ complaint }}
+    <p v-if="complaint || unread" class="complaint" role="alert">
+      {{ complaint || unread }}
       <template v-if="clash">
         <ElButton link @click="back">Take theirs</ElButton>
         <ElButton link @click="keep(true)">Write mine over it</ElButton>

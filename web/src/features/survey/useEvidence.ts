@@ -2,11 +2,12 @@
 import { useStorage } from '@vueuse/core'
 import { copy } from '@/shared/copy'
 import { computed, ref, watch, type Ref } from 'vue'
-import { api, sentence, takeAs, type Schemas } from '@/api/client'
+import { api, takeAs, type Schemas } from '@/api/client'
 import type { House } from '@/features/house/useSection'
 import { today } from '@/shared/dates'
 import { lastKnown, newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import { useProject } from '@/shared/project'
+import { useAct, useAnswer } from '@/shared/query'
 import { loadWater } from '@/shared/water'
 import type { Point } from './frame'
 
@@ -28,10 +29,38 @@ export interface Draft {
 
 export function useEvidence(id: Ref<number>) {
   const project = useProject()
-  const page = ref<Schemas['EvidencePage'] | null>(null)
-  const shape = ref<Schemas['ShapeOut'] | null>(null)
-  const house = ref<House | null>(null)
-  const complaint = ref('')
+  const path = () => ({ params: { path: { project_id: id.value } } })
+  const seen = useAnswer(
+    () => ['evidence', id.value],
+    () =>
+      lastKnown(`evidence ${id.value}`, () =>
+        takeAs<Schemas['EvidencePage']>(api.GET('/api/projects/{project_id}/evidence', path())),
+      ),
+  )
+  const page = seen.data
+  const load = seen.load
+  const outline = useAnswer(
+    () => ['shape kept', id.value],
+    () =>
+      lastKnown(`shape ${id.value}`, () =>
+        takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path())),
+      ),
+  )
+  const shape = outline.data
+  // the section and the water page too: for the moment when the connection is lost
+  const { data: house } = useAnswer(
+    () => ['house kept', id.value],
+    () => lastKnown(`house ${id.value}`, () => takeAs<House>(api.GET('/api/projects/{project_id}/house', path()))),
+  )
+  useAnswer(
+    () => ['water', id.value],
+    () => loadWater(id.value),
+  )
+  const { complaint: refused, act } = useAct()
+  /** What was kept for looking at needs no complaint of a lost connection: the note of the outbox says it. */
+  const complaint = computed(
+    () => refused.value || (!page.value && seen.complaint.value) || (!shape.value && outline.complaint.value) || '',
+  )
   const selected = ref<string | null>(null)
   const where = ref<Where>({ view: 'elevation', body: '', face: 'a' })
   const drafts = useStorage<Record<string, Draft | null>>('wendrick-pin-drafts', {})
@@ -41,43 +70,18 @@ export function useEvidence(id: Ref<number>) {
   })
   const { mine, landed } = useOutbox(() => id.value)
 
-  async function load(): Promise<void> {
-    try {
-      const path = { params: { path: { project_id: id.value } } }
-      const [evidence, drawn] = await Promise.all([
-        lastKnown(`evidence ${id.value}`, () =>
-          takeAs<Schemas['EvidencePage']>(api.GET('/api/projects/{project_id}/evidence', path)),
-        ),
-        shape.value ??
-          lastKnown(`shape ${id.value}`, () =>
-            takeAs<Schemas['ShapeOut']>(api.GET('/api/projects/{project_id}/shape', path)),
-          ),
-      ])
-      page.value = evidence
-      shape.value = drawn
-      if (!where.value.body) {
-        const first =
-          draft.value?.pin.place ?? evidence.evidence.find((e) => e.pin.place.view === 'elevation')?.pin.place
-        where.value = {
-          view: first?.view ?? 'elevation',
-          body: first?.body || (drawn.shape.bodies[0]?.id ?? ''),
-          face: first?.face || 'a',
-        }
-      }
-      complaint.value = ''
-    } catch (error) {
-      if (!page.value) complaint.value = sentence(error)
-    }
-  }
-  async function loadSection(): Promise<void> {
-    if (!house.value)
-      house.value = await lastKnown(`house ${id.value}`, () =>
-        takeAs<House>(api.GET('/api/projects/{project_id}/house', { params: { path: { project_id: id.value } } })),
-      )
-  }
   watch(
-    () => where.value.view,
-    (view) => view === 'section' && void loadSection(),
+    [page, shape],
+    ([evidence, drawn]) => {
+      if (where.value.body || !evidence || !drawn) return
+      const first = draft.value?.pin.place ?? evidence.evidence.find((e) => e.pin.place.view === 'elevation')?.pin.place
+      where.value = {
+        view: first?.view ?? 'elevation',
+        body: first?.body || (drawn.shape.bodies[0]?.id ?? ''),
+        face: first?.face || 'a',
+      }
+    },
+    { immediate: true },
   )
   watch(() => landed.count, load)
 
@@ -242,7 +246,7 @@ export function useEvidence(id: Ref<number>) {
   async function keep(): Promise<void> {
     const d = draft.value
     if (!d) return
-    try {
+    await act(async () => {
       const sent = await send({
         project: id.value,
         method: 'PUT',
@@ -252,28 +256,20 @@ export function useEvidence(id: Ref<number>) {
       })
       draft.value = null
       selected.value = d.uid
-      complaint.value = ''
-      if (sent) {
-        await load()
-        void project.open(id.value)
-      }
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
+      await look(sent)
+    })
   }
   async function photograph(file: Blob): Promise<void> {
     const d = draft.value
     if (!d) return
-    try {
+    await act(async () => {
       const uid = await sendPhoto(id.value, file, `${kindName(d.pin.kind)}, ${elementName(d.element)}`)
       // what was typed meanwhile stays
       change({ photos: [...(draft.value?.photos ?? []), uid] })
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
+    })
   }
-  async function remove(e: Evidence): Promise<void> {
-    try {
+  const remove = (e: Evidence): Promise<boolean> =>
+    act(async () => {
       const sent = await send({
         project: id.value,
         method: 'DELETE',
@@ -282,12 +278,9 @@ export function useEvidence(id: Ref<number>) {
       })
       selected.value = null
       if (sent) await load()
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
-  }
-  async function confirm(e: Evidence, mechanism: string, reason: string): Promise<boolean> {
-    try {
+    })
+  const confirm = (e: Evidence, mechanism: string, reason: string): Promise<boolean> =>
+    act(async () => {
       const sent = await send({
         project: id.value,
         method: 'PUT',
@@ -295,27 +288,14 @@ export function useEvidence(id: Ref<number>) {
         label: `Cause of ${kindName(e.pin.kind)}`,
         body: { mechanism, reason },
       })
-      complaint.value = ''
-      if (sent) {
-        await load()
-        void project.open(id.value)
-      }
-      return true
-    } catch (error) {
-      complaint.value = sentence(error)
-      return false
-    }
+      await look(sent)
+    })
+  /** What the server has is looked at again; what it does not have yet is laid over it anyway. */
+  async function look(sent: boolean): Promise<void> {
+    if (!sent) return
+    await load()
+    void project.open(id.value)
   }
-  watch(
-    id,
-    async () => {
-      await load()
-      // for the moment when the connection is lost: the other two sheets of the work on site
-      void loadSection().catch(() => undefined)
-      void loadWater(id.value).catch(() => undefined)
-    },
-    { immediate: true },
-  )
   return {
     page,
     shape,

@@ -1,31 +1,33 @@
 /** The measurements of a project and how they are kept. */
-import { computed, ref, watch, type Ref } from 'vue'
-import { api, sentence, takeAs, type Schemas } from '@/api/client'
+import { computed, watch, type Ref } from 'vue'
+import { api, takeAs, type Schemas } from '@/api/client'
 import { newUid, send, useOutbox } from '@/shared/outbox'
+import { useAct, useAnswer } from '@/shared/query'
 
 export type Measurement = Schemas['MeasurementOut']
 export type MeasurementBody = Schemas['MeasurementBody']
 
 export function useMeasurements(id: Ref<number>) {
-  const page = ref<Schemas['MeasurementPage'] | null>(null)
-  const complaint = ref('')
-  const { landed } = useOutbox(() => id.value)
-  async function load(): Promise<void> {
-    try {
-      page.value = await takeAs<Schemas['MeasurementPage']>(
+  const {
+    data: page,
+    complaint: unread,
+    load,
+    put,
+  } = useAnswer(
+    () => ['measurements', id.value],
+    () =>
+      takeAs<Schemas['MeasurementPage']>(
         api.GET('/api/projects/{project_id}/measurements', { params: { path: { project_id: id.value } } }),
-      )
-      complaint.value = ''
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
-  }
-  watch(id, load, { immediate: true })
+      ),
+  )
+  const { complaint: refused, act } = useAct()
+  const complaint = computed(() => refused.value || unread.value)
+  const { landed } = useOutbox(() => id.value)
   watch(() => landed.count, load)
   /** True when it is kept, here or on the server. */
   async function keep(uid: string | null, body: MeasurementBody, label: string): Promise<string | null> {
     const own = uid ?? newUid()
-    try {
+    const kept = await act(async () => {
       const sent = await send({
         project: id.value,
         method: 'PUT',
@@ -33,16 +35,12 @@ export function useMeasurements(id: Ref<number>) {
         label,
         body: body as unknown as Record<string, unknown>,
       })
-      complaint.value = ''
       if (sent) await load()
-      return own
-    } catch (error) {
-      complaint.value = sentence(error)
-      return null
-    }
+    })
+    return kept ? own : null
   }
-  async function remove(uid: string): Promise<void> {
-    try {
+  const remove = (uid: string): Promise<boolean> =>
+    act(async () => {
       const sent = await send({
         project: id.value,
         method: 'DELETE',
@@ -50,23 +48,18 @@ export function useMeasurements(id: Ref<number>) {
         label: 'Removing a measurement',
       })
       if (sent) await load()
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
-  }
+    })
   /** What was measured enters the runs of its element. */
-  async function takeUptake(uid: string): Promise<void> {
-    try {
-      page.value = await takeAs<Schemas['MeasurementPage']>(
-        api.POST('/api/projects/{project_id}/measurements/{uid}/take-uptake', {
-          params: { path: { project_id: id.value, uid } },
-        }),
+  const takeUptake = (uid: string): Promise<boolean> =>
+    act(async () => {
+      put(
+        await takeAs<Schemas['MeasurementPage']>(
+          api.POST('/api/projects/{project_id}/measurements/{uid}/take-uptake', {
+            params: { path: { project_id: id.value, uid } },
+          }),
+        ),
       )
-      complaint.value = ''
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
-  }
+    })
   const of = (kind: string) => computed(() => page.value?.measurements.filter((m) => m.kind === kind) ?? [])
-  return { page, complaint, load, keep, remove, takeUptake, of }
+  return { page, complaint, act, load, keep, remove, takeUptake, of }
 }

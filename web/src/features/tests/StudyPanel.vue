@@ -73,7 +73,7 @@ const number = (text: string): number => Number(text.replace(',', '.'))
 const inputs = computed(() =>
   rows.filter((r) => r.on).map((r) => ({ name: r.name, low: typed(r.name, r.low), high: typed(r.name, r.high) })),
 )
-const ask = (): Promise<void> =>
+const ask = (): Promise<boolean> =>
   props.state.ask('study', props.option.id, {
     study: {
       inputs: inputs.value,

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** Tests and studies of an element: wetting, facings, a bad year, outboard share, certainty. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
@@ -12,6 +11,7 @@ import OutboardPanel from './OutboardPanel.vue'
 import StudyPanel from './StudyPanel.vue'
 import WettingPanel from './WettingPanel.vue'
 import { useBatches } from './useBatches'
+import { useSheetAnswer } from '@/shared/sheet'
 
 const VIEWS = [
   ['wetting', 'Wetting test', WettingPanel],
@@ -25,26 +25,20 @@ const projectId = computed(() => Number(route.params.project))
 const elementId = computed(() => Number(route.params.element))
 const view = computed(() => String(route.params.view || 'wetting'))
 const panel = computed(() => VIEWS.find(([key]) => key === view.value)?.[2] ?? WettingPanel)
-const sheet = shallowRef<Schemas['Sheet'] | null>(null)
-const complaint = ref('')
+const { data: sheet, complaint, load } = useSheetAnswer(elementId)
 const state = useBatches(elementId)
 const optionId = ref(0)
 const option = computed(() => sheet.value?.options.find((o) => o.id === optionId.value))
 
-async function load(): Promise<void> {
-  complaint.value = ''
-  try {
-    sheet.value = await take(
-      api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
-    )
-    const asked = Number(route.query.option)
-    const options = sheet.value.options
+watch(
+  sheet,
+  (now) => {
+    const asked = optionId.value || Number(route.query.option)
+    const options = now?.options ?? []
     optionId.value = (options.find((o) => o.id === asked) ?? options[1] ?? options[0])?.id ?? 0
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-watch(elementId, load, { immediate: true })
+  },
+  { immediate: true },
+)
 const refused = computed(() => option.value?.figures.transient_refused ?? '')
 </script>
 

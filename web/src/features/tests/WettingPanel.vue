@@ -61,7 +61,7 @@ const chart = computed(() => {
     [{ at: 50, word: 'half' }],
   )
 })
-const ask = (): Promise<void> => {
+const ask = (): Promise<boolean> => {
   const [face, layer] = plane.value
     ? (plane.value.split('|') as ['outer' | 'inner', string])
     : (['inner', null] as const)

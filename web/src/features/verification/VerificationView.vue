@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Every case of the verification, computed on demand: computed against reference, with error, limit and source. */
-import { onMounted, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import VChart from 'vue-echarts'
 import { api, sentence, takeAs, take, type Schemas } from '@/api/client'
@@ -8,6 +8,7 @@ import { FONT, INK, RULE, SOFT, WATER } from '@/features/year/chart'
 import AppFrame from '@/shared/AppFrame.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
+import { useAnswer } from '@/shared/query'
 
 type Row = Schemas['VerifyRow']
 interface Picture {
@@ -24,21 +25,22 @@ interface State {
   seconds: number
   complaint: string
 }
-const cases = ref<Schemas['VerifyCase'][]>([])
+const { data, complaint } = useAnswer(
+  () => ['verification'],
+  () => take(api.GET('/api/verification')),
+)
+const cases = computed(() => data.value ?? [])
 const states = reactive<Record<string, State>>({})
-const complaint = ref('')
 let stop: AbortController | null = null
 const all = ref(false)
 
-onMounted(async () => {
-  try {
-    cases.value = await take(api.GET('/api/verification'))
-    for (const one of cases.value)
-      states[one.name] = { busy: false, rows: null, pictures: [], seconds: 0, complaint: '' }
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-})
+watch(
+  cases,
+  (now) => {
+    for (const one of now) states[one.name] ??= { busy: false, rows: null, pictures: [], seconds: 0, complaint: '' }
+  },
+  { immediate: true },
+)
 async function run(name: string): Promise<void> {
   const state = states[name]!
   state.busy = true

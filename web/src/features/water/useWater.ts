@@ -1,7 +1,8 @@
-import { computed, inject, provide, ref, watch, type ComputedRef, type InjectionKey } from 'vue'
-import { sentence, type Schemas } from '@/api/client'
+import { computed, inject, provide, watch, type ComputedRef, type InjectionKey } from 'vue'
+import type { Schemas } from '@/api/client'
 import { newUid, send, sendPhoto, useOutbox } from '@/shared/outbox'
 import { useProject } from '@/shared/project'
+import { useAct, useAnswer } from '@/shared/query'
 import { loadWater } from '@/shared/water'
 
 export type Item = Schemas['WaterItemOut'] & { waiting?: boolean }
@@ -17,19 +18,18 @@ const KEY: InjectionKey<ReturnType<typeof make>> = Symbol('water')
 /** Items as the server knows them, with what waits on this device laid over them; one change after the other. */
 function make(id: ComputedRef<number>) {
   const project = useProject()
-  const page = ref<Schemas['WaterPage'] | null>(null)
-  const complaint = ref('')
+  const {
+    data: page,
+    complaint: unread,
+    load,
+  } = useAnswer(
+    () => ['water', id.value],
+    () => loadWater(id.value),
+  )
+  const { complaint: refused, act } = useAct()
+  const complaint = computed(() => refused.value || (page.value ? '' : unread.value))
   const { mine, landed } = useOutbox(() => id.value)
 
-  async function load(): Promise<void> {
-    try {
-      page.value = await loadWater(id.value)
-      complaint.value = ''
-    } catch (error) {
-      if (!page.value) complaint.value = sentence(error)
-    }
-  }
-  watch(id, load, { immediate: true })
   watch(() => landed.count, load)
   /** Items with what waits on this device laid over them. */
   const items = computed<Item[]>(() => {
@@ -54,9 +54,9 @@ function make(id: ComputedRef<number>) {
     queue = job
     return job
   }
-  async function putNow(item: Item, change: Partial<Item>): Promise<boolean> {
-    const next = { ...item, ...change }
-    try {
+  const putNow = (item: Item, change: Partial<Item>): Promise<boolean> =>
+    act(async () => {
+      const next = { ...item, ...change }
       const sent = await send({
         project: id.value,
         method: 'PUT',
@@ -77,25 +77,18 @@ function make(id: ComputedRef<number>) {
           base_revision: item.revision || null,
         },
       })
-      complaint.value = ''
-      if (sent) {
-        await load()
-        void project.open(id.value)
-      }
-      return true
-    } catch (error) {
-      complaint.value = sentence(error)
-      return false
-    }
+      await look(sent)
+    })
+  async function look(sent: boolean): Promise<void> {
+    if (!sent) return
+    await load()
+    void project.open(id.value)
   }
   async function photograph(file: File, item: Item): Promise<void> {
-    try {
-      const uid = await sendPhoto(id.value, file, item.title)
-      const now = items.value.find((i) => i.uid === item.uid) ?? item
-      await put(now, { photos: [...now.photos, uid] })
-    } catch (error) {
-      complaint.value = sentence(error)
-    }
+    let uid = ''
+    if (!(await act(async () => (uid = await sendPhoto(id.value, file, item.title))))) return
+    const now = items.value.find((i) => i.uid === item.uid) ?? item
+    await put(now, { photos: [...now.photos, uid] })
   }
   /** An item nobody's cause asked for. */
   async function add(element: number, f: Fresh): Promise<boolean> {
@@ -123,26 +116,18 @@ function make(id: ComputedRef<number>) {
     return put(blank, {})
   }
   /** What is said of an element itself: looked at, override. */
-  async function tell(element: number, path: string, body: Record<string, unknown>, label: string): Promise<boolean> {
-    try {
-      const sent = await send({
-        project: id.value,
-        method: 'PUT',
-        path: `/api/elements/${element}/${path}`,
-        label,
-        body,
-      })
-      complaint.value = ''
-      if (sent) {
-        await load()
-        void project.open(id.value)
-      }
-      return true
-    } catch (error) {
-      complaint.value = sentence(error)
-      return false
-    }
-  }
+  const tell = (element: number, path: string, body: Record<string, unknown>, label: string): Promise<boolean> =>
+    act(async () =>
+      look(
+        await send({
+          project: id.value,
+          method: 'PUT',
+          path: `/api/elements/${element}/${path}`,
+          label,
+          body,
+        }),
+      ),
+    )
   const waiting = (row: Row): boolean =>
     mine.value.some((e) => e.path.startsWith(`/api/elements/${row.element_id}/`) && !e.refused)
   const elementName = (element: number): string =>

@@ -2,7 +2,9 @@
 /** The limits of the criteria: in force, as they are by default, and why. Edited ones hold for the project, without a run. */
 import { ElButton, ElDialog, ElInputNumber, ElTable, ElTableColumn } from 'element-plus'
 import { ref, watch } from 'vue'
-import { api, sentence, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
+import { useAct, useAnswer } from '@/shared/query'
+import { copy } from '@/shared/copy'
 
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{ projectId: number }>()
@@ -10,33 +12,33 @@ const emit = defineEmits<{ changed: [] }>()
 type Limit = Schemas['LimitOut']
 const limits = ref<Limit[]>([])
 const criteria = ref<Schemas['CriterionOut'][]>([])
-const complaint = ref('')
 const path = () => ({ params: { path: { project_id: props.projectId } } })
 
-function show(found: Schemas['LimitsOut']): void {
-  limits.value = found.limits
-  criteria.value = found.criteria
-}
-async function load(): Promise<void> {
-  complaint.value = ''
-  try {
-    show(await take(api.GET('/api/projects/{project_id}/limits', path())))
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
-watch(open, (now) => now && void load(), { immediate: true })
-async function keep(): Promise<void> {
-  complaint.value = ''
-  const edited = limits.value.filter((l) => l.value !== l.default).map((l) => ({ key: l.key, value: l.value }))
-  try {
-    show(await take(api.PUT('/api/projects/{project_id}/limits', { ...path(), body: { limits: edited } })))
+const {
+  data: found,
+  complaint: refused,
+  put,
+} = useAnswer(
+  () => ['limits', props.projectId],
+  () => take(api.GET('/api/projects/{project_id}/limits', path())),
+  { when: () => open.value, fresh: true },
+)
+watch(
+  found,
+  (now) => {
+    limits.value = copy(now?.limits ?? [])
+    criteria.value = copy(now?.criteria ?? [])
+  },
+  { immediate: true },
+)
+const { complaint, act } = useAct()
+const keep = (): Promise<boolean> =>
+  act(async () => {
+    const edited = limits.value.filter((l) => l.value !== l.default).map((l) => ({ key: l.key, value: l.value }))
+    put(await take(api.PUT('/api/projects/{project_id}/limits', { ...path(), body: { limits: edited } })))
     open.value = false
     emit('changed')
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
+  })
 function reset(): void {
   limits.value = limits.value.map((l) => ({ ...l, value: l.default }))
 }
@@ -70,7 +72,7 @@ const name = (row: Limit): string => row.name + (row.unit ? `, ${row.unit}` : ''
     <p v-for="c in criteria" :key="c.key" class="soft small">
       <b>{{ c.key }}</b>: {{ c.covers_not }}
     </p>
-    <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="complaint || refused" class="complaint" role="alert">{{ complaint || refused }}</p>
     <template #footer>
       <ElButton @click="reset">Defaults</ElButton>
       <ElButton type="primary" data-keep-limits @click="keep">Keep the limits</ElButton>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Year in the wall: as found above the option on one scale, linked pointers, watch points, zoom from years to days. */
-import { onKeyStroke, useDebounceFn, useElementSize } from '@vueuse/core'
+import { onKeyStroke, refDebounced, useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import VChart from 'vue-echarts'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { api, Problem, sentence, take, type Schemas } from '@/api/client'
+import { api, Problem, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/features/options/ElementTabs.vue'
 import AppFrame from '@/shared/AppFrame.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
@@ -16,6 +16,8 @@ import YearMargin from './YearMargin.vue'
 import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
 import { ticksOf } from './ticks'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
+import { useAct, useAnswer } from '@/shared/query'
+import { useSheetAnswer } from '@/shared/sheet'
 
 type Year = Schemas['Year']
 type Line = Schemas['Line']
@@ -25,17 +27,11 @@ const route = useRoute()
 const router = useRouter()
 const projectId = computed(() => Number(route.params.project))
 const elementId = computed(() => Number(route.params.element))
-const sheet = shallowRef<Schemas['Sheet'] | null>(null)
-const years = shallowRef<Year[]>([])
-const complaint = ref('')
-/** The arrays of a run are lost, or those of an older solver: they are computed again by one press. */
-const gone = ref(false)
-const loading = ref(true)
+const { data: sheet, complaint: unread, load: loadSheet } = useSheetAnswer(elementId)
 const kind = ref<'rh' | 'mould' | 'wood' | 'water'>('rh')
 const watched = ref('')
 const span = ref<[number, number]>([0, 8760])
 const hour = ref(0)
-const moments = shallowRef<(Schemas['Moment'] | null)[]>([])
 const box = ref<HTMLElement>()
 const { width } = useElementSize(box)
 const plot = computed(() => Math.max(120, Math.round(width.value - LEFT - RIGHT)))
@@ -44,63 +40,65 @@ const chosenId = computed(
   () => Number(route.query.option) || runnable.value.find((o) => o.role !== 'as_found')?.id || runnable.value[0]?.id,
 )
 
-async function load(): Promise<void> {
-  loading.value = true
-  complaint.value = ''
-  gone.value = false
-  try {
-    sheet.value = await take(
-      api.GET('/api/elements/{element_id}/sheet', { params: { path: { element_id: elementId.value } } }),
-    )
-    const found = runnable.value.find((o) => o.role === 'as_found')
-    const chosen = runnable.value.find((o) => o.id === chosenId.value)
-    const wanted = [found, chosen].filter((o, i, all) => o && all.indexOf(o) === i) as Schemas['OptionOut'][]
-    years.value = await Promise.all(
-      wanted.map((o) =>
-        take(api.GET('/api/runs/{run_id}/year', { params: { path: { run_id: o.run.run_id! }, query: { every: 24 } } })),
+/** The runs that are shown: as found, and the option under it. */
+const wanted = computed(() => {
+  const found = runnable.value.find((o) => o.role === 'as_found')
+  const chosen = runnable.value.find((o) => o.id === chosenId.value)
+  return [found, chosen].flatMap((o, i, all) => (o && all.indexOf(o) === i ? [o.run.run_id!] : []))
+})
+const series = useAnswer(
+  () => ['years', wanted.value],
+  () =>
+    Promise.all(
+      wanted.value.map((run_id) =>
+        take(api.GET('/api/runs/{run_id}/year', { params: { path: { run_id }, query: { every: 24 } } })),
       ),
-    )
-    const hours = Math.max(...years.value.map((y) => y.hours), 8760)
-    span.value = [0, hours]
-    const last = years.value[years.value.length - 1]
-    if (last) {
-      watched.value = last.state.verdict?.worst_point.name ?? Object.keys(last.planes)[0] ?? ''
-      hour.value = Math.round(hours * 0.75)
-    }
-  } catch (error) {
-    gone.value = error instanceof Problem && error.code === 'result_gone'
-    complaint.value = sentence(error)
-  } finally {
-    loading.value = false
+    ),
+  { when: () => wanted.value.length > 0, fresh: true },
+)
+const years = computed<Year[]>(() => (wanted.value.length && series.data.value) || [])
+/** The arrays of a run are lost, or those of an older solver: they are computed again by one press. */
+const gone = computed(() => series.error.value instanceof Problem && series.error.value.code === 'result_gone')
+watch(years, (now) => {
+  const hours = Math.max(...now.map((y) => y.hours), 8760)
+  span.value = [0, hours]
+  const last = now[now.length - 1]
+  if (last) {
+    watched.value = last.state.verdict?.worst_point.name ?? Object.keys(last.planes)[0] ?? ''
+    hour.value = Math.round(hours * 0.75)
   }
+})
+async function load(): Promise<void> {
+  await loadSheet()
+  await series.load()
 }
-watch([elementId, () => route.query.option], load, { immediate: true })
-async function runAgain(): Promise<void> {
-  try {
+const { complaint: refused, act } = useAct()
+const runAgain = (): Promise<boolean> =>
+  act(async () => {
     for (const option of runnable.value.filter((o) => o.role === 'as_found' || o.id === chosenId.value))
       await take(api.POST('/api/options/{option_id}/runs', { params: { path: { option_id: option.id } } }))
     await router.push({ name: 'options', params: { project: projectId.value, element: elementId.value } })
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}
+  })
 
-const fetchMoments = useDebounceFn(async () => {
-  try {
-    moments.value = await Promise.all(
+const pointed = refDebounced(hour, 40)
+const instant = useAnswer(
+  () => ['moments', years.value.map((y) => y.run_id), pointed.value],
+  () =>
+    Promise.all(
       years.value.map((y) =>
         take(
           api.GET('/api/runs/{run_id}/moment', {
-            params: { path: { run_id: y.run_id }, query: { hour: Math.min(hour.value, y.hours - 1) } },
+            params: { path: { run_id: y.run_id }, query: { hour: Math.min(pointed.value, y.hours - 1) } },
           }),
         ),
       ),
-    )
-  } catch (error) {
-    complaint.value = sentence(error)
-  }
-}, 40)
-watch([hour, years], fetchMoments)
+    ),
+  { when: () => years.value.length > 0 },
+)
+const moments = shallowRef<Schemas['Moment'][]>([])
+watch(instant.data, (now) => now && (moments.value = now), { immediate: true })
+const complaint = computed(() => refused.value || unread.value || series.complaint.value || instant.complaint.value)
+const loading = computed(() => !complaint.value && (!sheet.value || (wanted.value.length > 0 && !years.value.length)))
 
 const pointerX = computed(() => ((hour.value - span.value[0]) / (span.value[1] - span.value[0])) * plot.value)
 const inside = computed(() => pointerX.value >= 0 && pointerX.value <= plot.value)
