@@ -74,11 +74,13 @@ class Walk(LiveServerTestCase):
 
     # --- looking ----------------------------------------------------------------------------------
 
-    def until(self, what: Callable[[], Any], why: str, seconds: float = PATIENCE) -> Any:
-        """The first true answer; the page's text when there is none in time."""
-        end = time.monotonic() + seconds
+    def until(self, what: Callable[[], Any], why: str, moving: Callable[[], Any] = lambda: None) -> Any:
+        """The first true answer; the page's text when nothing of `moving` changed in all of the patience."""
+        end, before = time.monotonic() + PATIENCE, moving()
         while time.monotonic() < end:
             try:
+                if (now := moving()) != before:
+                    end, before = time.monotonic() + PATIENCE, now
                 if answer := what():
                     return answer
             except (StaleElementReferenceException, WebDriverException):
@@ -88,19 +90,18 @@ class Walk(LiveServerTestCase):
         text = self.browser.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
 
-    def one(self, css: str, seconds: float = PATIENCE) -> WebElement:
+    def one(self, css: str) -> WebElement:
         return self.until(
             lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None),
             css,
-            seconds,
         )
 
     def present(self, css: str) -> WebElement:
         """An element that need not be seen, such as the field behind a button for files."""
         return self.until(lambda: next(iter(self.browser.find_elements(By.CSS_SELECTOR, css)), None), css)
 
-    def sees(self, text: str, seconds: float = PATIENCE) -> None:
-        self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”", seconds)
+    def sees(self, text: str) -> None:
+        self.until(lambda: text in self.browser.find_element(By.TAG_NAME, "body").text, f"“{text}”")
 
     def button(self, label: str, within: str = "body") -> WebElement:
         path = f".//*[self::button or self::a or self::label or self::li[@role='menuitem']][normalize-space()='{label}' or starts-with(normalize-space(), '{label} ')]"
@@ -207,8 +208,8 @@ class Walk(LiveServerTestCase):
     def figure(self, strip: int, name: str) -> str:
         return self.strips()[strip].find_element(By.CSS_SELECTOR, f"[data-figure={name}]").text
 
-    def download(self, pattern: str, seconds: float = PATIENCE) -> Path:
-        return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}", seconds)
+    def download(self, pattern: str) -> Path:
+        return self.until(lambda: next(iter(self.folder.glob(pattern)), None), f"download {pattern}")
 
     def axe(self, screen: str) -> None:
         """Nothing serious or critical on this screen, once nothing fades in or out any more."""

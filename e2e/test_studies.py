@@ -28,7 +28,11 @@ class Studies(Walk):
         self.element.options.filter(role=Option.UPGRADE).exclude(pk=keep.pk).delete()
 
     def done(self) -> None:
-        self.until(lambda: self.one("[data-batch]").get_attribute("data-status") == "done", "the end of the batch")
+        self.until(
+            lambda: self.one("[data-batch]").get_attribute("data-status") == "done",
+            "the end of the batch",
+            lambda: Run.objects.filter(status=Run.DONE).count(),
+        )
 
     def tests(self, view: str = "") -> None:
         self.go(f"/p/{self.project.pk}/tests/{self.element.pk}{view}")

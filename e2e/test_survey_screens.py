@@ -9,7 +9,6 @@ from e2e.test_survey import SurveyWalk
 from server.projects.models import Element, Project
 from server.survey.models import Evidence, Measurement, WaterItem
 
-
 SHARES = "//*[contains(@class, 'el-form-item')][.//label[starts-with(., 'Share')]]//input"
 
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { around, boxesOf, placed } from './places'
 import { layOut, outsideOf, strokes, thickness, type Layer } from '@/drawing/scale'
-import { spread, wetness } from '@/features/year/chart'
+import { spread, wetness } from '@/drawing/chart'
 import { ticksOf } from '@/features/year/ticks'
 
 const layer = (id: string, mm: number | null): Layer => ({ id, material: id, thickness_mm: mm }) as Layer

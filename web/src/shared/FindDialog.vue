@@ -5,7 +5,7 @@ import { useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, take } from '@/api/client'
 import PickDialog from './PickDialog.vue'
 import { useProject } from './project'
-import { SURVEY_VIEWS } from './views'
+import { STEPS, SURVEY_VIEWS } from './steps'
 import { useAnswer } from './query'
 
 const props = defineProps<{ projectId?: number }>()
@@ -24,13 +24,6 @@ interface Hit {
   note: string
   to: RouteLocationRaw
 }
-const STEPS = [
-  ['House section', 'house'],
-  ['Brief', 'brief'],
-  ['Survey', 'survey'],
-  ['Water', 'water'],
-  ['Heat', 'heat'],
-] as const
 const VIEWS = [
   ['options', 'options'],
   ['year', 'year in the wall'],
@@ -45,7 +38,7 @@ const items = computed<Hit[]>(() => {
   if (id) {
     for (const e of project.layered)
       for (const [name, note] of VIEWS) add(e.name, note, { name, params: { project: id, element: e.id } })
-    for (const [label, name] of STEPS) add(label, 'step', { name, params: { project: id } })
+    for (const { name, label, found } of STEPS) add(found ?? label, 'step', { name, params: { project: id } })
     for (const [view, label] of SURVEY_VIEWS) add(label, 'survey', { name: 'survey', params: { project: id, view } })
   }
   for (const p of projects.value ?? []) add(p.name, 'project', { name: 'house', params: { project: p.id } })

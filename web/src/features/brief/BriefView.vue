@@ -4,7 +4,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, Problem, sentence, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
@@ -138,7 +138,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
 </script>
 
 <template>
-  <AppFrame title="Brief" :project-id="id">
+  <SheetPage title="Brief">
     <div class="head">
       <h1>Brief</h1>
       <span class="soft" aria-live="polite">{{ saved }}</span>
@@ -380,7 +380,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
         Listing, consent and the local code rule over every limit and target written here. Ask before promising.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -3,7 +3,7 @@
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, sentence, take, takeAs, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
@@ -182,7 +182,7 @@ const whenRight = useForm()
 </script>
 
 <template>
-  <AppFrame bare title="Climates and indoor air">
+  <SheetPage title="Climates and indoor air">
     <div class="page wide">
       <h1>Climates and indoor air</h1>
       <p class="soft">
@@ -271,7 +271,7 @@ const whenRight = useForm()
       <RuledTable :rows="shipped" :columns="shippedColumns" />
       <p><RouterLink to="/projects">My projects</RouterLink></p>
     </div>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import ElementTabs from '@/features/options/ElementTabs.vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import ElementTabs from '@/shared/ElementTabs.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { useProject } from '@/shared/project'
@@ -231,7 +231,7 @@ const columns = computed<Column<Row>[]>(() => [
 </script>
 
 <template>
-  <AppFrame title="Compare" :project-id="projectId">
+  <SheetPage title="Compare">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="compare" />
     <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
     <div v-if="sheet" class="scroll">
@@ -309,7 +309,7 @@ const columns = computed<Column<Row>[]>(() => [
         <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.map(said).join(', ') }}.</p>
       </template>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

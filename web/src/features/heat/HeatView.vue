@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -65,7 +65,7 @@ const columns = computed<Column<Row>[]>(() => [
 </script>
 
 <template>
-  <AppFrame title="Heat" :project-id="projectId">
+  <SheetPage title="Heat">
     <h1>Heat loss before and after</h1>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-else-if="!heat" class="soft">Adding up …</p>
@@ -164,7 +164,7 @@ const columns = computed<Column<Row>[]>(() => [
         </p>
       </template>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

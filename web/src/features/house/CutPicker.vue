@@ -2,7 +2,7 @@
 /** The plan in small with the line of the cut: a click puts it there, the arrow keys move it. */
 import { computed } from 'vue'
 import { show } from '@/shared/units'
-import type { House } from './useSection'
+import type { House } from '@/shared/house'
 
 const props = defineProps<{ house: House }>()
 const emit = defineEmits<{ cut: [axis: 'x' | 'y', at: number] }>()

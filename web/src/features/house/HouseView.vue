@@ -5,12 +5,13 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { capital, show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import SectionDrawing from './SectionDrawing.vue'
-import { change, gapsOf, type House, type Lens } from './useSection'
+import type { House } from '@/shared/house'
+import { change, gapsOf, type Lens } from './useSection'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import { useAnswer } from '@/shared/query'
 
@@ -70,7 +71,7 @@ const gaps = computed(() => gapsOf(house.value))
 </script>
 
 <template>
-  <AppFrame title="House section" :project-id="id">
+  <SheetPage title="House section">
     <HatchDefs />
     <div class="top">
       <div>
@@ -206,7 +207,7 @@ const gaps = computed(() => gapsOf(house.value))
         </p>
       </template>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

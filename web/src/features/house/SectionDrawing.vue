@@ -14,10 +14,10 @@ import {
   WIDE,
   type Band,
   type Drawn,
-  type House,
   type Lens,
   type Point,
 } from './useSection'
+import type { House } from '@/shared/house'
 
 const props = defineProps<{ house: House; lens: Lens; selected: number | null; mark: number | null }>()
 const emit = defineEmits<{ open: [element: number]; pin: [uid: string]; gap: [number: number] }>()

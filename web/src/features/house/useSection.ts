@@ -1,9 +1,9 @@
 /** The section in the pixels of its drawing: metres to the right and upward become x and y. */
 import { computed, type Ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import type { House } from '@/shared/house'
 import { bare, show, said } from '@/shared/units'
 
-export type House = Schemas['HouseOut']
 export type Band = Schemas['HouseBand']
 export type Lens = 'heat' | 'damp' | 'layers'
 export type Point = [number, number]

@@ -9,14 +9,14 @@ import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, RouterLink, useRoute, useRouter } from 'vue-router'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import { layOut } from '@/drawing/scale'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { isTyping, onSingleKey } from '@/shared/keys'
 import { useProject, type Material } from '@/shared/project'
 import { said, show } from '@/shared/units'
 import DrownedNote from './DrownedNote.vue'
-import ElementTabs from './ElementTabs.vue'
+import ElementTabs from '@/shared/ElementTabs.vue'
 import LayerBar from './LayerBar.vue'
 import LeakBar from './LeakBar.vue'
 import MaterialFinder from './MaterialFinder.vue'
@@ -237,7 +237,7 @@ onBeforeRouteLeave(async () => {
 </script>
 
 <template>
-  <AppFrame title="Options" :project-id="projectId">
+  <SheetPage title="Options">
     <HatchDefs />
     <p v-if="!elementId && project.page && !project.layered.length">
       No wall, roof or floor yet. Add one in
@@ -380,7 +380,7 @@ onBeforeRouteLeave(async () => {
       </template>
     </template>
     <MaterialFinder v-model="finder" :title="finderTitle" @pick="picked" />
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

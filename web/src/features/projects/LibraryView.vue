@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Generic materials with the provenance of every value, and the climates. */
 import { computed, onMounted } from 'vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { useProject, type Material } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -49,7 +49,7 @@ const columns = computed<Column<Material>[]>(() => [
 </script>
 
 <template>
-  <AppFrame bare title="Library and climates">
+  <SheetPage title="Library and climates">
     <div class="page">
       <h1>Library and climates</h1>
       <p class="soft">
@@ -78,7 +78,7 @@ const columns = computed<Column<Material>[]>(() => [
         </RuledTable>
       </template>
     </div>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import FileButton from '@/shared/FileButton.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
@@ -61,7 +61,7 @@ const whenRight = useForm()
 </script>
 
 <template>
-  <AppFrame bare title="Projects">
+  <SheetPage title="Projects">
     <div class="page">
       <div class="top">
         <h1>My projects</h1>
@@ -104,7 +104,7 @@ const whenRight = useForm()
         electrics, combustion air, asbestos and old lead paint are for those who are licensed to decide.
       </p>
     </div>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import { useAct, useAnswer } from '@/shared/query'
@@ -30,7 +30,7 @@ const COLUMNS: Column<Schemas['RunOut']>[] = [
 </script>
 
 <template>
-  <AppFrame bare title="Runs">
+  <SheetPage title="Runs">
     <div class="page">
       <h1>Runs</h1>
       <p class="soft">Hourly years that were asked for, newest first.</p>
@@ -53,5 +53,5 @@ const COLUMNS: Column<Schemas['RunOut']>[] = [
       </RuledTable>
       <p><RouterLink to="/projects">My projects</RouterLink></p>
     </div>
-  </AppFrame>
+  </SheetPage>
 </template>

@@ -3,7 +3,7 @@
 import { computed, ref, toRaw, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
@@ -160,7 +160,7 @@ function removeRow(at: number): void {
 </script>
 
 <template>
-  <AppFrame title="Survey, blower door" :project-id="id">
+  <SheetPage title="Survey, blower door">
     <SurveyHead
       :project-id="id"
       here="airtightness"
@@ -376,7 +376,7 @@ function removeRow(at: number): void {
         A tighter house needs combustion air and ventilation settled first.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

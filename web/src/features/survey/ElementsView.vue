@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, sentence, take, type Schemas } from '@/api/client'
 import { copy } from '@/shared/copy'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
@@ -179,7 +179,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
 </script>
 
 <template>
-  <AppFrame title="Survey, elements" :project-id="id">
+  <SheetPage title="Survey, elements">
     <SurveyHead :project-id="id" here="elements" title="Elements" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!fields" class="soft">Reading the project …</p>
@@ -315,7 +315,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
         <ElButton type="primary" @click="removeProject">Delete it</ElButton>
       </template>
     </ElDialog>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

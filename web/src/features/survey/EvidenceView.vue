@@ -2,7 +2,7 @@
 /** Pins on elevations, plan and section. Press the place, say what is seen; the rules say what it points to. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import FaceDrawing from './FaceDrawing.vue'
 import type { DrawnPin, Point } from './frame'
@@ -21,8 +21,6 @@ const id = computed(() => Number(route.params.project))
 const state = useEvidence(id)
 const { shape, where, draft, evidence, here, numbers, selected, pin, house } = state
 const all = ref(false)
-// the form and the list are needed without a connection too
-void import('@/features/water/WaterView.vue')
 
 watch(
   [() => route.query.pin, () => state.page.value],
@@ -90,7 +88,7 @@ const COLUMNS: Column<(typeof listed.value)[number]>[] = [
 </script>
 
 <template>
-  <AppFrame title="Survey, evidence" :project-id="id">
+  <SheetPage title="Survey, evidence">
     <SurveyHead
       :project-id="id"
       here="evidence"
@@ -197,7 +195,7 @@ const COLUMNS: Column<(typeof listed.value)[number]>[] = [
         not diagnose.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
@@ -87,7 +87,7 @@ const STEPS: Column<Schemas['Step']>[] = [
 </script>
 
 <template>
-  <AppFrame title="Survey, exposure" :project-id="id">
+  <SheetPage title="Survey, exposure">
     <SurveyHead
       :project-id="id"
       here="exposure"
@@ -246,7 +246,7 @@ const STEPS: Column<Schemas['Step']>[] = [
         estimates and say so. A factor of two is usual between faces of one house.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

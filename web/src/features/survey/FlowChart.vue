@@ -7,7 +7,7 @@ import { CanvasRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
-import { FONT, INK, RULE, SOFT, WATER } from '@/features/year/chart'
+import { FONT, INK, RULE, SOFT, WATER } from '@/drawing/chart'
 import { unitOf } from '@/shared/units'
 
 use([LineChart, ScatterChart, GridComponent, LegendComponent, CanvasRenderer])

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { sendPhoto } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
 import { useProject } from '@/shared/project'
@@ -90,7 +90,7 @@ function pickLayer(element: number, layer: string): void {
 </script>
 
 <template>
-  <AppFrame title="Survey, construction" :project-id="id">
+  <SheetPage title="Survey, construction">
     <HatchDefs />
     <SurveyHead
       :project-id="id"
@@ -232,7 +232,7 @@ function pickLayer(element: number, layer: string): void {
         first; the licensed trades decide.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -2,7 +2,7 @@
 /** Surface temperatures with the U they suggest, wood moisture with its corrections, water uptake of a face. */
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
@@ -176,7 +176,7 @@ const whenRight = useForm()
 </script>
 
 <template>
-  <AppFrame title="Survey, readings" :project-id="id">
+  <SheetPage title="Survey, readings">
     <SurveyHead
       :project-id="id"
       here="readings"
@@ -393,7 +393,7 @@ const whenRight = useForm()
         Above 20 % wood is watched, above 25 % for long it rots. A dry reading in a dry week is no proof.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The section as a plain sheet to put pins on. */
 import { computed } from 'vue'
-import type { House } from '@/features/house/useSection'
+import type { House } from '@/shared/house'
 import { joined, useFrame, type DrawnPin, type Point } from './frame'
 import PinMarks from './PinMarks.vue'
 

@@ -4,7 +4,7 @@ import { useDebounceFn, useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, Problem, sentence, take, takeAs, type Schemas } from '@/api/client'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
@@ -238,7 +238,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
 </script>
 
 <template>
-  <AppFrame title="Survey, shape" :project-id="id">
+  <SheetPage title="Survey, shape">
     <SurveyHead
       :project-id="id"
       here="shape"
@@ -415,7 +415,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
         stays.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Heading of the survey with the way to its other views. */
 import { RouterLink } from 'vue-router'
-import { SURVEY_VIEWS, type SurveyView } from '@/shared/views'
+import { SURVEY_VIEWS, type SurveyView } from '@/shared/steps'
 
 defineProps<{ projectId: number; here: SurveyView; title: string; sub?: string }>()
 </script>

@@ -9,7 +9,7 @@ import ExposureView from './ExposureView.vue'
 import MakeView from './MakeView.vue'
 import ReadingsView from './ReadingsView.vue'
 import ShapeView from './ShapeView.vue'
-import type { SurveyView } from '@/shared/views'
+import type { SurveyView } from '@/shared/steps'
 
 const VIEWS: Record<SurveyView, Component> = {
   shape: ShapeView,

@@ -4,8 +4,8 @@ import { computed, reactive, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import VChart from 'vue-echarts'
 import { api, sentence, takeAs, take, type Schemas } from '@/api/client'
-import { FONT, INK, RULE, SOFT, WATER } from '@/features/year/chart'
-import AppFrame from '@/shared/AppFrame.vue'
+import { FONT, INK, RULE, SOFT, WATER } from '@/drawing/chart'
+import SheetPage from '@/shared/SheetPage.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import { useAnswer } from '@/shared/query'
@@ -107,7 +107,7 @@ const COLUMNS: Column<Row>[] = [
 </script>
 
 <template>
-  <AppFrame bare title="Verification">
+  <SheetPage title="Verification">
     <div class="page wide">
       <h1>Verification</h1>
       <p class="soft">
@@ -165,7 +165,7 @@ const COLUMNS: Column<Row>[] = [
       </section>
       <p><RouterLink to="/projects">My projects</RouterLink></p>
     </div>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

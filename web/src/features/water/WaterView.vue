@@ -2,7 +2,7 @@
 /** Water first: every element's readiness, and the items that must be shown before anything is covered. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import AppFrame from '@/shared/AppFrame.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import ElementWater from './ElementWater.vue'
 import { provideWater } from './useWater'
@@ -46,7 +46,7 @@ function pick(to: number | null): void {
 </script>
 
 <template>
-  <AppFrame title="Water" :project-id="id">
+  <SheetPage title="Water">
     <div class="head">
       <div>
         <h1>Water first</h1>
@@ -126,7 +126,7 @@ function pick(to: number | null): void {
         to decide; local code rules.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

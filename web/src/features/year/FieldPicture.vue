@@ -2,7 +2,7 @@
 /** RH by depth and time as a picture: outside on top, the room below; layer edges on it. */
 import { ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { wetness } from './chart'
+import { wetness } from '@/drawing/chart'
 
 const props = defineProps<{
   year: Schemas['Year']

@@ -5,15 +5,15 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import VChart from 'vue-echarts'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, Problem, take, type Schemas } from '@/api/client'
-import ElementTabs from '@/features/options/ElementTabs.vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import ElementTabs from '@/shared/ElementTabs.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { giveKeysBack, isTyping } from '@/shared/keys'
 import { said, show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
-import { FONT, INK, OVER, RULE, SOFT, spread } from './chart'
+import { FONT, INK, OVER, RULE, SOFT, spread } from '@/drawing/chart'
 import { ticksOf } from './ticks'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import { useAct, useAnswer } from '@/shared/query'
@@ -262,7 +262,7 @@ function pick(id: number): void {
 </script>
 
 <template>
-  <AppFrame title="Year in the wall" :project-id="projectId">
+  <SheetPage title="Year in the wall">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="year" />
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }}
@@ -355,7 +355,7 @@ function pick(id: number): void {
         @limits="load"
       />
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>

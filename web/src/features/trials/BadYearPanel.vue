@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
-import { SOFT, WATER } from '@/features/year/chart'
+import { SOFT, WATER } from '@/drawing/chart'
 import { said } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import BriefTable from './BriefTable.vue'

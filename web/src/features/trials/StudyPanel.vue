@@ -3,7 +3,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
-import { OVER, WATER } from '@/features/year/chart'
+import { OVER, WATER } from '@/drawing/chart'
 import { useProject } from '@/shared/project'
 import { bare, isImperial, said, show, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'

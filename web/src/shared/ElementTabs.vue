@@ -4,8 +4,9 @@ import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { onSingleKey } from '@/shared/keys'
 import { useProject } from '@/shared/project'
+import { ELEMENT_SHEETS, type ElementSheet } from './steps'
 
-const props = defineProps<{ projectId: number; elementId: number; view: 'options' | 'year' | 'tests' | 'compare' }>()
+const props = defineProps<{ projectId: number; elementId: number; view: ElementSheet }>()
 const project = useProject()
 const router = useRouter()
 const element = computed(() => project.elements.find((e) => e.id === props.elementId))
@@ -19,12 +20,6 @@ function go(by: number): void {
 }
 onSingleKey('[', () => go(-1))
 onSingleKey(']', () => go(1))
-const views = [
-  ['options', 'Options sheet'],
-  ['year', 'Year in the wall'],
-  ['tests', 'Tests and studies'],
-  ['compare', 'Compare'],
-] as const
 </script>
 
 <template>
@@ -38,7 +33,7 @@ const views = [
     </span>
     <nav aria-label="Views of the element">
       <RouterLink
-        v-for="[name, label] in views"
+        v-for="[name, label] in ELEMENT_SHEETS"
         :key="name"
         :to="{ name, params: { project: projectId, element: elementId } }"
         :aria-current="name === view ? 'page' : undefined"

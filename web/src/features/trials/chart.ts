@@ -1,5 +1,5 @@
 /** Charts of the tests: lines over a year of days, or over thickness. */
-import { FONT, INK, OVER, RULE, SOFT } from '@/features/year/chart'
+import { FONT, INK, OVER, RULE, SOFT } from '@/drawing/chart'
 
 export interface Curve {
   name: string

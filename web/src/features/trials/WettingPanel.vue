@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
-import { SOFT, WATER } from '@/features/year/chart'
+import { SOFT, WATER } from '@/drawing/chart'
 import { useProject } from '@/shared/project'
 import { said, show } from '@/shared/units'
 import BatchState from './BatchState.vue'

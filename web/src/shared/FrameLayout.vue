@@ -1,7 +1,7 @@
 <script setup lang="ts">
-/** The three-part frame: path, sheet, margin, under the title strip. */
-import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+/** The three-part frame that stays while sheets change: path, sheet, margin, under the title strip. */
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import { forgetPages } from './outbox'
@@ -12,8 +12,9 @@ import { useProject } from './project'
 import { useSession } from './session'
 import { capital, switchUnits, system } from './units'
 import ChoiceBar from './ChoiceBar.vue'
+import { MARGIN, title } from './frame'
+import { stepOf, STEPS } from './steps'
 
-const props = defineProps<{ title?: string; projectId?: number; bare?: boolean }>()
 const session = useSession()
 const project = useProject()
 const route = useRoute()
@@ -32,73 +33,14 @@ const menu: [string, () => unknown][] = [
 ]
 const sessions = ref(false)
 
-interface Step {
-  name: string
-  label: string
-  done: number
-  missing: string
-}
-// How many things a careful colleague asks in each: the marks fill by them.
-const BRIEF_ASKS = 11
-const SURVEY_ASKS = 9
-const steps = computed<Step[]>(() => {
+const projectId = computed(() => (route.params.project ? Number(route.params.project) : undefined))
+const bare = computed(() => projectId.value === undefined)
+const progress = computed(() => {
   const page = project.page
-  if (!page || !props.projectId) return []
-  const { volume_m3, floor_area_m2, air_value } = page.project
-  const { brief_missing, survey_missing, not_stated, bodies, evidence, unexplained } = page.progress
-  const lacks = [
-    !bodies && 'shape',
-    volume_m3 === null && 'volume',
-    floor_area_m2 === null && 'floor area',
-    air_value === null && 'air changes',
-  ].filter(Boolean)
-  const asked = [...lacks, ...survey_missing]
-  const states = Object.values(page.readiness).map((r) => r.state)
-  const ready = states.filter((state) => state.startsWith('ready')).length
-  const open = project.layered.filter((e) => e.chosen_id === null)
-  const chosen = project.layered.length ? 1 - open.length / project.layered.length : 0
-  const list = (words: unknown[]): string => (words.length ? `missing: ${words.join(', ')}` : 'complete')
-  return [
-    { name: 'house', label: 'House', done: bodies ? 1 : 0, missing: bodies ? 'drawn from the shape' : 'no shape yet' },
-    {
-      name: 'brief',
-      label: 'Brief',
-      done: Math.max(0, 1 - brief_missing.length / BRIEF_ASKS),
-      missing: list(brief_missing),
-    },
-    {
-      name: 'survey',
-      label: 'Survey',
-      done: Math.max(0, 1 - asked.length / SURVEY_ASKS) * (evidence ? 1 - (0.3 * unexplained) / evidence : 1),
-      missing: [list(asked), unexplained && `${unexplained} of ${evidence} pins without a cause`]
-        .filter(Boolean)
-        .join('; '),
-    },
-    {
-      name: 'water',
-      label: 'Water',
-      done: states.length ? ready / states.length : 0,
-      missing: `${states.length - ready} of ${states.length} elements not ready`,
-    },
-    {
-      name: 'options',
-      label: 'Options',
-      done: chosen,
-      missing: `${open.length} of ${project.layered.length} not chosen`,
-    },
-    {
-      name: 'heat',
-      label: 'Heat',
-      done: lacks.length || not_stated ? 0.5 : chosen,
-      missing: lacks.length || not_stated ? 'survey incomplete' : '',
-    },
-  ]
+  if (!page || page.project.id !== projectId.value) return []
+  return STEPS.map((step) => ({ ...step, ...page.progress.find((p) => p.step === step.name)! }))
 })
-const within: Record<string, string> = { year: 'options', compare: 'options', tests: 'options' }
-const current = computed(() => within[String(route.name)] ?? String(route.name))
-function to(step: Step) {
-  return { name: step.name, params: { project: props.projectId } }
-}
+const current = computed(() => stepOf(String(route.name)))
 function pie(share: number): string {
   if (share <= 0) return ''
   const angle = Math.min(share, 0.9999) * 2 * Math.PI
@@ -114,14 +56,19 @@ onSingleKey('/', () => (find.value = true))
 onSingleKey('?', () => (keys.value = true))
 onSingleKey('u', switchUnits)
 onMounted(() => project.loadLibrary())
+const sheet = useTemplateRef('sheet')
+/** Another sheet begins at its top. */
 watch(
-  () => props.projectId,
-  (id) => id && project.page?.project.id !== id && project.open(id),
-  { immediate: true },
+  () => route.path,
+  () => sheet.value?.scrollTo({ top: 0, left: 0 }),
 )
+watch(projectId, (id) => id && project.page?.project.id !== id && project.open(id), { immediate: true })
 watch(
-  () => [props.title, project.page?.project.name],
-  () => (document.title = [props.title, project.page?.project.name, 'Wendrick'].filter(Boolean).join(' · ')),
+  () => [title.value, project.page?.project.name],
+  () =>
+    (document.title = [title.value, projectId.value && project.page?.project.name, 'Wendrick']
+      .filter(Boolean)
+      .join(' · ')),
   { immediate: true },
 )
 </script>
@@ -159,9 +106,9 @@ watch(
     </header>
     <nav v-if="!bare" aria-label="Steps of the work">
       <RouterLink
-        v-for="step in steps"
+        v-for="step in progress"
         :key="step.name"
-        :to="to(step)"
+        :to="{ name: step.name, params: { project: projectId } }"
         :class="{ here: current === step.name }"
         :aria-current="current === step.name ? 'step' : undefined"
         :title="step.missing"
@@ -174,14 +121,14 @@ watch(
         <span class="hidden">{{ step.missing }}</span>
       </RouterLink>
     </nav>
-    <main id="sheet" tabindex="-1">
+    <main id="sheet" ref="sheet" tabindex="-1">
       <OutboxNote v-if="projectId" :project-id="projectId" />
       <p v-if="projectId && project.page?.climate_gone" class="complaint" role="alert">
         {{ capital(project.page.climate_gone) }}
       </p>
-      <slot />
+      <RouterView />
     </main>
-    <aside v-if="!bare" aria-label="Margin notes" tabindex="0"><slot name="margin" /></aside>
+    <aside v-show="!bare" :id="MARGIN" aria-label="Margin notes" tabindex="0" />
     <FindDialog v-model="find" :project-id="projectId" />
     <SessionsDialog v-model="sessions" />
     <KeysDialog v-model="keys" v-model:single="singleKeys" />

@@ -2,8 +2,8 @@
 /** Tests and studies of an element: wetting, facings, a bad year, outboard share, certainty. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import ElementTabs from '@/features/options/ElementTabs.vue'
-import AppFrame from '@/shared/AppFrame.vue'
+import ElementTabs from '@/shared/ElementTabs.vue'
+import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import BadYearPanel from './BadYearPanel.vue'
 import FacingsPanel from './FacingsPanel.vue'
@@ -43,7 +43,7 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
 </script>
 
 <template>
-  <AppFrame title="Tests and studies" :project-id="projectId">
+  <SheetPage title="Tests and studies">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="tests" />
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }} <ElButton link @click="load">Try again</ElButton>
@@ -78,7 +78,7 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
         background; leave the page and they go on.
       </p>
     </template>
-  </AppFrame>
+  </SheetPage>
 </template>
 
 <style scoped>
