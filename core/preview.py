@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from core.assembly.to_case import model_of, run_key, why_no_transient
 from core.buildup.model import BuildUp, Limits, Place, datum_layer, growth
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
-from core.buildup.to_case import model_of, run_key, why_no_transient
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.steady import (

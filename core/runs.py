@@ -11,8 +11,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from core.assembly.to_case import LayerState, Model, StartState, model_of, run_key, why_no_transient
 from core.buildup.model import BuildUp, Place
-from core.buildup.to_case import LayerState, Model, StartState, model_of, run_key, why_no_transient
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import SUCTION_UNIT

@@ -13,8 +13,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from core import case as c
+from core.assembly.to_case import Model, StartState, model_of
 from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLeakage
-from core.buildup.to_case import Model, StartState, model_of
 from core.case import Strict
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid

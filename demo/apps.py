@@ -3,3 +3,10 @@ from django.apps import AppConfig
 
 class DemoConfig(AppConfig):
     name = "demo"
+
+    def ready(self) -> None:
+        """The stand-ins that ship are attached where the real devices would be."""
+        from demo.gauge import read
+        from server.survey.gauges import Gauge, attach
+
+        attach(Gauge("simulated gauge", read))

@@ -8,12 +8,19 @@ from ninja.security import django_auth
 
 from server import problems
 from server.accounts.api import router as accounts
+from server.climates.api import router as climates
 from server.exchange.api import router as exchange
-from server.projects.api import router as projects
+from server.heat.api import router as heat
+from server.house.api import router as house
+from server.library.api import router as library
+from server.options.api import router as options
+from server.overview.api import router as overview
 from server.runs.api import router as runs
 from server.runs.batch_api import router as batches
 from server.runs.verify_api import router as verification
 from server.survey.api import router as survey
+from server.survey.elements_api import router as elements
+from server.water.api import router as water
 
 
 class Numbers(JSONRenderer):
@@ -24,10 +31,8 @@ class Numbers(JSONRenderer):
 
 api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, renderer=Numbers())
 problems.install(api)
-api.add_router("", accounts)
-api.add_router("", exchange)
-api.add_router("", projects)
-api.add_router("", runs)
-api.add_router("", batches)
-api.add_router("", verification)
-api.add_router("", survey)
+# exchange before overview: /projects/import is no project's number
+for router in (
+    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, house, runs, batches, verification,
+):  # fmt: skip
+    api.add_router("", router)

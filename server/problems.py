@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import json
 import logging
 import sys
 from typing import Any
@@ -20,7 +21,7 @@ from core.errors import CoreError
 
 log = logging.getLogger(__name__)
 # A refusal names what is wrong; it never sends back what was sent.
-LONGEST_MESSAGE, LONGEST_WORDS = 1000, 300
+LONGEST_MESSAGE, LONGEST_WORDS, LARGEST_LINES = 1000, 300, 1200
 NO_ROOM = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
 
 
@@ -59,6 +60,17 @@ OF_STATUS = {
         "What was kept before is as it was. Try again.",
     ),
 }
+
+
+def _within(lines: list[str]) -> str:
+    """As many lines as an answer of a reasonable size holds; how many more there are is said."""
+    size, kept = 0, []
+    for line in lines:
+        size += len(json.dumps(line))
+        if size > LARGEST_LINES and kept:
+            return "\n".join([*kept, f"… and {len(lines) - len(kept)} more"])
+        kept.append(line)
+    return "\n".join(kept)
 
 
 def of_status(status: int) -> HttpResponse:
@@ -115,7 +127,9 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(ModelError)
     def _model(request: HttpRequest, error: ModelError) -> HttpResponse:
-        return respond(422, "invalid", describe_problems(error), "Correct the value named and try again.")
+        return respond(
+            422, "invalid", _within(describe_problems(error).split("\n")), "Correct the value named and try again."
+        )
 
     @api.exception_handler(ValidationError)
     def _validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
@@ -123,7 +137,7 @@ def install(api: NinjaAPI) -> None:
         for each in error.errors[:12]:
             place = ".".join(str(part) for part in each["loc"][2:]) or ".".join(str(part) for part in each["loc"])
             lines.append(f"{_cut(place, 80)}: {_cut(str(each['msg']).removeprefix('Value error, '), LONGEST_WORDS)}")
-        return respond(422, "invalid", "\n".join(lines), "Correct the value named and try again.")
+        return respond(422, "invalid", _within(lines), "Correct the value named and try again.")
 
     @api.exception_handler(Http404)
     def _missing(request: HttpRequest, error: Http404) -> HttpResponse:

@@ -43,8 +43,9 @@ from core.case.material import (
     Vapour,
 )
 from core.case.parts import RH_FLOOR, Celsius, NonNegative, Positive, Strict, describe_problems
+from core.case.read import case_from_dict, read_case
 from core.case.series import CLIMATE_COLUMNS, ClimateColumns, Series, SeriesRef, SeriesValue, ShippedClimate
-from core.case.whole import Case, Output, Plane, Switches, TimeControl, case_from_dict, read_case
+from core.case.whole import Case, Output, Plane, Switches, TimeControl
 
 __all__ = [
     "Air",

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import json
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
 from core.case.air import Air
 from core.case.ends import End
 from core.case.layers import Initial, LayerOrMembrane
 from core.case.material import Constants, Material
-from core.case.parts import NonNegative, Positive, Strict, describe_problems
+from core.case.parts import NonNegative, Positive, Strict
 from core.case.series import ClimateColumns, Series, SeriesRef, ShippedClimate
-from core.errors import CaseRefused
 
 
 class Switches(Strict):
@@ -86,28 +85,3 @@ class Case(Strict):
         """SHA-256 over the canonical JSON of everything but the title."""
         content = self.model_dump(mode="json", exclude={"title"})
         return hashlib.sha256(json.dumps(content, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
-
-
-def read_case(text: str | bytes) -> Case:
-    """A case from JSON text. Raises CaseRefused with every problem and its place."""
-    try:
-        raw = json.loads(text, parse_constant=_refuse_constant)
-    except (ValueError, RecursionError) as error:
-        raise CaseRefused(f"the file is not complete JSON: {error}") from error
-    return case_from_dict(raw)
-
-
-def case_from_dict(raw: Any) -> Case:
-    """A case from plain data, references checked. Raises CaseRefused."""
-    from core.resolve import check_references
-
-    try:
-        case = Case.model_validate(raw)
-    except ValidationError as error:
-        raise CaseRefused(describe_problems(error)) from error
-    check_references(case)
-    return case
-
-
-def _refuse_constant(name: str) -> float:
-    raise ValueError(f"{name} is not a number a case may hold")

@@ -9,8 +9,8 @@ import json
 from pathlib import Path
 from typing import Any
 
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.case import Case, case_from_dict
 
 FOLDER = Path(__file__).parent

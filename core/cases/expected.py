@@ -12,14 +12,14 @@ from datetime import date
 from functools import cache
 from typing import Any
 
-from core.buildup.control import control_layers
+from core.assembly.control import control_layers
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Framing, Limits, Metal, Place, RainLeakage
 from core.buildup.planes import sensitive_plane
-from core.buildup.stated import stated
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import RunFindings, find_all
+from core.criteria.stated import stated
 from core.criteria.verdict import Verdict, verdict, yearly_wetting
 from core.criteria.wetting import WettingTest, wetting_test
 from core.moisture.outboard import outboard

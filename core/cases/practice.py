@@ -12,11 +12,11 @@ from typing import Any
 
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Place
 from core.buildup.planes import faces_room, sensitive_plane
-from core.buildup.stated import stated
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import find_all
+from core.criteria.stated import stated
 from core.criteria.verdict import verdict
 from core.criteria.wetting import wetting_test
 from core.moisture.steady import DryingAbility, drying_ability

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from core.assembly.to_case import Model, model_of, why_no_transient
 from core.buildup.model import BuildUp, Place
-from core.buildup.to_case import Model, model_of, why_no_transient
 from core.moisture.transient.solve import simulate
 
 LIMIT_POINTS = 0.5

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from scipy.integrate import ode
 
 from core.case import Case, DrivenRain, Layer, WeatherEnd
+from core.case.resolve import resolve_material
 from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid
 from core.moisture.transient.solve import simulate, start_state
@@ -26,7 +27,6 @@ from core.moisture.transient.tables import (
     build_tables,
     phi_table,
 )
-from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 SKIN = 5e-5

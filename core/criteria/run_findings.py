@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from pydantic import SerializeAsAny, field_validator
 
-from core.buildup.to_case import Model
+from core.assembly.to_case import Model
 from core.case import Strict
 from core.criteria.findings import MONTHS, Day, Finding, Point, Run
 from core.criteria.mould import MouldFinding

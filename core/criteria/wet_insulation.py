@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
+from core.case.resolve import resolve_material
 from core.criteria.findings import Day, Finding, Phase, Run
 from core.criteria.judging import Criterion, Judgement, Limit, LimitValues, Stated, state_of
 from core.moisture.transient.outcome import Outcome
-from core.resolve import resolve_material
 from core.say import percent, said, say
 
 Array = NDArray[np.float64]

@@ -15,16 +15,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane
-from core.buildup.to_case import model_of
+from core.case.resolve import resolve_material
 from core.climate.data import HOURS_PER_YEAR
 from core.criteria.findings import MONTHS
 from core.errors import OutOfRange
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import moisture_content_function
-from core.resolve import resolve_material
 from core.say import Said, percent, say, water
 
 DOSE_KG_M2, THICKNESS_M = 1.0, 0.010

@@ -17,10 +17,10 @@ from numpy.typing import NDArray
 from core import case as c
 from core.air import air_permeability_terms, saturation_pressure
 from core.case import Strict
+from core.case.resolve import resolve_material
 from core.moisture.transient.grid import Grid, build_grid
 from core.moisture.transient.outcome import GAINS, Outcome
 from core.moisture.transient.tables import PHI_INTERVALS, Z_GRID, MaterialTables, build_tables, phi_table
-from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 RAINED_KG_M2 = 1.0  # taken up by the face in a year: less is no rained wall

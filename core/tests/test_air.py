@@ -6,8 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.assembly.to_case import model_of
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, LeakPreset, Place, RainLeakage
-from core.buildup.to_case import model_of
 from core.case import Case
 from core.moisture.account import water_account
 from core.moisture.transient.outcome import Outcome

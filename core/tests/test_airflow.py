@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core import case as c
+from core.assembly.to_case import model_of
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.climate.data import shipped
 from core.moisture.account import water_account
 from core.moisture.transient.airflow import cavity_changes_per_h, leak_flow, vapour_by_air

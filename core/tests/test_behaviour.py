@@ -6,8 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.case import Membrane
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate

@@ -8,7 +8,8 @@ from unittest import TestCase
 
 from pydantic import ValidationError
 
-from core.buildup.control import control_layers
+from core.assembly.control import control_layers
+from core.assembly.to_case import model_of, why_no_transient
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import (
     AirLeakage,
@@ -25,10 +26,9 @@ from core.buildup.model import (
     is_insulation,
 )
 from core.buildup.planes import faces_room, sensitive_plane
-from core.buildup.stated import cracked_film, nothing_sheds, open_to_weather, stated
-from core.buildup.to_case import model_of, why_no_transient
 from core.cases.practice import build_up as of
 from core.climate.data import shipped
+from core.criteria.stated import cracked_film, nothing_sheds, open_to_weather, stated
 from core.errors import CaseRefused, OutOfRange
 from core.readiness.make import made_of
 from core.thermal.iso6946 import transmittance

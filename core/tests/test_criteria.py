@@ -8,8 +8,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.assembly.to_case import Model
 from core.buildup.model import BuildUp, BuildUpLayer, Metal, Place
-from core.buildup.to_case import Model
 from core.criteria import condensate, frost, metal
 from core.criteria.findings import Run
 from core.criteria.judging import Judgement, Stated, checked_limits

@@ -9,8 +9,8 @@ import numpy as np
 from pydantic import ValidationError
 
 from core import case as c
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.case import case_from_dict
 from core.materials.bounds import BOUNDS, outside_bounds
 from core.materials.library import (

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 from typing import Any
+from unittest import TestCase
 
 import numpy as np
-from django.test import SimpleTestCase as TestCase
 
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.case import Case, ClimateColumns, Layer, Plane, case_from_dict
 from core.cases.examples import rained_wall
 from core.cases.vode import vode_month
@@ -266,7 +266,7 @@ class WeatherEnd(TestCase):
         self.assertLess(face - ZERO_CELSIUS, 88.0)
 
     def test_a_face_beyond_100_degrees_is_refused_with_the_degrees(self) -> None:
-        with self.assertRaisesMessage(OutOfRange, "the computation holds from −60 to 100 °C"):
+        with self.assertRaisesRegex(OutOfRange, "the computation holds from −60 to 100 °C"):
             self.steady_face(1200.0, 450.0)
 
     def test_a_face_under_a_clear_night_sky(self) -> None:

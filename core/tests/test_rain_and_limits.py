@@ -8,9 +8,9 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.assembly.to_case import model_of
 from core.brief import Brief, BriefLimit, LimitKind, Targets, facing_word, limits_with_brief, missing_in, reveal_limits
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Limits, Place, RainLeakage
-from core.buildup.to_case import model_of
 from core.case import DrivenRain
 from core.climate.data import shipped, shipped_names
 from core.climate.rain import RAIN_FACE_MM, driven_rain, falling_rain, is_rain_face, rain_weighted_wind

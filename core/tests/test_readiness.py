@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -10,6 +11,7 @@ from unittest import TestCase
 from pydantic import ValidationError
 
 from core.measure.wood_moisture import MeterReading
+from core.readiness.progress import Facts, Step, steps
 from core.readiness.reason import (
     ElementWater,
     Pin,
@@ -276,3 +278,45 @@ class TheTable(TestCase):
             self.assertIn(f"| {fact} |", text)
         shipped = Path(__file__).resolve().parents[2] / "docs" / "rules.md"
         self.assertEqual(shipped.read_text(encoding="utf-8"), text, "docs/rules.md is stale: ./run format")
+
+
+class Progress(TestCase):
+    """How far each step is, by the one rule that every view shows."""
+
+    NOTHING = Facts(
+        bodies=0, brief_missing=("aims", "fans"), volume_stated=False, floor_area_stated=False, air_stated=False,
+        elements=0, layered=0, not_stated=0, assumed=0, exposure_missing=False, unseen=0, blower_door=False,
+        evidence=0, unexplained=0, ready=0, chosen=0,
+    )  # fmt: skip
+
+    def of(self, **changed: Any) -> dict[str, Step]:
+        return {step.step: step for step in steps(replace(self.NOTHING, **changed))}
+
+    def test_nothing_begun(self) -> None:
+        found = self.of()
+        self.assertEqual([step for step in found], ["house", "brief", "survey", "water", "options", "heat"])
+        self.assertEqual(found["survey"].missing.split(": ")[0], "missing")
+        self.assertEqual(found["survey"].lacks[0], "shape")
+        self.assertEqual((found["house"].done, found["water"].done, found["options"].done), (0.0, 0.0, 0.0))
+        self.assertAlmostEqual(found["brief"].done, 9 / 11)
+
+    def test_all_of_it(self) -> None:
+        found = self.of(
+            bodies=1, brief_missing=(), volume_stated=True, floor_area_stated=True, air_stated=True, elements=4,
+            layered=2, blower_door=True, evidence=3, ready=4, chosen=2,
+        )  # fmt: skip
+        self.assertEqual({step.done for step in found.values()}, {1.0})
+        self.assertEqual((found["brief"].missing, found["heat"].missing), ("complete", ""))
+
+    def test_pins_without_a_cause_and_elements_without_layers_hold_it_back(self) -> None:
+        stated = {
+            "bodies": 1,
+            "volume_stated": True,
+            "floor_area_stated": True,
+            "air_stated": True,
+            "blower_door": True,
+        }
+        found = self.of(**stated, elements=2, layered=2, not_stated=1, evidence=4, unexplained=4, chosen=2)
+        self.assertAlmostEqual(found["survey"].done, (1 - 1 / 9) * 0.7)
+        self.assertIn("the construction of 1 element; 4 of 4 pins", found["survey"].missing)
+        self.assertEqual((found["heat"].done, found["heat"].missing), (0.5, "survey incomplete"))

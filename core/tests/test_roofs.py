@@ -6,8 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.buildup.variants import membrane_variants
 from core.case import Case, case_from_dict
 from core.errors import OutOfRange

@@ -16,10 +16,10 @@ from pydantic import ValidationError
 
 from core.__main__ import main
 from core.air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
+from core.assembly.to_case import model_of, why_no_transient
 from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours, natural_air_change
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, datum_layer, growth
 from core.buildup.planes import sensitive_plane
-from core.buildup.to_case import model_of, why_no_transient
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, first_hour, monthly_means, shipped
 from core.climate.generator import CLIMATES, as_csv

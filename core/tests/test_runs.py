@@ -9,8 +9,8 @@ from unittest import TestCase
 import numpy as np
 
 from core import case as c
+from core.assembly.to_case import Model
 from core.buildup.model import AirLeakage, BuildUp, Place, RainLeakage
-from core.buildup.to_case import Model
 from core.case import case_from_dict
 from core.cases.practice import build_up as of
 from core.criteria.findings import Run

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 from scipy.stats import spearmanr
 
+from core.assembly.to_case import model_of
 from core.buildup.model import ACTIVE_SHARE, AirLeakage, BuildUp, BuildUpLayer, Place
-from core.buildup.to_case import model_of
 from core.case import LiquidKuenzel, Membrane
 from core.climate.data import shipped
 from core.climate.ground import ground_temperature_c, yearly_wave

@@ -9,8 +9,8 @@ from unittest import TestCase
 from pydantic import ValidationError
 from shapely import Polygon
 
+from core.assembly.control import control_layers
 from core.brief import Brief, limits_with_brief, missing_in, reveal_limits
-from core.buildup.control import control_layers
 from core.buildup.model import BuildUp, Limits
 from core.errors import OutOfRange
 from core.survey.drawings import best_cut, drawn, elevation_of, elevations, section

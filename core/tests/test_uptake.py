@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
+from unittest import TestCase
 
-from django.test import SimpleTestCase
 from pydantic import ValidationError
 
 from core.buildup.model import BuildUp, BuildUpLayer
@@ -27,7 +27,7 @@ def drawn(a_value: float, area_cm2: float, minutes: list[float]) -> UptakeReadin
     return UptakeReading(layer="stone", area_cm2=area_cm2, rows=rows)
 
 
-class Tube(SimpleTestCase):
+class Tube(TestCase):
     def test_the_a_value_comes_back_whatever_the_area(self) -> None:
         for a_value in (0.003, 0.02, 0.1, 0.4):
             for area in (TUBE, PAD):
@@ -67,7 +67,7 @@ class Tube(SimpleTestCase):
         )
 
     def test_more_than_any_stone_draws_is_refused(self) -> None:
-        with self.assertRaisesMessage(OutOfRange, "more than any stone draws"):
+        with self.assertRaisesRegex(OutOfRange, "more than any stone draws"):
             measured_uptake(UptakeReading(layer="stone", area_cm2=PAD, rows=[(0.1, 9000)]), W_F)
 
     def test_a_layer_that_holds_nothing_is_refused(self) -> None:
@@ -76,7 +76,7 @@ class Tube(SimpleTestCase):
 
     def test_rows_out_of_order_are_refused_with_both_rows(self) -> None:
         for rows in ([(5, 1), (5, 2)], [(5, 2), (10, 1)], [(10, 1), (5, 2)]):
-            with self.subTest(rows=rows), self.assertRaisesMessage(ValidationError, "in their order"):
+            with self.subTest(rows=rows), self.assertRaisesRegex(ValidationError, "in their order"):
                 UptakeReading(layer="stone", rows=rows)
 
     def test_bounds(self) -> None:
@@ -109,7 +109,7 @@ def wall(**of_the_stone: object) -> BuildUp:
     )
 
 
-class Opening(SimpleTestCase):
+class Opening(TestCase):
     """What *How sure* asks first."""
 
     def test_a_rained_stone_wall_opens_with_uptake_and_rain(self) -> None:

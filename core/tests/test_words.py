@@ -10,15 +10,15 @@ from unittest import TestCase
 
 from pydantic import BaseModel
 
+from core.assembly.control import control_layers
 from core.brief import Brief, limits_with_brief
-from core.buildup.control import control_layers
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Metal, Place
 from core.buildup.planes import sensitive_plane
-from core.buildup.stated import stated
 from core.climate.data import shipped
 from core.criteria.judging import Stated, checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import find_all
+from core.criteria.stated import stated
 from core.criteria.verdict import verdict
 from core.criteria.wetting import wetting_test
 from core.moisture.transient.solve import simulate

@@ -14,9 +14,9 @@ from ninja import Router
 from ninja.decorators import decorate_view
 from qsessions.models import Session as StoredSession  # type: ignore[import-untyped]
 
+from server.accounts.schemas import LoginBody, Person, Session, SignedIn
 from server.problems import Problem
 from server.projects.models import name_of, signed_in
-from server.projects.schemas import LoginBody, Person, Session, SignedIn
 
 router = Router(tags=["session"])
 

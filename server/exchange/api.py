@@ -9,8 +9,8 @@ from ninja import File, Router, UploadedFile
 
 from server.exchange.bring import import_file
 from server.exchange.write import write
-from server.projects.actions import visible_project
 from server.projects.models import Project
+from server.projects.permissions import visible_project
 from server.projects.schemas import ProjectOut
 
 router = Router(tags=["exchange"])

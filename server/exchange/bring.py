@@ -16,16 +16,18 @@ from django.db import transaction
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.readiness.rules import rules
+from server.climates import files as climates
 from server.exchange.read import read, read_limited, refuse
 from server.exchange.schemas import FileCause, FileElement, ProjectFile
+from server.overview.actions import check_climate
 from server.problems import Problem
-from server.projects import climates
-from server.projects.actions import User, check_climate, check_element
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
+from server.projects.permissions import User
 from server.projects.schemas import ElementFields, ProjectFields
 from server.survey import photos
-from server.survey.actions import forget_photos
+from server.survey.elements import check_element
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
+from server.survey.photo_rows import forget_photos
 
 DAMAGED = (zipfile.BadZipFile, EOFError, OSError, RuntimeError, zlib.error)
 

@@ -17,7 +17,8 @@ from core.readiness.reason import Pin
 from core.survey.exposure import FaceExposure
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape
 from core.survey.shape import Shape
-from server.projects.schemas import Body, EditedLimit, ElementFields, Name, ProjectFields
+from server.options.schemas import EditedLimit
+from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 from server.survey.schemas import PhotoUids, Uid
 
 MOST_ELEMENTS, MOST_OPTIONS, MOST_ROWS = 2000, 60, 5000

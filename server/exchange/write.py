@@ -8,10 +8,10 @@ import tempfile
 import zipfile
 from typing import IO, Any
 
+from server.climates import files as climates
 from server.exchange.schemas import ProjectFile
+from server.options.actions import option_values
 from server.problems import Problem
-from server.projects import climates
-from server.projects.actions import option_values
 from server.projects.models import Option, Project
 from server.projects.schemas import ElementFields, ProjectFields
 from server.survey.models import Evidence

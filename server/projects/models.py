@@ -419,3 +419,6 @@ class HistoryEntry(models.Model):
     @staticmethod
     def write(project: Project, user: Any, action: str, what: str) -> HistoryEntry:
         return HistoryEntry.objects.create(project=project, person=name_of(user), action=action, what=what[:300])
+
+
+NOT_STATED: dict[str, Any] = {"layers": []}  # nobody has said what it is made of; nothing is made up

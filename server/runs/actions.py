@@ -11,8 +11,8 @@ from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
 from core.runs import asked
 from server.problems import Problem
-from server.projects.actions import User, visible_option, visible_project
 from server.projects.models import HistoryEntry, Option
+from server.projects.permissions import User, visible_option, visible_project
 from server.runs.models import Findings, Run
 
 MOST_WAITING = 1000

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from core.assembly.to_case import Model, StartState
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane
-from core.buildup.to_case import Model, StartState
 from core.criteria.run_findings import RunFindings
 from core.errors import OutOfRange
 from core.say import Said

@@ -10,9 +10,10 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from core.assembly.to_case import Model
 from core.buildup.model import BuildUp, Place
-from core.buildup.to_case import Model
 from core.climate.data import first_hour, shipped
+from core.climate.rain import facing_word
 from core.criteria.findings import Run as Finished
 from core.criteria.mould import LIMIT_OF_ROLE, mould_index
 from core.criteria.timber import wettest_window
@@ -20,12 +21,12 @@ from core.moisture.account import WaterAccount, water_account
 from core.moisture.transient.outcome import SOLVER, Outcome
 from core.runs import asked, started_model
 from server.problems import Problem
-from server.projects.actions import visible_option
-from server.projects.figures import Waiting, facing_word, run_state, test_words
 from server.projects.models import Option
-from server.projects.schemas import RunState
+from server.projects.permissions import visible_option
 from server.runs import actions
 from server.runs.models import Run, folder_of, is_whole
+from server.runs.schemas import RunState
+from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of
 
 router = Router(tags=["runs"])

@@ -18,7 +18,7 @@ from core.criteria.verdict import Verdict
 from core.moisture.outboard import outboard
 from core.say import Said
 from core.study import INPUTS, InputName, StudySettings, StudySummary, summarise
-from server.projects.actions import visible_element, visible_option
+from server.projects.permissions import visible_element, visible_option
 from server.projects.schemas import Body
 from server.runs import batches, verdicts
 from server.runs.answers import BriefAnswer, WettingAnswer

@@ -10,15 +10,15 @@ from django.db import transaction
 from django.http import Http404
 from pydantic import BaseModel, ConfigDict, Field
 
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensitive_plane
-from core.buildup.to_case import model_of
 from core.moisture.outboard import with_outboard
 from core.runs import asked
 from core.study import PASSES, StudySettings, drawn_model, draws
 from server.problems import Problem
-from server.projects.actions import User, visible_element
 from server.projects.models import Element, HistoryEntry, Option
+from server.projects.permissions import User, visible_element
 from server.runs.actions import check_room
 from server.runs.answers import answer_key, plane_of
 from server.runs.models import Batch, Run

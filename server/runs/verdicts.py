@@ -7,11 +7,11 @@ from functools import lru_cache
 from django.utils import timezone
 
 from core.buildup.model import BuildUp, Place
-from core.buildup.stated import stated
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import FOUND_WITH, RunFindings
+from core.criteria.stated import stated
 from core.criteria.verdict import Tested, Verdict, verdict
 from server.projects.models import Element, Project
 from server.runs.models import Batch, Findings, Run

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from core.buildup.to_case import Model, StartState
+    from core.assembly.to_case import Model, StartState
     from core.moisture.transient.outcome import Outcome
     from server.runs.models import Run
 

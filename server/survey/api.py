@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import IO, Annotated, Any, Literal, cast
+from typing import IO, Any, cast
 
 from django.http import FileResponse, Http404, HttpRequest
 from ninja import File, Form, Path, Router, UploadedFile
-from pydantic import Field
 
-from core.measure.blower_door import BlowerDoorTest, FlowPoint
+from core.measure.blower_door import FlowPoint
 from core.measure.paste import parse_flow_points
 from core.survey.record import FollowingField
-from server.projects.actions import visible_project
+from server.projects.permissions import visible_project
 from server.projects.schemas import ElementOut, ProjectOut
-from server.survey import actions
 from server.survey import figures as fig
+from server.survey.evidence import confirm_cause as do_confirm_cause
+from server.survey.evidence import delete_evidence as do_delete_evidence
+from server.survey.evidence import keep_evidence as do_keep_evidence
+from server.survey.gauges import attached
+from server.survey.measurements import delete_measurement as do_delete_measurement
+from server.survey.measurements import keep_measurement as do_keep_measurement
+from server.survey.measurements import take_n50 as do_take_n50
+from server.survey.measurements import take_uptake as do_take_uptake
 from server.survey.models import Photo
+from server.survey.photo_rows import delete_photo as do_delete_photo
+from server.survey.photo_rows import keep_photo as do_keep_photo
 from server.survey.schemas import (
     BriefBody,
     BriefOut,
@@ -25,13 +33,11 @@ from server.survey.schemas import (
     EvidenceOut,
     EvidencePage,
     FaceRain,
-    HouseOut,
-    LookedAtBody,
+    GaugeOut,
     MadePage,
     MeasurementBody,
     MeasurementOut,
     MeasurementPage,
-    OverrideBody,
     PasteBody,
     PhotoOut,
     RainBody,
@@ -39,13 +45,13 @@ from server.survey.schemas import (
     ShapeOut,
     ShapePreviewBody,
     Uid,
-    WaterItemBody,
-    WaterItemOut,
-    WaterPage,
 )
+from server.survey.shape import change_brief as do_change_brief
+from server.survey.shape import change_shape as do_change_shape
+from server.survey.shape import follow_again as do_follow_again
+from server.survey.shape import state_rain as do_state_rain
 
 router = Router(tags=["survey"])
-Level = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 
 
 @router.get("/projects/{project_id}/brief", response=BriefOut)
@@ -55,7 +61,7 @@ def read_brief(request: HttpRequest, project_id: int) -> BriefOut:
 
 @router.put("/projects/{project_id}/brief", response=BriefOut)
 def change_brief(request: HttpRequest, project_id: int, body: BriefBody) -> BriefOut:
-    return fig.brief_out(actions.change_brief(request.user, project_id, body))
+    return fig.brief_out(do_change_brief(request.user, project_id, body))
 
 
 @router.get("/projects/{project_id}/shape", response=ShapeOut)
@@ -71,19 +77,12 @@ def preview_shape(request: HttpRequest, project_id: int, body: ShapePreviewBody)
 
 @router.put("/projects/{project_id}/shape", response=ShapeOut)
 def change_shape(request: HttpRequest, project_id: int, body: ShapeBody) -> ShapeOut:
-    return fig.shape_out(actions.change_shape(request.user, project_id, body))
+    return fig.shape_out(do_change_shape(request.user, project_id, body))
 
 
 @router.post("/elements/{element_id}/follow/{field}", response=ElementOut)
 def follow_again(request: HttpRequest, element_id: int, field: FollowingField) -> Any:
-    return actions.follow_again(request.user, element_id, field)
-
-
-@router.get("/projects/{project_id}/house", response=HouseOut)
-def read_house(
-    request: HttpRequest, project_id: int, axis: Literal["x", "y"] | None = None, at: Level | None = None
-) -> HouseOut:
-    return fig.house(visible_project(request.user, project_id), axis, at)
+    return do_follow_again(request.user, element_id, field)
 
 
 @router.get("/projects/{project_id}/rain", response=list[FaceRain])
@@ -93,7 +92,7 @@ def read_rain(request: HttpRequest, project_id: int) -> list[FaceRain]:
 
 @router.put("/elements/{element_id}/rain", response=list[FaceRain])
 def state_rain(request: HttpRequest, element_id: int, body: RainBody) -> list[FaceRain]:
-    return fig.faces_rain(actions.state_rain(request.user, element_id, body).project)
+    return fig.faces_rain(do_state_rain(request.user, element_id, body).project)
 
 
 @router.get("/projects/{project_id}/made", response=MadePage)
@@ -113,7 +112,7 @@ def keep_photo(
     caption: Form[str] = "",
     taken_on: Form[date | None] = None,
 ) -> Any:
-    return actions.keep_photo(
+    return do_keep_photo(
         request.user, project_id, uid, cast(IO[bytes], file.file), file.size or 0, caption[:300], taken_on
     )
 
@@ -128,7 +127,7 @@ def read_photo(request: HttpRequest, project_id: int, uid: Path[Uid], small: boo
 
 @router.delete("/projects/{project_id}/photos/{uid}", response={204: None})
 def delete_photo(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
-    actions.delete_photo(request.user, project_id, uid)
+    do_delete_photo(request.user, project_id, uid)
     return 204, None
 
 
@@ -142,49 +141,23 @@ def read_evidence(request: HttpRequest, project_id: int) -> EvidencePage:
 
 @router.put("/projects/{project_id}/evidence/{uid}", response=EvidenceOut)
 def keep_evidence(request: HttpRequest, project_id: int, uid: Path[Uid], body: EvidenceBody) -> EvidenceOut:
-    row = actions.keep_evidence(request.user, project_id, uid, body)
+    row = do_keep_evidence(request.user, project_id, uid, body)
     return fig.Survey(row.project).out(row)
 
 
 @router.delete("/projects/{project_id}/evidence/{uid}", response={204: None})
 def delete_evidence(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
-    actions.delete_evidence(request.user, project_id, uid)
+    do_delete_evidence(request.user, project_id, uid)
     return 204, None
 
 
 @router.put("/projects/{project_id}/evidence/{uid}/cause", response=EvidenceOut)
 def confirm_cause(request: HttpRequest, project_id: int, uid: Path[Uid], body: CauseBody) -> EvidenceOut:
-    row = actions.confirm_cause(request.user, project_id, uid, body)
+    row = do_confirm_cause(request.user, project_id, uid, body)
     return fig.Survey(row.project).out(row)
 
 
 # --- water ----------------------------------------------------------------------------------------
-
-
-@router.get("/projects/{project_id}/water", response=WaterPage)
-def read_water(request: HttpRequest, project_id: int) -> WaterPage:
-    return fig.water_page(visible_project(request.user, project_id))
-
-
-@router.put("/projects/{project_id}/water/{uid}", response=WaterItemOut)
-def keep_water_item(request: HttpRequest, project_id: int, uid: Path[Uid], body: WaterItemBody) -> WaterItemOut:
-    return fig.item_out(actions.keep_water_item(request.user, project_id, uid, body))
-
-
-@router.delete("/projects/{project_id}/water/{uid}", response={204: None})
-def delete_water_item(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
-    actions.delete_water_item(request.user, project_id, uid)
-    return 204, None
-
-
-@router.put("/elements/{element_id}/looked-at", response=WaterPage)
-def note_looked_at(request: HttpRequest, element_id: int, body: LookedAtBody) -> WaterPage:
-    return fig.water_page(actions.note_looked_at(request.user, element_id, body).project)
-
-
-@router.put("/elements/{element_id}/override", response=WaterPage)
-def override_readiness(request: HttpRequest, element_id: int, body: OverrideBody) -> WaterPage:
-    return fig.water_page(actions.override_readiness(request.user, element_id, body).project)
 
 
 # --- measurements ---------------------------------------------------------------------------------
@@ -197,25 +170,25 @@ def read_measurements(request: HttpRequest, project_id: int) -> MeasurementPage:
 
 @router.put("/projects/{project_id}/measurements/{uid}", response=MeasurementOut)
 def keep_measurement(request: HttpRequest, project_id: int, uid: Path[Uid], body: MeasurementBody) -> MeasurementOut:
-    row = actions.keep_measurement(request.user, project_id, uid, body)
+    row = do_keep_measurement(request.user, project_id, uid, body)
     page = fig.measurement_page(row.project)
     return next(out for out in page.measurements if out.uid == uid)
 
 
 @router.delete("/projects/{project_id}/measurements/{uid}", response={204: None})
 def delete_measurement(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple[int, None]:
-    actions.delete_measurement(request.user, project_id, uid)
+    do_delete_measurement(request.user, project_id, uid)
     return 204, None
 
 
 @router.post("/projects/{project_id}/measurements/{uid}/take-n50", response=ProjectOut)
 def take_n50(request: HttpRequest, project_id: int, uid: Path[Uid]) -> Any:
-    return actions.take_n50(request.user, project_id, uid)
+    return do_take_n50(request.user, project_id, uid)
 
 
 @router.post("/projects/{project_id}/measurements/{uid}/take-uptake", response=MeasurementPage)
 def take_uptake(request: HttpRequest, project_id: int, uid: Path[Uid]) -> MeasurementPage:
-    actions.take_uptake(request.user, project_id, uid)
+    do_take_uptake(request.user, project_id, uid)
     return fig.measurement_page(visible_project(request.user, project_id))
 
 
@@ -225,10 +198,10 @@ def paste_flow_points(request: HttpRequest, body: PasteBody) -> list[FlowPoint]:
     return parse_flow_points(body.text, body.flow_unit)
 
 
-@router.get("/projects/{project_id}/simulated-gauge", response=BlowerDoorTest)
-def read_gauge(request: HttpRequest, project_id: int) -> BlowerDoorTest:
-    """Readings of the simulated gauge that ships: made up for this building, through the CSV a real one would send."""
-    from demo.gauge import read
-
+@router.get("/projects/{project_id}/gauge", response=GaugeOut)
+def read_gauge(request: HttpRequest, project_id: int) -> GaugeOut:
+    """One whole test from the gauge that is attached; nothing is kept."""
     project = visible_project(request.user, project_id)
-    return read(project.volume_m3 or 500.0, project.air_value if project.air_kind == "n50" else None, project.pk)
+    gauge = attached()
+    n50 = project.air_value if project.air_kind == "n50" else None
+    return GaugeOut(name=gauge.name, test=gauge.read(project.volume_m3 or 500.0, n50, project.pk))

@@ -9,20 +9,19 @@ from ninja import Schema
 from pydantic import Field
 
 from core.brief import Brief
-from core.buildup.control import ControlLayers
-from core.buildup.model import BuildUpLayer
+from core.buildup.model import BuildUp, BuildUpLayer
 from core.measure.blower_door import AirtightnessResult, BlowerDoorTest
 from core.measure.thermal import EstimatedU, ThermalReading
 from core.measure.uptake import MeasuredUptake, UptakeReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
-from core.readiness.reason import Pin, Proposal, Readiness
+from core.readiness.reason import Pin, Proposal
 from core.say import Said
-from core.survey.drawings import DrawnLine, Elevation, Joint, Room
+from core.survey.drawings import Elevation
 from core.survey.exposure import ExposureSteps, FaceExposure
 from core.survey.geometry import Derived
 from core.survey.record import BuildingField, FollowingField
 from core.survey.shape import Shape
-from server.projects.schemas import Body
+from server.projects.schemas import Body, ElementFields
 
 Uid = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 PhotoUids = Annotated[list[Uid], Field(max_length=40)]
@@ -158,77 +157,6 @@ class EvidencePage(Schema):
     section_cut: tuple[str, float] | None
 
 
-class WaterItemBody(Body):
-    elements: Annotated[list[int], Field(max_length=200)]
-    evidence: Annotated[list[Uid], Field(max_length=200)] = []
-    stage: Annotated[str, Field(max_length=20)]
-    title: Annotated[str, Field(min_length=1, max_length=300)]
-    shown_by: Annotated[str, Field(max_length=400)] = ""
-    who: Annotated[str, Field(max_length=120)] = ""
-    due: date | None = None
-    state: Literal["open", "closed", "not needed", "planned"] = "open"
-    closed_on: date | None = None
-    reason: Annotated[str, Field(max_length=2000)] = ""
-    photos: PhotoUids = []
-    base_revision: int | None = None
-
-
-class WaterItemOut(Schema):
-    uid: str
-    revision: int
-    elements: list[int]
-    evidence: list[str]
-    remedy: str
-    stage: str
-    title: str
-    shown_by: str
-    title_said: Said
-    shown_by_said: Said
-    school: str
-    who: str
-    due: date | None
-    state: str
-    closed_by: str
-    closed_on: date | None
-    reason: str
-    photos: list[str]
-
-
-class LookedAtBody(Body):
-    looked_at: bool
-    on: date | None = None
-    note: Annotated[str, Field(max_length=2000)] = ""
-
-
-class OverrideBody(Body):
-    """Both empty takes the override back."""
-
-    reason: Annotated[str, Field(max_length=2000)] = ""
-    name: Annotated[str, Field(max_length=150)] = ""
-
-
-class ElementWaterOut(Schema):
-    element_id: int
-    name: str
-    kind: str
-    state: str
-    reasons: list[str]
-    looked_at_by: str
-    looked_at_on: date | None
-    looked_at_note: str
-    override_by: str
-    override_reason: str
-    override_at: datetime | None
-    pins: int
-    open_items: int
-
-
-class WaterPage(Schema):
-    elements: list[ElementWaterOut]
-    items: list[WaterItemOut]
-    stages: list[NamedOut]
-
-
 class Leak(Body):
     place: Annotated[str, Field(min_length=1, max_length=200)]
     element_id: int | None = None
@@ -292,6 +220,13 @@ class MeasurementPage(Schema):
     layers: list[UptakeLayer]
 
 
+class GaugeOut(Schema):
+    """What an attached gauge read, and what it calls itself."""
+
+    name: str
+    test: BlowerDoorTest
+
+
 class PasteBody(Body):
     text: Annotated[str, Field(max_length=100_000)]
     flow_unit: Literal["m3/h", "l/s", "cfm"] = "m3/h"
@@ -331,86 +266,18 @@ class MadePage(Schema):
     opening_up: list[OpeningUp]
 
 
-class HouseBand(Schema):
-    """A band of the section with what the three lenses show. element_id null: drawn, but no element of the survey."""
+class ElementBody(ElementFields):
+    """began_from: the fields as they were when the edit began; absent: written over whatever is there now."""
 
-    id: str
-    kind: str
-    body: str
-    polygon: list[tuple[float, float]]
-    outer: tuple[tuple[float, float], tuple[float, float]]
-    inner: tuple[tuple[float, float], tuple[float, float]]
-    normal: tuple[float, float]
-    element_id: int | None
-    name: str
-    before_w_k: float | None
-    after_w_k: float | None
-    control: ControlLayers | None
-    control_of: str
-    hatch: str
-    depths: dict[str, float]
+    began_from: ElementFields | None = None
 
 
-class HouseListed(Schema):
-    element_id: int | None
-    name: str
-    kind: str
-    before_w_k: float
-    after_w_k: float
+class NewElement(ElementFields):
+    build_up: BuildUp | None = None
 
 
-class HouseElement(Schema):
-    """years: state of the as-found years, so that *not run* is told apart from *dry*."""
+class GiveBody(Body):
+    """One construction to many elements: as found, of the element it is taken from."""
 
-    element_id: int
-    years: str
-    name: str
-    kind: str
-    readiness: Readiness
-    as_found: str
-    chosen: str
-    verdict: str
-    worst: str
-    wet: float | None
-
-
-class HousePin(Schema):
-    uid: str
-    kind: str
-    element_id: int | None
-    at: tuple[float, float] | None
-    explained: bool
-
-
-class Break(Schema):
-    """Where a control layer stops at a joint, or is not known to be carried."""
-
-    number: int
-    joint: str
-    at: tuple[float, float]
-    line: str
-    words: Said
-    stops: bool
-
-
-class HouseOut(Schema):
-    axis: Literal["x", "y"]
-    at_m: float
-    range_m: tuple[float, float]
-    extent: tuple[float, float, float, float]
-    left: str
-    right: str
-    bands: list[HouseBand]
-    joints: list[Joint]
-    rooms: list[Room]
-    lines: list[DrawnLine]
-    elements: list[HouseElement]
-    listed: list[HouseListed]
-    total_before_w_k: float | None
-    total_after_w_k: float | None
-    missing: list[str]
-    pins: list[HousePin]
-    breaks: list[Break]
-    outlines: list[tuple[str, list[tuple[float, float]]]]
-    not_in_the_shape: list[HouseElement]
-    refused: str
+    from_element: int
+    to_elements: Annotated[list[int], Field(min_length=1, max_length=500)]

@@ -5,13 +5,20 @@ from __future__ import annotations
 import multiprocessing
 import shutil
 import tempfile
+import traceback
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.db import connection
 from django.test import override_settings
-from django.test.runner import DiscoverRunner, ParallelTestSuite, _init_worker  # type: ignore[attr-defined]
+from django.test.runner import (  # type: ignore[attr-defined]
+    DiscoverRunner,
+    ParallelTestSuite,
+    RemoteTestResult,
+    RemoteTestRunner,
+    _init_worker,
+)
 
 
 def _init(*args: Any, **kwargs: Any) -> None:
@@ -22,10 +29,33 @@ def _init(*args: Any, **kwargs: Any) -> None:
     multiprocessing.current_process()._config["daemon"] = False  # type: ignore[attr-defined]
 
 
+class Told(RemoteTestResult):
+    """Failures as text, because not every exception and no test with a client goes from one process to another."""
+
+    def _tell(self, event: str, test: Any, err: Any, where: str = "") -> None:
+        text = where + "".join(traceback.format_exception(*err))
+        self.events.append((event, self.test_index, (AssertionError, AssertionError(text), None)))
+
+    def addError(self, test: Any, err: Any) -> None:  # noqa: N802
+        self._tell("addError", test, err)
+
+    def addFailure(self, test: Any, err: Any) -> None:  # noqa: N802
+        self._tell("addFailure", test, err)
+
+    def addSubTest(self, test: Any, subtest: Any, err: Any) -> None:  # noqa: N802
+        if err is not None:
+            self._tell("addFailure", test, err, f"{subtest._subDescription()}\n")
+
+
+class TellingRunner(RemoteTestRunner):
+    resultclass = Told
+
+
 class SideBySide(ParallelTestSuite):
     """The walks through the interface first, because they are the longest: nobody waits for one of them at the end."""
 
     init_worker = _init
+    runner_class = TellingRunner
 
     def __init__(self, subsuites: list[Any], *args: Any, **kwargs: Any) -> None:
         def late(subsuite: Any) -> int:

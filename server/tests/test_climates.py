@@ -140,7 +140,7 @@ class ImportedClimates(TestCase):
         wall = {"layers": [{"id": "stone", "material": "sandstone_rubble", "thickness_mm": 300, "existing": True}]}
         element = {"name": "W", "kind": "wall", "area_m2": 9, "build_up": wall}
         made = send(self.client, "POST", f"/api/projects/{project.json()['id']}/elements", element).json()
-        from core.buildup.to_case import model_of
+        from core.assembly.to_case import model_of
         from core.moisture.transient.boundary import build_boundary
         from server.projects.models import Element
 

@@ -25,9 +25,9 @@ from pydantic import ValidationError
 
 from core.climate.data import FOLDER
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING
+from server.climates import files as climates
 from server.exchange.schemas import FileElement, FileProject
 from server.exchange.write import document
-from server.projects import climates
 from server.projects.models import Element, Option, Project
 from server.runs import worker
 from server.runs.models import Run
@@ -346,7 +346,7 @@ class Hostile(Doors):
         with (
             self.assertLogs("server.problems", "ERROR"),
             self.assertLogs("django.request", "ERROR"),
-            patch("server.projects.figures.heat", side_effect=RuntimeError("x")),
+            patch("server.heat.api.heat_of", side_effect=RuntimeError("x")),
         ):
             answer = self.client.get(f"/api/projects/{self.project}/heat")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (500, "application/problem+json"))

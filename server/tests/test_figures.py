@@ -9,8 +9,10 @@ from unittest import mock
 from django.core.management import call_command
 from django.test import TestCase, override_settings
 
+from core.climate.rain import facing_word
 from core.errors import Cancelled, NotConverged
-from server.projects import figures
+from server.heat.figures import heat as heat_of
+from server.options import figures
 from server.projects.models import Element, Option, Project
 from server.runs import worker
 from server.runs.actions import ask_run
@@ -143,11 +145,11 @@ class Sheets(TestCase):
         self.assertEqual((shown.facing, shown.climate_origin), ("NW", "generated, not measured"))
         self.assertAlmostEqual(shown.driven_rain_mm, 399, delta=1)
         self.assertEqual(
-            [figures.facing_word(d) for d in (0, 22, 23, 180, 337, 338, 359)], ["N", "N", "NE", "S", "NW", "N", "N"]
+            [facing_word(d) for d in (0, 22, 23, 180, 337, 338, 359)], ["N", "N", "NE", "S", "NW", "N", "N"]
         )
 
     def test_heat_adds_up_and_names_what_is_missing(self) -> None:
-        heat = figures.heat(self.project)
+        heat = heat_of(self.project)
         self.assertEqual(heat.missing, [])
         for part in ("before_w_k", "after_w_k", "before_kwh", "after_kwh", "before_w", "after_w"):
             self.assertAlmostEqual(sum(getattr(row, part) for row in heat.rows), getattr(heat.total, part), places=6)
@@ -160,7 +162,7 @@ class Sheets(TestCase):
         self.assertAlmostEqual(heat.total.before_w, heat.total.before_w_k * (20 - heat.design_c), places=6)
         Element.objects.filter(name="Sash windows, garden").update(u_w_m2k=None)
         Project.objects.update(volume_m3=None)
-        missing = figures.heat(Project.objects.get()).missing
+        missing = heat_of(Project.objects.get()).missing
         self.assertEqual(len(missing), 2)
         self.assertIn("Sash windows, garden: no U-value", missing[0])
 

@@ -7,9 +7,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.test import TestCase
 
-from server.projects.figures import Waiting
 from server.projects.models import Element, Option, Project
 from server.runs.models import Batch, Run
+from server.runs.states import Waiting
 from server.tests.helpers import client_of, person
 
 LAYERS = {"layers": [{"id": "a", "material": "brick_old", "thickness_mm": 220, "existing": True}]}

@@ -324,7 +324,7 @@ class PhotoTests(Base):
 class MeasurementTests(Base):
     def test_a_test_is_fitted_refused_with_reason_and_taken(self) -> None:
         self.shaped()
-        test = self.client.get(f"{self.path}/simulated-gauge").json()
+        test = self.client.get(f"{self.path}/gauge").json()["test"]
         path = f"{self.path}/measurements/test-0001"
         answer = self.one_entry(path, {"kind": "blower_door", "blower_door": test})
         n50 = answer["airtightness"]["n50"]

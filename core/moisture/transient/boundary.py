@@ -15,13 +15,13 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, air_permeability_terms, saturation_pressure
+from core.case.resolve import resolve_series
 from core.climate.data import Climate, climate_of_case, first_hour
 from core.climate.ground import ground_temperature_c
 from core.climate.indoor import indoor_air
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
-from core.resolve import resolve_series
 
 Array = NDArray[np.float64]
 SURFACE, FILM, FLUX, NONE = 0, 1, 2, 3

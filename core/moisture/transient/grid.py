@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
+from core.case.resolve import resolve_material
 from core.errors import CaseRefused
-from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.air import ZERO_CELSIUS
+from core.case.resolve import resolve_material
 from core.errors import CaseRefused
 from core.moisture.transient.grid import PlanePlace
 from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_function
-from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.air import ZERO_CELSIUS
+from core.case.resolve import resolve_material
 from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
 from core.moisture.transient import kernel
 from core.moisture.transient.airflow import Ports, build_ports, vapour_by_air
@@ -27,7 +28,6 @@ from core.moisture.transient.tables import (
     suction_from_rh,
     z_from_suction,
 )
-from core.resolve import resolve_material
 
 Array = NDArray[np.float64]
 Single = NDArray[np.float32]

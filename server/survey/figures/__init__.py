@@ -2,24 +2,18 @@
 
 from server.survey.figures.evidence import Survey, evidence_page
 from server.survey.figures.exposure import faces_rain
-from server.survey.figures.house import house
 from server.survey.figures.make import made_page
 from server.survey.figures.measurements import measurement_page, uptake_layer, uptakes_of
 from server.survey.figures.shape import brief_out, shape_out
-from server.survey.figures.water import item_out, readiness_of, water_page
 
 __all__ = [
     "Survey",
     "brief_out",
     "evidence_page",
     "faces_rain",
-    "house",
-    "item_out",
     "made_page",
     "measurement_page",
-    "readiness_of",
     "shape_out",
     "uptake_layer",
     "uptakes_of",
-    "water_page",
 ]

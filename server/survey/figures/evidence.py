@@ -7,7 +7,7 @@ from typing import Any
 from shapely import LineString, Point
 
 from core.buildup.model import BuildUp
-from core.climate.rain import is_rain_face
+from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.errors import CoreError
 from core.materials.library import Sheet
 from core.measure.wood_moisture import SPECIES, corrected_moisture
@@ -27,7 +27,6 @@ from core.survey.drawings import best_cut, elevations
 from core.survey.exposure import FaceExposure
 from core.survey.planes import edges_of, outline_of
 from core.survey.shape import Body
-from server.projects.figures import yearly_driven_rain
 from server.projects.models import Element, Option, Project
 from server.survey.models import Evidence, Measurement
 from server.survey.schemas import (

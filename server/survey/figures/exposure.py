@@ -5,12 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 from core.brief import facing_word
-from core.climate.rain import RAIN_FACE_MM, is_rain_face
+from core.climate.rain import RAIN_FACE_MM, is_rain_face, yearly_driven_rain
 from core.errors import CoreError
 from core.survey.drawings import Elevation, elevations
 from core.survey.exposure import FaceExposure
 from core.survey.shape import Shape
-from server.projects import figures as fig
 from server.projects.models import Element, Project
 from server.survey.schemas import (
     FaceRain,
@@ -33,7 +32,7 @@ def faces_rain(project: Project) -> list[FaceRain]:
         steps = element.exposure_steps
         driven = None
         if not gone:
-            driven = fig.yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain)
+            driven = yearly_driven_rain(project.climate, element.facing_deg, element.place.driven_rain)
         found.append(
             FaceRain(
                 element_id=element.pk,

@@ -66,13 +66,13 @@ export interface paths {
          * List Climates
          * @description Weather and indoor air that I imported, newest first.
          */
-        get: operations["server_projects_api_list_climates"];
+        get: operations["server_climates_api_list_climates"];
         put?: never;
         /**
          * Import Climate
          * @description Read a file as mapped; refused with line and column where it does not fit, and nothing is kept then.
          */
-        post: operations["server_projects_api_import_climate"];
+        post: operations["server_climates_api_import_climate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -92,7 +92,7 @@ export interface paths {
          * Look At Climate
          * @description What a file looks like, and how one of its make was read before.
          */
-        post: operations["server_projects_api_look_at_climate"];
+        post: operations["server_climates_api_look_at_climate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -110,7 +110,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Forget Climate */
-        delete: operations["server_projects_api_forget_climate"];
+        delete: operations["server_climates_api_forget_climate"];
         options?: never;
         head?: never;
         patch?: never;
@@ -125,10 +125,10 @@ export interface paths {
         };
         get?: never;
         /** Change Element */
-        put: operations["server_projects_api_change_element"];
+        put: operations["server_survey_elements_api_change_element"];
         post?: never;
         /** Delete Element */
-        delete: operations["server_projects_api_delete_element"];
+        delete: operations["server_survey_elements_api_delete_element"];
         options?: never;
         head?: never;
         patch?: never;
@@ -164,7 +164,7 @@ export interface paths {
         };
         get?: never;
         /** Choose */
-        put: operations["server_projects_api_choose"];
+        put: operations["server_options_api_choose"];
         post?: never;
         delete?: never;
         options?: never;
@@ -198,7 +198,7 @@ export interface paths {
         };
         get?: never;
         /** Note Looked At */
-        put: operations["server_survey_api_note_looked_at"];
+        put: operations["server_water_api_note_looked_at"];
         post?: never;
         delete?: never;
         options?: never;
@@ -216,7 +216,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Create Option */
-        post: operations["server_projects_api_create_option"];
+        post: operations["server_options_api_create_option"];
         delete?: never;
         options?: never;
         head?: never;
@@ -232,7 +232,7 @@ export interface paths {
         };
         get?: never;
         /** Override Readiness */
-        put: operations["server_survey_api_override_readiness"];
+        put: operations["server_water_api_override_readiness"];
         post?: never;
         delete?: never;
         options?: never;
@@ -253,7 +253,7 @@ export interface paths {
          * Preview Build Up
          * @description Figures of a build-up that is not saved; `typing` is parsed and put into its layer first.
          */
-        post: operations["server_projects_api_preview_build_up"];
+        post: operations["server_options_api_preview_build_up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -285,7 +285,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Sheet */
-        get: operations["server_projects_api_read_sheet"];
+        get: operations["server_options_api_read_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -302,7 +302,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Library */
-        get: operations["server_projects_api_read_library"];
+        get: operations["server_library_api_read_library"];
         put?: never;
         post?: never;
         delete?: never;
@@ -339,12 +339,12 @@ export interface paths {
             cookie?: never;
         };
         /** Read Option */
-        get: operations["server_projects_api_read_option"];
+        get: operations["server_options_api_read_option"];
         /** Commit Option */
-        put: operations["server_projects_api_commit_option"];
+        put: operations["server_options_api_commit_option"];
         post?: never;
         /** Delete Option */
-        delete: operations["server_projects_api_delete_option"];
+        delete: operations["server_options_api_delete_option"];
         options?: never;
         head?: never;
         patch?: never;
@@ -381,7 +381,7 @@ export interface paths {
         };
         get?: never;
         /** Keep Draft */
-        put: operations["server_projects_api_keep_draft"];
+        put: operations["server_options_api_keep_draft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -402,7 +402,7 @@ export interface paths {
          * Try Lever
          * @description The same option with a coat, a render or a cladding outside, beside it; the whole sheet comes back.
          */
-        post: operations["server_projects_api_try_lever"];
+        post: operations["server_options_api_try_lever"];
         delete?: never;
         options?: never;
         head?: never;
@@ -422,7 +422,7 @@ export interface paths {
          * Compare Membranes
          * @description The same option with none, variable and tight membranes, beside it; the whole sheet comes back.
          */
-        post: operations["server_projects_api_compare_membranes"];
+        post: operations["server_options_api_compare_membranes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -474,10 +474,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Projects */
-        get: operations["server_projects_api_list_projects"];
+        get: operations["server_overview_api_list_projects"];
         put?: never;
         /** Create Project */
-        post: operations["server_projects_api_create_project"];
+        post: operations["server_overview_api_create_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -512,12 +512,12 @@ export interface paths {
             cookie?: never;
         };
         /** Read Project */
-        get: operations["server_projects_api_read_project"];
+        get: operations["server_overview_api_read_project"];
         /** Change Project */
-        put: operations["server_projects_api_change_project"];
+        put: operations["server_overview_api_change_project"];
         post?: never;
         /** Delete Project */
-        delete: operations["server_projects_api_delete_project"];
+        delete: operations["server_overview_api_delete_project"];
         options?: never;
         head?: never;
         patch?: never;
@@ -554,7 +554,7 @@ export interface paths {
          * Give Construction
          * @description One construction to many elements at once.
          */
-        post: operations["server_projects_api_give_construction"];
+        post: operations["server_survey_elements_api_give_construction"];
         delete?: never;
         options?: never;
         head?: never;
@@ -571,7 +571,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Create Element */
-        post: operations["server_projects_api_create_element"];
+        post: operations["server_survey_elements_api_create_element"];
         delete?: never;
         options?: never;
         head?: never;
@@ -647,6 +647,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gauge
+         * @description One whole test from the gauge that is attached; nothing is kept.
+         */
+        get: operations["server_survey_api_read_gauge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/heat": {
         parameters: {
             query?: never;
@@ -655,7 +675,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Heat */
-        get: operations["server_projects_api_read_heat"];
+        get: operations["server_heat_api_read_heat"];
         put?: never;
         post?: never;
         delete?: never;
@@ -672,7 +692,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read House */
-        get: operations["server_survey_api_read_house"];
+        get: operations["server_house_api_read_house"];
         put?: never;
         post?: never;
         delete?: never;
@@ -692,9 +712,9 @@ export interface paths {
          * Read Limits
          * @description Every limit in force, as it is by default, and why.
          */
-        get: operations["server_projects_api_read_limits"];
+        get: operations["server_options_api_read_limits"];
         /** Edit Limits */
-        put: operations["server_projects_api_edit_limits"];
+        put: operations["server_options_api_edit_limits"];
         post?: never;
         delete?: never;
         options?: never;
@@ -882,26 +902,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/simulated-gauge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Gauge
-         * @description Readings of the simulated gauge that ships: made up for this building, through the CSV a real one would send.
-         */
-        get: operations["server_survey_api_read_gauge"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/water": {
         parameters: {
             query?: never;
@@ -910,7 +910,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Water */
-        get: operations["server_survey_api_read_water"];
+        get: operations["server_water_api_read_water"];
         put?: never;
         post?: never;
         delete?: never;
@@ -928,10 +928,10 @@ export interface paths {
         };
         get?: never;
         /** Keep Water Item */
-        put: operations["server_survey_api_keep_water_item"];
+        put: operations["server_water_api_keep_water_item"];
         post?: never;
         /** Delete Water Item */
-        delete: operations["server_survey_api_delete_water_item"];
+        delete: operations["server_water_api_delete_water_item"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2762,6 +2762,15 @@ export interface components {
             u_w_m2k?: number | null;
         };
         /**
+         * GaugeOut
+         * @description What an attached gauge read, and what it calls itself.
+         */
+        GaugeOut: {
+            /** Name */
+            name: string;
+            test: components["schemas"]["BlowerDoorTest"];
+        };
+        /**
          * GiveBody
          * @description One construction to many elements: as found, of the element it is taken from.
          */
@@ -4247,21 +4256,20 @@ export interface components {
         };
         /**
          * Progress
-         * @description How far the steps are that the project page cannot tell by itself. not_stated: elements without layers.
+         * @description How far a step is, 0 to 1; what it lacks, each and as one line.
          */
         Progress: {
-            /** Bodies */
-            bodies: number;
-            /** Brief Missing */
-            brief_missing: string[];
-            /** Evidence */
-            evidence: number;
-            /** Not Stated */
-            not_stated: number;
-            /** Survey Missing */
-            survey_missing: string[];
-            /** Unexplained */
-            unexplained: number;
+            /** Done */
+            done: number;
+            /** Lacks */
+            lacks: string[];
+            /** Missing */
+            missing: string;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "house" | "brief" | "survey" | "water" | "options" | "heat";
         };
         /**
          * ProjectBody
@@ -4455,7 +4463,8 @@ export interface components {
             elements: components["schemas"]["ElementOut"][];
             /** History */
             history: components["schemas"]["HistoryOut"][];
-            progress: components["schemas"]["Progress"];
+            /** Progress */
+            progress: components["schemas"]["Progress"][];
             project: components["schemas"]["ProjectOut"];
             /** Readiness */
             readiness: {
@@ -5633,7 +5642,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_list_climates: {
+    server_climates_api_list_climates: {
         parameters: {
             query?: never;
             header?: never;
@@ -5653,7 +5662,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_import_climate: {
+    server_climates_api_import_climate: {
         parameters: {
             query?: never;
             header?: never;
@@ -5685,7 +5694,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_look_at_climate: {
+    server_climates_api_look_at_climate: {
         parameters: {
             query?: never;
             header?: never;
@@ -5715,7 +5724,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_forget_climate: {
+    server_climates_api_forget_climate: {
         parameters: {
             query?: never;
             header?: never;
@@ -5735,7 +5744,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_change_element: {
+    server_survey_elements_api_change_element: {
         parameters: {
             query?: never;
             header?: never;
@@ -5761,7 +5770,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_delete_element: {
+    server_survey_elements_api_delete_element: {
         parameters: {
             query?: never;
             header?: never;
@@ -5829,7 +5838,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_choose: {
+    server_options_api_choose: {
         parameters: {
             query?: never;
             header?: never;
@@ -5878,7 +5887,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_note_looked_at: {
+    server_water_api_note_looked_at: {
         parameters: {
             query?: never;
             header?: never;
@@ -5904,7 +5913,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_create_option: {
+    server_options_api_create_option: {
         parameters: {
             query?: never;
             header?: never;
@@ -5930,7 +5939,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_override_readiness: {
+    server_water_api_override_readiness: {
         parameters: {
             query?: never;
             header?: never;
@@ -5956,7 +5965,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_preview_build_up: {
+    server_options_api_preview_build_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -6008,7 +6017,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_sheet: {
+    server_options_api_read_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -6030,7 +6039,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_library: {
+    server_library_api_read_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -6074,7 +6083,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_option: {
+    server_options_api_read_option: {
         parameters: {
             query?: never;
             header?: never;
@@ -6096,7 +6105,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_commit_option: {
+    server_options_api_commit_option: {
         parameters: {
             query?: never;
             header?: never;
@@ -6122,7 +6131,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_delete_option: {
+    server_options_api_delete_option: {
         parameters: {
             query?: never;
             header?: never;
@@ -6162,7 +6171,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_keep_draft: {
+    server_options_api_keep_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -6186,7 +6195,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_try_lever: {
+    server_options_api_try_lever: {
         parameters: {
             query?: never;
             header?: never;
@@ -6212,7 +6221,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_compare_membranes: {
+    server_options_api_compare_membranes: {
         parameters: {
             query?: never;
             header?: never;
@@ -6282,7 +6291,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_list_projects: {
+    server_overview_api_list_projects: {
         parameters: {
             query?: never;
             header?: never;
@@ -6302,7 +6311,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_create_project: {
+    server_overview_api_create_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -6356,7 +6365,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_project: {
+    server_overview_api_read_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -6378,7 +6387,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_change_project: {
+    server_overview_api_change_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -6404,7 +6413,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_delete_project: {
+    server_overview_api_delete_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -6472,7 +6481,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_give_construction: {
+    server_survey_elements_api_give_construction: {
         parameters: {
             query?: never;
             header?: never;
@@ -6498,7 +6507,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_create_element: {
+    server_survey_elements_api_create_element: {
         parameters: {
             query?: never;
             header?: never;
@@ -6641,7 +6650,29 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_heat: {
+    server_survey_api_read_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_read_heat: {
         parameters: {
             query?: never;
             header?: never;
@@ -6663,7 +6694,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_read_house: {
+    server_house_api_read_house: {
         parameters: {
             query?: {
                 axis?: ("x" | "y") | null;
@@ -6688,7 +6719,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_read_limits: {
+    server_options_api_read_limits: {
         parameters: {
             query?: never;
             header?: never;
@@ -6710,7 +6741,7 @@ export interface operations {
             };
         };
     };
-    server_projects_api_edit_limits: {
+    server_options_api_edit_limits: {
         parameters: {
             query?: never;
             header?: never;
@@ -7076,29 +7107,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_read_gauge: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BlowerDoorTest"];
-                };
-            };
-        };
-    };
-    server_survey_api_read_water: {
+    server_water_api_read_water: {
         parameters: {
             query?: never;
             header?: never;
@@ -7120,7 +7129,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_keep_water_item: {
+    server_water_api_keep_water_item: {
         parameters: {
             query?: never;
             header?: never;
@@ -7147,7 +7156,7 @@ export interface operations {
             };
         };
     };
-    server_survey_api_delete_water_item: {
+    server_water_api_delete_water_item: {
         parameters: {
             query?: never;
             header?: never;

@@ -22,8 +22,11 @@ from core.survey.shape import Shape
 from server.exchange.bring import import_file
 from server.exchange.write import document, write
 from server.projects.models import Project
-from server.survey import actions
+from server.survey.evidence import confirm_cause as do_confirm_cause
+from server.survey.evidence import keep_evidence as do_keep_evidence
+from server.survey.photo_rows import keep_photo as do_keep_photo
 from server.survey.schemas import CauseBody, EvidenceBody, ShapeBody
+from server.survey.shape import change_shape as do_change_shape
 
 PINS, PHOTOS, ELEMENTS = 200, 300, 60
 
@@ -60,13 +63,13 @@ def large_shape() -> Shape:
 def fill(user: User) -> Project:
     """The project, by the same actions as the interface."""
     project = Project.objects.create(owner=user, name="Bench terrace", air_kind="n50", air_value=9.0)
-    actions.change_shape(user, project.pk, ShapeBody(revision=None, shape=large_shape()))
+    do_change_shape(user, project.pk, ShapeBody(revision=None, shape=large_shape()))
     rng = random.Random(1)
     picture = io.BytesIO()
     Image.effect_noise((1600, 1200), 12).convert("RGB").save(picture, "JPEG", quality=82)
     raw = picture.getvalue()
     for i in range(PHOTOS):
-        actions.keep_photo(user, project.pk, f"photo-{i:05d}", io.BytesIO(raw), len(raw), f"photo {i}", None)
+        do_keep_photo(user, project.pk, f"photo-{i:05d}", io.BytesIO(raw), len(raw), f"photo {i}", None)
     walls = [
         element for element in project.elements.all() if element.from_shape is not None and element.from_shape.face
     ]
@@ -87,9 +90,9 @@ def fill(user: User) -> Project:
         body = EvidenceBody.model_validate(
             {"element_id": element.pk, "pin": pin, "photos": [f"photo-{i:05d}", f"photo-{(i + 100) % PHOTOS:05d}"]}
         )
-        actions.keep_evidence(user, project.pk, uid, body)
+        do_keep_evidence(user, project.pk, uid, body)
         if i % 3:
-            actions.confirm_cause(user, project.pk, uid, CauseBody(mechanism="rain", reason="seen in rain"))
+            do_confirm_cause(user, project.pk, uid, CauseBody(mechanism="rain", reason="seen in rain"))
     return project
 
 

@@ -75,10 +75,8 @@ async function make(blower: Schemas['BlowerDoorTest'], instrument: string): Prom
 }
 const gauge = (): Promise<boolean> =>
   act(async () => {
-    const read = await take(
-      api.GET('/api/projects/{project_id}/simulated-gauge', { params: { path: { project_id: id.value } } }),
-    )
-    await make(read, 'simulated gauge')
+    const read = await take(api.GET('/api/projects/{project_id}/gauge', { params: { path: { project_id: id.value } } }))
+    await make(read.test, read.name)
   })
 const BLANK = {
   inside_c: 20,

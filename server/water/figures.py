@@ -18,12 +18,8 @@ from core.readiness.rules import rules
 from core.say import Said, said
 from server.projects.models import Project
 from server.survey.models import WaterItem
-from server.survey.schemas import (
-    ElementWaterOut,
-    NamedOut,
-    WaterItemOut,
-    WaterPage,
-)
+from server.survey.schemas import NamedOut
+from server.water.schemas import ElementWaterOut, WaterItemOut, WaterPage
 
 WET_PERCENT = 20.0
 

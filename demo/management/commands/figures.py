@@ -22,7 +22,9 @@ from core.runs import asked, started_model
 from demo.people import PEOPLE
 from demo.scenarios import project_file
 from server.exchange.bring import import_file
-from server.projects import figures as fig
+from server.heat.figures import heat as heat_of
+from server.house.figures import house as house_of
+from server.options.figures import figures as figures_of
 from server.projects.models import Element, Project
 from server.survey import figures as survey
 
@@ -70,17 +72,17 @@ def of_project(project: Project, years: bool) -> dict[str, Any]:
     """Heat, house, exposure, and each option's figures, without the numbers that rows happen to have."""
     elements = list(project.elements.prefetch_related("options"))
     found: dict[str, Any] = {
-        "heat": named(fig.heat(project).model_dump(mode="json")),
+        "heat": named(heat_of(project).model_dump(mode="json")),
         "shape": named(survey.shape_out(project).model_dump(mode="json")),
         "rain": named([face.model_dump(mode="json") for face in survey.faces_rain(project)]),
-        "house": named(survey.house(project, None, None).model_dump(mode="json")),
+        "house": named(house_of(project, None, None).model_dump(mode="json")),
         "options": {},
     }
     for element in elements:
         element.project = project
         for option in element.options.all() if element.has_build_up else ():
             is_found = option.pk == element.as_found.pk
-            shown = fig.figures(element, element.as_found.current, option.current, is_found)
+            shown = figures_of(element, element.as_found.current, option.current, is_found)
             entry = named(shown.model_dump(mode="json"))
             if years and not entry["transient_refused"]:
                 entry["years"] = _years(element, option.current, is_found)

@@ -7,8 +7,8 @@ from typing import Any, Literal
 
 from django.db.models import Prefetch
 
+from core.assembly.control import ControlLayers, control_layers
 from core.brief import facing_word
-from core.buildup.control import ControlLayers, control_layers
 from core.buildup.model import BuildUp
 from core.errors import CoreError
 from core.preview import case_state
@@ -20,20 +20,14 @@ from core.say import Said, join, say
 from core.survey.drawings import Band, Section, best_cut, section
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
-from server.projects import figures as fig
+from server.heat.figures import heat as heat_of
+from server.heat.schemas import HeatOut
+from server.house.schemas import Break, HouseBand, HouseElement, HouseListed, HouseOut, HousePin
 from server.projects.models import Element, Option, Project
-from server.projects.schemas import HeatOut
 from server.runs.models import Run
+from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of
-from server.survey.figures.water import readiness_of
-from server.survey.schemas import (
-    Break,
-    HouseBand,
-    HouseElement,
-    HouseListed,
-    HouseOut,
-    HousePin,
-)
+from server.water.figures import readiness_of
 
 
 def _shown_build_up(element: Element) -> tuple[BuildUp | None, str]:
@@ -60,7 +54,7 @@ def _depths(build_up: BuildUp, control: ControlLayers) -> dict[str, float]:
     return found
 
 
-def _house_element(element: Element, state: Readiness, kept: Kept, queue: fig.Waiting) -> HouseElement:
+def _house_element(element: Element, state: Readiness, kept: Kept, queue: Waiting) -> HouseElement:
     found_words = chosen_name = verdict_words = worst = years = ""
     wet: float | None = None
     limits = limits_of(element.project)
@@ -70,8 +64,8 @@ def _house_element(element: Element, state: Readiness, kept: Kept, queue: fig.Wa
             continue
         as_found = element.as_found.current
         refused, case_hash = case_state(option.current, element.place, None if is_found else as_found)
-        tests = fig.test_words(element, option, limits)
-        run = fig.run_state(element, option, as_found, case_hash, refused, list(option.runs.all()), kept, tests, queue)
+        tests = test_words(element, option, limits)
+        run = run_state(element, option, as_found, case_hash, refused, list(option.runs.all()), kept, tests, queue)
         current = run.verdict if run.state == "current" else None
         words = "construction not stated" if not option.current.is_stated else f"years {run.state}"
         if current is not None:
@@ -110,7 +104,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
     heat: HeatOut | None = None
     missing = [project.climate_gone]
     if not project.climate_gone:
-        heat = fig.heat(project)
+        heat = heat_of(project)
         missing = heat.missing
     rows = heat.rows if heat is not None else []
     losses = {row.element_id: row for row in rows if row.element_id is not None}
@@ -148,7 +142,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
     ]
     runs = [run for element in elements for option in element.options.all() for run in option.runs.all()]
     kept = Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
-    queue = fig.Waiting()
+    queue = Waiting()
     house_elements = [_house_element(element, states[element.pk], kept, queue) for element in elements]
     outside = [e for e, row in zip(house_elements, elements, strict=True) if not row.in_shape]
     return HouseOut(

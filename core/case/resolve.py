@@ -5,19 +5,11 @@ A loop or a reference that points nowhere is refused with its path.
 
 from __future__ import annotations
 
-from core.case import (
-    Case,
-    ClimateColumns,
-    GroundEnd,
-    IndoorEnd,
-    Layer,
-    Material,
-    OpenEnd,
-    Series,
-    SeriesRef,
-    UnheatedEnd,
-    WeatherEnd,
-)
+from core.case.ends import GroundEnd, IndoorEnd, OpenEnd, UnheatedEnd, WeatherEnd
+from core.case.layers import Layer
+from core.case.material import Material
+from core.case.series import ClimateColumns, Series, SeriesRef
+from core.case.whole import Case
 from core.errors import CaseRefused
 
 MATERIAL_PARTS = ("retention", "liquid", "vapour", "heat")

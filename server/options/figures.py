@@ -1,0 +1,229 @@
+"""From rows to core and back: figures of options, the sheet of an element."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from functools import lru_cache
+from typing import Any
+
+from django.db.models import Prefetch
+
+from core.building.heat import degree_hours
+from core.buildup.levers import LEVERS, with_lever
+from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
+from core.climate.data import shipped
+from core.climate.rain import facing_word, is_rain_face, yearly_driven_rain
+from core.criteria.registry import CRITERIA
+from core.errors import OutOfRange
+from core.preview import preview
+from core.say import Said, length, said, say
+from core.study import first_inputs
+from core.thermal.iso6946 import Transmittance
+from core.thermal.iso13370 import slab_transmittance
+from server.options.schemas import (
+    Conditions,
+    CriterionOut,
+    Drowned,
+    Lever,
+    LimitOut,
+    LimitsOut,
+    OptionOut,
+    PreviewOut,
+    Sheet,
+)
+from server.projects.models import Element, Option, Project
+from server.runs.models import Batch, Run
+from server.runs.states import Waiting, run_state, test_words
+from server.runs.verdicts import Kept, limits_of
+from server.survey.figures import uptakes_of
+
+ENOUGH_RH = 0.90  # of the structure's inner face in its wettest month: out of the edge of saturation
+
+
+OVER = "over a limit"
+
+
+@lru_cache(maxsize=64)
+def yearly_degree_hours(climate: str, set_point: float) -> float:
+    return degree_hours(shipped(climate), set_point)
+
+
+def figures(element: Element, as_found: BuildUp, build_up: BuildUp, is_as_found: bool = False) -> PreviewOut:
+    """Everything steady about a build-up of this element."""
+    place = element.place
+    result = preview(as_found, build_up, place, element.limits, is_as_found)
+    loss, ground = None, None
+    if result.thermal is not None:
+        u, _ = transmittance_to_outside(element, build_up, result.thermal)
+        ground = u if element.ground_place is not None else None
+        loss = u * yearly_degree_hours(place.climate, place.set_point_c) / 1000.0
+    shown = {field.name: getattr(result, field.name) for field in fields(result) if not field.name.endswith("_m")}
+    return PreviewOut(
+        build_up=build_up,
+        thickness_mm=result.thickness_m * 1000.0,
+        room_lost_mm=result.room_lost_m * 1000.0,
+        growth_outside_mm=result.growth_outside_m * 1000.0,
+        ground_u_w_m2k=ground,
+        loss_kwh_m2a=loss,
+        **shown,
+    )
+
+
+def transmittance_to_outside(element: Element, build_up: BuildUp, thermal: Transmittance) -> tuple[float, Said]:
+    """(U to the outside air [W/m²K], where it comes from): U effective times b; of a floor on the ground by its size."""
+    ground = element.ground_place
+    if ground is None:
+        words = said("")
+        if element.adjoining == "ground":
+            words = say("a constant factor b of {b}: its exposed perimeter is not stated", b=f"{element.factor_b:g}")
+        return thermal.u_effective * element.factor_b, words
+    layers = thermal.r_effective - thermal.internal_surface - thermal.external_surface
+    words = say(
+        "ISO 13370, simple: B′ {b}, soil {soil}", b=length(ground.characteristic_m, 1), soil=ground.soil
+    )  # fmt: skip
+    return slab_transmittance(ground, max(layers, 0.0)), words
+
+
+def indoor_words(occupancy: str) -> str:
+    """The indoor profile in words."""
+    return INDOOR_WORDS.get(occupancy) or f"measured indoors: {shipped(occupancy).label}"
+
+
+def conditions(element: Element, place: Place) -> Conditions:
+    climate = shipped(place.climate)
+    rained = place.kind == "wall" and place.adjoining == "outside"
+    driven = yearly_driven_rain(place.climate, place.facing_deg, place.driven_rain) if rained else 0.0
+    return Conditions(
+        climate_label=climate.label,
+        climate_origin=climate.origin,
+        facing=facing_word(place.facing_deg),
+        driven_rain_mm=driven,
+        exposure=place.exposure if place.rain_factors is None else "surveyed exposure",
+        occupancy=indoor_words(place.occupancy),
+        set_point_c=place.set_point_c,
+        start_rh=place.start_rh,
+        works_on=place.works_on,
+        strip=place.strip,
+        rain_face=is_rain_face(driven),
+        target_u_w_m2k=element.limits.target_u_w_m2k,
+    )
+
+
+def option_out(
+    element: Element,
+    option: Option,
+    as_found: BuildUp,
+    runs: list[Run],
+    kept: Kept | None = None,
+    queue: Waiting | None = None,
+    uptakes: dict[str, list[float]] | None = None,
+) -> OptionOut:
+    """An option with figures and run state of what is shown: the draft when there is one."""
+    draft = BuildUp.model_validate(option.draft) if option.draft else None
+    shown = draft or option.current
+    is_as_found = option.role == Option.AS_FOUND
+    found = shown if is_as_found else as_found
+    result = figures(element, found, shown, is_as_found)
+    tests = test_words(element, option, limits_of(element.project))
+    kept = kept or Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
+    return OptionOut(
+        id=option.pk,
+        role=option.role,
+        position=option.position,
+        name=option.name,
+        school=option.school,
+        revision=option.revision,
+        build_up=option.current,
+        draft=draft,
+        figures=result,
+        run=run_state(
+            element,
+            option,
+            found,
+            result.case_hash,
+            result.transient_refused,
+            runs,
+            kept,
+            tests,
+            queue or Waiting(),
+        ),
+        tests=tests,
+        study=first_inputs(
+            shown,
+            element.kind == "wall" and element.adjoining == "outside",
+            uptakes_of(element) if uptakes is None else uptakes,
+        ),
+    )
+
+
+def sheet(element: Element) -> Sheet:
+    """The options sheet of an element: as found first, then the options in their order."""
+    options = sorted(
+        element.options.prefetch_related(Prefetch("runs", Run.objects.years())),
+        key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk),
+    )
+    as_found = next(o for o in options if o.role == Option.AS_FOUND)
+    found = BuildUp.model_validate(as_found.draft) if as_found.draft else as_found.current
+    project: Any = element.project
+    shown: Any = element
+    limits, limits_said = element.limits_said()
+    all_runs = [run for option in options for run in option.runs.all()]
+    kept = Kept({run.case_hash for run in all_runs} | {run.found_key for run in all_runs})
+    queue, uptakes = Waiting(), uptakes_of(element)
+    out = [option_out(element, option, found, list(option.runs.all()), kept, queue, uptakes) for option in options]
+    return Sheet(
+        limits=limits,
+        limits_said=limits_said,
+        project=project,
+        element=shown,
+        siblings=[e.pk for e in element.project.elements.all() if e.has_build_up],
+        conditions=conditions(element, element.place),
+        datum_layer_id=datum_layer(found).id if found.is_stated else "",
+        drowned=drowned(element, found, out),
+        options=out,
+    )
+
+
+def drowned(element: Element, as_found: BuildUp, options: list[OptionOut]) -> Drowned | None:
+    """Said once where rain drowns every option that was run: with how much less would do, and the levers there are."""
+    verdicts = [o.run.verdict for o in options if o.run.verdict is not None and o.run.state == "current"]
+    if not verdicts or not all(verdict.soaked for verdict in verdicts):
+        return None
+    batch = element.batches.filter(kind=Batch.LESS_RAIN).first()
+    enough: float | None = None
+    if batch is not None and not batch.out_of_date:
+        runs = list(batch.runs.filter(status=Run.DONE))
+        fine = [
+            run.inputs["draw"]["rain exposure"]
+            for run in runs
+            if (run.result or {}).get("worst_month_rh", 1.0) < ENOUGH_RH
+        ]
+        enough = max(fine, default=None)
+    alike = len({o.run.verdict.state for o in options if o.role != Option.AS_FOUND and o.run.verdict}) <= 1
+    words = said(
+        "Keep the rain out first: it holds this wall at the edge of saturation, and until then "
+        + ("these options do not differ." if alike else "every one of these options stands in wet stone.")
+    )
+    if enough is not None:
+        share = f"{enough:g} of it" if enough > 0.0 else "none at all"
+        words = words + f" With less rain it would do: {share} (found by runs)."
+    levers = []
+    for key, name in LEVERS.items():
+        try:
+            with_lever(as_found, key)
+        except OutOfRange:
+            continue
+        levers.append(Lever(key=key, words=name))
+    return Drowned(words=words, enough=enough, asked=batch is not None, levers=levers)
+
+
+def limits_out(project: Project) -> LimitsOut:
+    values = limits_of(project)
+    return LimitsOut(
+        limits=[
+            LimitOut(criterion=row.key, value=values[limit.key], **limit.model_dump())
+            for row in CRITERIA
+            for limit in row.limits
+        ],
+        criteria=[CriterionOut(key=row.key, covers_not=row.covers_not) for row in CRITERIA],
+    )

@@ -1,0 +1,190 @@
+"""What the options sheet asks and answers."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from core.brief import LimitSaid
+from core.buildup.levers import LeverKey
+from core.buildup.model import BuildUp, LeakPreset, Limits
+from core.buildup.planes import SensitivePlane
+from core.moisture.steady import Condensation, DryingAbility, DryingLeft, FreeDrying, ProfilePlane
+from core.moisture.traps import Trap
+from core.say import Said
+from core.study import UncertainInput
+from core.thermal.iso6946 import Transmittance
+from server.projects.schemas import Body, ElementOut, Name, ProjectOut
+from server.runs.schemas import RunState, TestWords
+
+
+class ChoiceBody(Body):
+    option_id: int | None
+    reason: Annotated[str, Field(max_length=2000)] = ""
+
+
+class Typing(Body):
+    """A thickness as it is being typed: parsed by the core, never by the browser."""
+
+    layer_id: str
+    text: Annotated[str, Field(max_length=40)]
+    unit: Literal["mm", "in"] = "mm"
+
+
+class PreviewBody(Body):
+    """option_id: the option that is edited; absent for one that is not kept yet."""
+
+    build_up: BuildUp
+    typing: Typing | None = None
+    option_id: int | None = None
+
+
+class NewOption(Body):
+    name: Name
+    school: Annotated[str, Field(max_length=60)] = ""
+    build_up: BuildUp
+
+
+class OptionBody(Body):
+    """Commit of an option; `revision` is the one the edit began from."""
+
+    revision: int
+    name: Name | None = None
+    school: Annotated[str, Field(max_length=60)] | None = None
+    build_up: BuildUp
+
+
+class DraftBody(Body):
+    build_up: BuildUp
+
+
+class LimitOut(Schema):
+    """One limit of a criterion: in force, as it is by default, and why."""
+
+    key: str
+    criterion: str
+    name: str
+    value: float
+    default: float
+    unit: str
+    why: str
+    least: float
+    most: float
+
+
+class CriterionOut(Schema):
+    key: str
+    covers_not: str
+
+
+class LimitsOut(Schema):
+    """covers_not: by criterion, what it looks at and what it does not cover."""
+
+    limits: list[LimitOut]
+    criteria: list[CriterionOut]
+
+
+class EditedLimit(Body):
+    key: Annotated[str, Field(max_length=40)]
+    value: float
+
+
+class LimitsBody(Body):
+    """The limits that differ from their defaults."""
+
+    limits: Annotated[list[EditedLimit], Field(max_length=60)]
+
+
+class PreviewOut(Schema):
+    """Figures of one build-up; SI with the unit in the name where it crosses the border."""
+
+    build_up: BuildUp
+    thermal: Transmittance | None
+    refused: str
+    thickness_mm: float
+    room_lost_mm: float
+    growth_outside_mm: float
+    over_limits: list[Said]
+    drying: DryingAbility | None
+    drying_left: DryingLeft
+    plane: SensitivePlane | None
+    opening_plane: str
+    condensation: Condensation | None
+    traps: list[Trap]
+    profile: list[ProfilePlane]
+    free_drying: FreeDrying | None
+    leak_preset: LeakPreset
+    leak_q50: float
+    leak_layer: str
+    rain_leak_share: float
+    rain_leak_layer: str
+    transient_refused: str
+    case_hash: str
+    ground_u_w_m2k: float | None
+    loss_kwh_m2a: float | None
+
+
+class OptionOut(Schema):
+    """study: what a study of it asks first, with ranges."""
+
+    id: int
+    role: str
+    position: int
+    name: str
+    school: str
+    revision: int
+    build_up: BuildUp
+    draft: BuildUp | None
+    figures: PreviewOut
+    run: RunState
+    tests: TestWords
+    study: list[UncertainInput]
+
+
+class Conditions(Schema):
+    climate_label: str
+    climate_origin: str
+    facing: str
+    driven_rain_mm: float
+    exposure: str
+    occupancy: str
+    set_point_c: float
+    start_rh: float
+    works_on: str
+    strip: str
+    rain_face: bool
+    target_u_w_m2k: float | None
+
+
+class Lever(Schema):
+    """Something that keeps the rain out, to be tried with one press."""
+
+    key: LeverKey
+    words: str
+
+
+class Drowned(Schema):
+    """Rain drowns every difference between the options: said once, before they are ranked.
+
+    enough: the largest share of today's rain at which the structure comes out of it, where runs found one; asked: those
+    runs are under way or done.
+    """
+
+    words: Said
+    enough: float | None
+    asked: bool
+    levers: list[Lever]
+
+
+class Sheet(Schema):
+    project: ProjectOut
+    element: ElementOut
+    siblings: list[int]
+    limits: Limits
+    limits_said: list[LimitSaid]
+    conditions: Conditions
+    datum_layer_id: str
+    drowned: Drowned | None
+    options: list[OptionOut]
