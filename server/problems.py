@@ -64,7 +64,8 @@ OF_STATUS = {
 
 def _within(lines: list[str]) -> str:
     """As many lines as an answer of a reasonable size holds; how many more there are is said."""
-    size, kept = 0, []
+    size = 0
+    kept: list[str] = []
     for line in lines:
         size += len(json.dumps(line))
         if size > LARGEST_LINES and kept:

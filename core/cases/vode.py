@@ -159,7 +159,7 @@ def _integrate(case: Case) -> tuple[float, Array]:
         return out
 
     y = np.empty(2 * n)
-    y[0::2], y[1::2] = state.z, state.temperature
+    y[0::2], y[1::2] = state.z, state.T
     solver = ode(rates).set_integrator("vode", method="bdf", lband=3, uband=3, rtol=1e-5, atol=1e-5, nsteps=100000)
     began = time.perf_counter()
     solver.set_initial_value(y, 0.0)

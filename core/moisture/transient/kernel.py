@@ -16,13 +16,19 @@ air, rain that gets in. A flow of air through the whole build-up carries heat an
 
 One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. Any part in a file
 of its own would leave an old kernel in use after it changes, and a wrong number is the worst fault here. Within it,
-`advance` is the loop over time; state, fluxes, drainage, the linear solve and the step of Newton are functions.
+`advance` is the loop over time, `_newton` one step of it, `assemble` the residual and its Jacobian.
 """
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Integers = NDArray[np.int64]
 
 # `nnan` and `ninf` are left out: they would let the compiler remove the checks for broken states.
 FAST = {"nsz", "arcp", "contract", "afn", "reassoc"}
@@ -50,6 +56,159 @@ FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
 BLOCKING = 3  # power of the unfrozen share with which ice closes the pores to liquid; an estimate
 
 OK, FAILED, PAUSED = 0, 1, 2
+# How an end is held, for heat and for moisture.
+PRESCRIBED, FILM, GIVEN = 0, 1, 2
+
+# Columns of a node's state: value, then its derivatives by z and by T.
+(W, W_Z, W_T, THETA, THETA_Z, DELTA, DELTA_Z, DELTA_T, LAMBDA, LAMBDA_Z, LAMBDA_T, PHI, PHI_Z, PHI_T,
+ PV, PV_Z, PV_T, DELTA_AIR, ICE, ICE_Z, ICE_T, OPEN, OPEN_Z, OPEN_T) = range(24)  # fmt: skip
+# Columns of `Materials.scalars`. Reference T: where w is tabled by suction. Kelvin T: 0, or the T at which φ is read.
+HEAT_CAPACITY, HOLDS_RH, FACTOR_BY_PHI, REFERENCE_T, KELVIN_T, CAPILLARY = range(6)
+# Columns of `Boundary.series`, of `Ports.series`, of the fluxes at an end, of what a port lets in.
+T_ENV, H_FILM, Q_GIVEN, PV_ENV, BETA, G_GIVEN, RAIN, T_RAIN = range(8)
+WATER, T_WATER, HEAT_EXCHANGE, VAPOUR_EXCHANGE, T_AIR, PV_AIR = range(6)
+BY_FILM, ABSORBED, VAPOUR, LIQUID, OFFERED, OFF = range(6)
+PORT_WATER, PORT_VAPOUR, PORT_HEAT = range(3)
+# Rows of `State.totals`, `State.stats`, `State.control`.
+WATER_IN, ENERGY_IN, WATER_TURNED, ENERGY_TURNED, WATER_STORED, ENERGY_STORED = range(6)
+STEPS, ITERATIONS, REFUSED, FAILED_AT, FAILED_NODE, FAILED_RESIDUAL, BEYOND_TABLES = range(7)
+NEXT_STEP_S, GO_ON_FROM = range(2)
+
+
+class Grid(NamedTuple):
+    """Nodes and edges. volume 0: a face. edge_kind 0: inside a material, 1: across a resistance."""
+
+    volume: Floats
+    material_left: Integers
+    material_right: Integers
+    edge_kind: Integers
+    edge_length: Floats
+    edge_heat: Floats
+    edge_sd: Floats
+    edge_table: Integers
+    edge_rh_of: Integers
+    edge_liquid: Floats
+    node_layer: Integers
+    layer_count: int
+
+
+class Materials(NamedTuple):
+    """Tables by z, φ and T for each material; scalars in the columns named above; membranes' sd by φ; humid air by T."""
+
+    by_z: Floats
+    by_phi: Floats
+    by_t: Floats
+    scalars: Floats
+    membranes: Floats
+    air: Floats
+
+
+class Constants(NamedTuple):
+    """rho_rv: ρ_w R_v. c_w: of water. h_v = hv0 + hv1 (T − T0), h_l = hl1 (T − T0). carried: flow carries its enthalpy.
+
+    air_vapour: kg of vapour in a kg of air for each Pa. fusion: latent heat of ice [J/kg], 0 with freezing off.
+    """
+
+    rho_rv: float
+    c_w: float
+    hv0: float
+    hv1: float
+    hl1: float
+    carried: bool
+    heat_on: bool
+    air_vapour: float
+    fusion: float
+
+
+class Boundary(NamedTuple):
+    """kinds[end, 0 heat | 1 moisture]; series[step, end, quantity, start | end]; sources[step, layer, heat | water].
+
+    Quantities: T_env [K], h [W/m²K], q absorbed or given [W/m²], p_v or surface RH, β [s/m], vapour flux given, rain
+    [kg/m²s], T of rain [K]. emission: ε σ of the face, 0 without long-wave exchange.
+    """
+
+    kinds: Integers
+    runoff_on: NDArray[np.bool_]
+    emission: Floats
+    series: Floats
+    sources: Floats
+
+
+class Ports(NamedTuple):
+    """series[step, port, quantity] at `node`; through[step]: kg/m²s of air through everything, positive inward.
+
+    Quantities: water [kg/m²s], its T [K], exchange of heat [W/m²K], of vapour [kg/m²s Pa], T of the air [K], its p_v [Pa].
+    """
+
+    node: Integers
+    series: Floats
+    through: Floats
+
+
+class Steps(NamedTuple):
+    """step_s: of the series. largest, smallest: of a time step [s]. Tolerances of a balance [kg/m², J/m²]."""
+
+    step_s: float
+    largest: float
+    smallest: float
+    tolerance_mass: float
+    tolerance_energy: float
+    record_every: int
+
+
+class State(NamedTuple):
+    """Changed in place. carry: what Newton left of the balances so far. seen: least and largest z of each node.
+
+    totals: water and energy that came in, that were turned over, that are stored. stats: steps, iterations, refused
+    steps, then of a failure its time, node, residual, and T beyond the tables [K] or 0. control: wish for the next
+    step [s], the boundary step to go on from.
+    """
+
+    z: Floats
+    T: Floats
+    carry_mass: Floats
+    carry_energy: Floats
+    seen: Floats
+    control: Floats
+    totals: Floats
+    stats: Floats
+
+
+class Records(NamedTuple):
+    """By record: z, T; water by layer, last the films on faces; means of the end's fluxes (0 heat by film or given,
+    1 absorbed radiation, 2 vapour, 3 liquid taken up, 4 rain offered, 5 run-off; positive into the wall); water set free
+    and vapour gained at each port [kg/m²s], its last row what drained away (negative)."""
+
+    z: NDArray[np.float32]
+    T: NDArray[np.float32]
+    water: Floats
+    flux: Floats
+    port: Floats
+
+
+class Work(NamedTuple):
+    """Scratch of one call. left, right: state of a node in the material before and after it. ends: boundary at dt's end."""
+
+    left: Floats
+    right: Floats
+    z_seen: Floats
+    T_seen: Floats
+    lower: Floats
+    diagonal: Floats
+    upper: Floats
+    rhs: Floats
+    z_old: Floats
+    T_old: Floats
+    w_old: Floats
+    film_old: Floats
+    ice_old: Floats
+    drain: Floats
+    port_flux: Floats
+    ends: Floats
+    flux: Floats
+    energy: Floats
+    sums: Floats
+    port_sums: Floats
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
@@ -72,11 +231,7 @@ def _film(p):
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
-    """Fill `out` with the state of material m at (z, T); derivatives by z and T.
-
-    out: 0 w, 1 w_z, 2 w_T, 3 Θ, 4 Θ_z, 5 δ, 6 δ_z, 7 δ_T, 8 λ, 9 λ_z, 10 λ_T, 11 φ, 12 φ_z, 13 φ_T,
-         14 p_v, 15 p_v_z, 16 p_v_T, 17 δ_air
-    """
+    """Fill `out`, W to DELTA_AIR, with the state of material m at (z, T)."""
     e = np.exp(z)
     ei = 1.0 / e
     p = 0.5 * PA * (e - ei)
@@ -88,8 +243,8 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     theta, theta_z = _cubic(row, 4, t)
     factor, factor_z = _cubic(row, 8, t)
     lam, lam_z = _cubic(row, 12, t)
-    if scalars[m, 1] > 0.0:  # w of RH is held: read w at the suction the same RH has at the reference T
-        ratio = scalars[m, 3] / T
+    if scalars[m, HOLDS_RH] > 0.0:  # w of RH is held: read w at the suction the same RH has at the reference T
+        ratio = scalars[m, REFERENCE_T] / T
         pe = p * ratio
         u = pe / PA
         root = np.sqrt(u * u + 1.0)
@@ -98,23 +253,23 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
         ie = min(max(int(xe), 0), by_z.shape[1] - 1)
         w, w_e = _cubic(by_z[m, ie], 0, xe - ie)
         w_e *= Z_STEP_INVERSE / (PA * root)
-        out[0] = w
-        out[1] = w_e * p_z * ratio
-        out[2] = -w_e * pe / T
+        out[W] = w
+        out[W_Z] = w_e * p_z * ratio
+        out[W_T] = -w_e * pe / T
     else:
         w, w_z = _cubic(row, 0, t)
-        out[0] = w
-        out[1] = w_z * Z_STEP_INVERSE
-        out[2] = 0.0
-    out[3] = theta
-    out[4] = theta_z * Z_STEP_INVERSE
+        out[W] = w
+        out[W_Z] = w_z * Z_STEP_INVERSE
+        out[W_T] = 0.0
+    out[THETA] = theta
+    out[THETA_Z] = theta_z * Z_STEP_INVERSE
     xt = (T - T0_TABLE) * T_STEP_INVERSE
     it = min(max(int(xt), 0), T_COUNT - 1)
     tt = xt - it
     ps, ps_t = _cubic(air[it], 0, tt)
     ps_t *= T_STEP_INVERSE
     da, da_t = _cubic(air[it], 4, tt)
-    kelvin = scalars[m, 4]
+    kelvin = scalars[m, KELVIN_T]
     if kelvin > 0.0:
         phi = np.exp(-p / (rho_rv * kelvin))
         phi_z = -phi * p_z / (rho_rv * kelvin)
@@ -131,7 +286,7 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     heat_t *= T_STEP_INVERSE
     factor_z *= Z_STEP_INVERSE
     factor_t = 0.0
-    if scalars[m, 2] > 0.0:
+    if scalars[m, FACTOR_BY_PHI] > 0.0:
         xp = min(phi, 1.0) * PHI_COUNT
         ip = min(int(xp), PHI_COUNT - 1)
         factor, slope = _cubic(by_phi[m, ip], 0, xp - ip)
@@ -140,35 +295,41 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
             slope = 0.0
         factor_z = slope * phi_z
         factor_t = slope * phi_t
-    out[5] = dry * factor
-    out[6] = dry * factor_z
-    out[7] = dry_t * factor + dry * factor_t
-    out[8] = lam * heat
-    out[9] = lam_z * Z_STEP_INVERSE * heat
-    out[10] = lam * heat_t
-    out[11] = phi
-    out[12] = phi_z
-    out[13] = phi_t
-    out[14] = phi * ps
-    out[15] = phi_z * ps
-    out[16] = phi_t * ps + phi * ps_t
-    out[17] = da
+    out[DELTA] = dry * factor
+    out[DELTA_Z] = dry * factor_z
+    out[DELTA_T] = dry_t * factor + dry * factor_t
+    out[LAMBDA] = lam * heat
+    out[LAMBDA_Z] = lam_z * Z_STEP_INVERSE * heat
+    out[LAMBDA_T] = lam * heat_t
+    out[PHI] = phi
+    out[PHI_Z] = phi_z
+    out[PHI_T] = phi_t
+    out[PV] = phi * ps
+    out[PV_Z] = phi_z * ps
+    out[PV_T] = phi_t * ps + phi * ps_t
+    out[DELTA_AIR] = da
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _frozen(z, T, m, by_z, scalars, out):
     """Ice [kg/m³] of material m at (z, T) and how open the pores are left to liquid (0 to 1), with derivatives.
 
-    out: 18 ice, 19 ice_z, 20 ice_T, 21 openness, 22 openness_z, 23 openness_T; needs 0 to 2 to be filled.
+    Fills ICE to OPEN_T of `out`, where W to W_T are filled already.
     """
+    # far from freezing, whatever the suction: d below is beyond the corner
+    if T > ZERO + 1.0 and z > -6.0:
+        for k in range(ICE, OPEN_T + 1):
+            out[k] = 0.0
+        out[OPEN] = 1.0
+        return
     e = np.exp(z)
     ei = 1.0 / e
     p = 0.5 * PA * (e - ei)
     d = p - FREEZING_SUCTION * (ZERO - T)
     if d >= FREEZING_ROUND:
-        for k in range(18, 24):
+        for k in range(ICE, OPEN_T + 1):
             out[k] = 0.0
-        out[21] = 1.0
+        out[OPEN] = 1.0
         return
     if d > -FREEZING_ROUND:
         pl = p + (FREEZING_ROUND - d) ** 2 / (4.0 * FREEZING_ROUND)
@@ -179,8 +340,8 @@ def _frozen(z, T, m, by_z, scalars, out):
     pl_z = (1.0 + by_d) * 0.5 * PA * (e + ei)
     pl_t = by_d * FREEZING_SUCTION
     ratio = 1.0
-    if scalars[m, 1] > 0.0:
-        ratio = scalars[m, 3] / T
+    if scalars[m, HOLDS_RH] > 0.0:
+        ratio = scalars[m, REFERENCE_T] / T
     u = pl * ratio / PA
     root = np.sqrt(u * u + 1.0)
     zl = np.log(u + root) if u > 0.0 else -np.log(-u + root)
@@ -190,25 +351,25 @@ def _frozen(z, T, m, by_z, scalars, out):
     by_p = slope * Z_STEP_INVERSE / (PA * root) * ratio
     wl_z = by_p * pl_z
     wl_t = by_p * pl_t
-    if scalars[m, 1] > 0.0:
+    if scalars[m, HOLDS_RH] > 0.0:
         wl_t -= by_p * pl / T
-    w = out[0]
-    out[18] = w - wl
-    out[19] = out[1] - wl_z
-    out[20] = out[2] - wl_t
+    w = out[W]
+    out[ICE] = w - wl
+    out[ICE_Z] = out[W_Z] - wl_z
+    out[ICE_T] = out[W_T] - wl_t
     if w > 1e-12:
         s = min(wl / w, 1.0)
-        out[21] = s**BLOCKING
+        out[OPEN] = s**BLOCKING
         if wl < w:
-            out[22] = BLOCKING * s ** (BLOCKING - 1) * (wl_z - s * out[1]) / w
-            out[23] = BLOCKING * s ** (BLOCKING - 1) * (wl_t - s * out[2]) / w
+            out[OPEN_Z] = BLOCKING * s ** (BLOCKING - 1) * (wl_z - s * out[W_Z]) / w
+            out[OPEN_T] = BLOCKING * s ** (BLOCKING - 1) * (wl_t - s * out[W_T]) / w
         else:
-            out[22] = 0.0
-            out[23] = 0.0
+            out[OPEN_Z] = 0.0
+            out[OPEN_T] = 0.0
     else:
-        out[21] = 1.0
-        out[22] = 0.0
-        out[23] = 0.0
+        out[OPEN] = 1.0
+        out[OPEN_Z] = 0.0
+        out[OPEN_T] = 0.0
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
@@ -231,24 +392,24 @@ def _between_nodes(A, B, length, v_i, v_j, t_i, t_j, freezes):
     and heat, which the draught's upstream weight asks for.
     """
     inv = 1.0 / length
-    d = 0.5 * (A[5] + B[5]) * inv
-    drop = A[14] - B[14]
+    d = 0.5 * (A[DELTA] + B[DELTA]) * inv
+    drop = A[PV] - B[PV]
     gv = d * drop
-    gv_zi = 0.5 * A[6] * inv * drop + d * A[15]
-    gv_ti = 0.5 * A[7] * inv * drop + d * A[16]
-    gv_zj = 0.5 * B[6] * inv * drop - d * B[15]
-    gv_tj = 0.5 * B[7] * inv * drop - d * B[16]
-    gl = (A[3] - B[3]) * inv
-    gl_zi = A[4] * inv
-    gl_zj = -B[4] * inv
+    gv_zi = 0.5 * A[DELTA_Z] * inv * drop + d * A[PV_Z]
+    gv_ti = 0.5 * A[DELTA_T] * inv * drop + d * A[PV_T]
+    gv_zj = 0.5 * B[DELTA_Z] * inv * drop - d * B[PV_Z]
+    gv_tj = 0.5 * B[DELTA_T] * inv * drop - d * B[PV_T]
+    gl = (A[THETA] - B[THETA]) * inv
+    gl_zi = A[THETA_Z] * inv
+    gl_zj = -B[THETA_Z] * inv
     gl_ti = 0.0
     gl_tj = 0.0
     # A half cell conducts, and is blocked by ice, as its cell: a face alone has no thickness.
     part_i = 0.0 if v_i == 0.0 else (1.0 if v_j == 0.0 else 0.5)
     part_j = 1.0 - part_i
     if freezes and gl != 0.0:
-        open_i, open_iz, open_it = A[21], A[22], A[23]
-        open_j, open_jz, open_jt = B[21], B[22], B[23]
+        open_i, open_iz, open_it = A[OPEN], A[OPEN_Z], A[OPEN_T]
+        open_j, open_jz, open_jt = B[OPEN], B[OPEN_Z], B[OPEN_T]
         if part_i == 0.0:
             open_i, open_iz, open_it = 1.0, 0.0, 0.0
         elif part_j == 0.0:
@@ -259,29 +420,29 @@ def _between_nodes(A, B, length, v_i, v_j, t_i, t_j, freezes):
         gl_zi = gl_zi * both + gl * open_iz * open_j
         gl_zj = gl_zj * both + gl * open_i * open_jz
         gl *= both
-    lam = (part_i * A[8] + part_j * B[8]) * inv
+    lam = (part_i * A[LAMBDA] + part_j * B[LAMBDA]) * inv
     dT = t_i - t_j
     q = lam * dT
-    q_zi = part_i * A[9] * inv * dT
-    q_zj = part_j * B[9] * inv * dT
-    q_ti = part_i * A[10] * inv * dT + lam
-    q_tj = part_j * B[10] * inv * dT - lam
+    q_zi = part_i * A[LAMBDA_Z] * inv * dT
+    q_zj = part_j * B[LAMBDA_Z] * inv * dT
+    q_ti = part_i * A[LAMBDA_T] * inv * dT + lam
+    q_tj = part_j * B[LAMBDA_T] * inv * dT - lam
     return gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam
 
 
 @njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
 def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of, liquid, membranes):
     """The same across a membrane, a foil or a contact: sd [m] as given or by RH, heat m²K/W, liquid Pa m² s/kg (0: none)."""
-    da = 0.5 * (A[17] + B[17])
+    da = 0.5 * (A[DELTA_AIR] + B[DELTA_AIR])
     slope_i = 0.0
     slope_j = 0.0
     if table >= 0:
         if rh_of == 0:
-            phi = 0.5 * (A[11] + B[11])
+            phi = 0.5 * (A[PHI] + B[PHI])
         elif rh_of == 1:
-            phi = A[11]
+            phi = A[PHI]
         else:
-            phi = B[11]
+            phi = B[PHI]
         xp = min(phi, 1.0) * PHI_COUNT
         ip = min(int(xp), PHI_COUNT - 1)
         sd, slope = _cubic(membranes[table, ip], 0, xp - ip)
@@ -298,12 +459,12 @@ def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of
     else:
         sd = resistance
     g = da / sd
-    drop = A[14] - B[14]
+    drop = A[PV] - B[PV]
     gv = g * drop
-    gv_zi = g * A[15] - gv / sd * slope_i * A[12]
-    gv_ti = g * A[16] - gv / sd * slope_i * A[13]
-    gv_zj = -g * B[15] - gv / sd * slope_j * B[12]
-    gv_tj = -g * B[16] - gv / sd * slope_j * B[13]
+    gv_zi = g * A[PV_Z] - gv / sd * slope_i * A[PHI_Z]
+    gv_ti = g * A[PV_T] - gv / sd * slope_i * A[PHI_T]
+    gv_zj = -g * B[PV_Z] - gv / sd * slope_j * B[PHI_Z]
+    gv_tj = -g * B[PV_T] - gv / sd * slope_j * B[PHI_T]
     d = g
     lam = 1.0 / heat
     gl = 0.0
@@ -435,513 +596,519 @@ def _shortened_step(z, T, rhs, reach):
     return left_at
 
 
-@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
-def advance(
-    # grid
-    volume, material_left, material_right, edge_kind, edge_material, edge_length,
-    edge_heat, edge_sd, edge_table, edge_rh_of, edge_liquid, node_layer, layer_count,
-    # materials, air, constants
-    by_z, by_phi, by_t, scalars, membranes, air, rho_rv, c_w, hv0, hv1, hl1, carried, heat_on,
-    # boundary: kinds[end, 0 heat | 1 moisture], runoff[end], emission[end]; series[step, end, quantity, start|end]
-    kinds, runoff_on, emission, series, sources,
-    # air and leaks: ports[step, port, quantity] at port_node; through[step] kg/m²s of air, positive inward
-    port_node, ports, through, air_vapour, fusion,
-    # time
-    step_s, first_step, last_step, largest_step, smallest_step, tolerance_mass, tolerance_energy, control,
-    record_every,
-    # state, changed in place
-    z, T, carry_mass, carry_energy, z_seen,
-    # records, filled from index `record_at`
-    record_at, rec_z, rec_T, rec_water, rec_flux, rec_port, totals, stats,
-):  # fmt: skip
-    """Advance the state over boundary steps first_step … last_step − 1.
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _states(z, T, grid, materials, constants, work):
+    """The state of every node in the materials at its sides. A node within one material has but one, in `left`.
 
-    series quantities: 0 T_env [K], 1 h [W/m²K], 2 q absorbed or given [W/m²], 3 p_v or surface RH,
-    4 β [s/m], 5 vapour flux given, 6 rain [kg/m²s], 7 T of rain [K].
-    ports quantities: 0 water [kg/m²s], 1 its T [K], 2 exchange of heat [W/m²K], 3 of vapour [kg/m²s Pa], 4 T of the
-    air [K], 5 its p_v [Pa]. fusion: latent heat of ice [J/kg], 0 with freezing off. rec_port: water set free and
-    vapour gained by exchange [kg/m²s]; its last row is what drained away (negative).
-    rec_flux per record and end: 0 heat by film or given, 1 absorbed radiation, 2 vapour, 3 liquid taken up,
-    4 rain offered, 5 run-off; means over the record, positive into the wall.
-    totals: 0 water in, 1 energy in, 2 water turnover, 3 energy turnover, 4 water stored, 5 energy stored.
-    stats: 0 steps, 1 iterations, 2 refused steps, 3 time of failure, 4 place, 5 residual, 6 T beyond the tables [K] or 0.
-    control: 0 wish for the next step [s], 1 the boundary step to go on from.
-    returns: OK, FAILED, or PAUSED after much work within a block: at a record, to be called again from control[1].
+    A node that did not move since it was looked up, as at the first look of every step, is not looked up again.
     """
-    n = volume.shape[0]
-    left = np.zeros((n, 24))
-    right = np.zeros((n, 24))
-    left[:, 21] = 1.0
-    right[:, 21] = 1.0
-    freezes = fusion > 0.0
-    port_count = port_node.shape[0]
-    port_flux = np.zeros((port_count, 3))
-    port_sums = np.zeros((port_count + 1, 2))
-    drain = np.zeros(n)
-    ice_old = np.zeros(n)
-    lower = np.zeros((n, 4))
-    diagonal = np.zeros((n, 4))
-    upper = np.zeros((n, 4))
-    rhs = np.zeros((n, 2))
-    z_old = z.copy()
-    T_old = T.copy()
-    w_old = np.zeros(n)
-    f_old = np.zeros(n)
-    b = np.zeros((2, 8))
-    flux = np.zeros((2, 6))
-    sums = np.zeros((2, 6))
-    boundary_energy = np.zeros(2)
-    dt_wish = control[0]
-    began = stats[1]
-    recorded = record_at
+    freezes = constants.fusion > 0.0
+    for i in range(z.shape[0]):
+        if z[i] == work.z_seen[i] and T[i] == work.T_seen[i]:
+            continue
+        work.z_seen[i] = z[i]
+        work.T_seen[i] = T[i]
+        ml, mr = grid.material_left[i], grid.material_right[i]
+        _properties(z[i], T[i], ml, materials.by_z, materials.by_phi, materials.by_t, materials.scalars, materials.air,
+                    constants.rho_rv, work.left[i])  # fmt: skip
+        if freezes and grid.volume[i] > 0.0:
+            _frozen(z[i], T[i], ml, materials.by_z, materials.scalars, work.left[i])
+        if mr != ml:
+            _properties(z[i], T[i], mr, materials.by_z, materials.by_phi, materials.by_t, materials.scalars,
+                        materials.air, constants.rho_rv, work.right[i])  # fmt: skip
 
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _storage(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, sources, work):
+    """What each node stores over the step, less what is given to it; begins the residual and the Jacobian."""
+    left, rhs, diagonal = work.left, work.rhs, work.diagonal
+    w_old, film_old, T_old = work.w_old, work.film_old, work.T_old
+    c_w, hl1, fusion = constants.c_w, constants.hl1, constants.fusion
+    for i in range(z.shape[0]):
+        v = grid.volume[i]
+        if v > 0.0:
+            w, w_z, w_t = left[i, W], left[i, W_Z], left[i, W_T]
+            rc = materials.scalars[grid.material_left[i], HEAT_CAPACITY]
+            s_heat = sources[step, grid.node_layer[i], 0] * v * dt
+            s_water = sources[step, grid.node_layer[i], 1] * v * dt
+            rhs[i, 0] = (w - w_old[i]) * v - paid * carry_mass[i] - s_water
+            diagonal[i, 0] = w_z * v
+            diagonal[i, 1] = w_t * v
+            if constants.carried:
+                rhs[i, 1] = (
+                    v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
+                    - paid * carry_energy[i]
+                    - s_heat
+                )
+                diagonal[i, 2] = v * c_w * w_z * (T[i] - ZERO)
+                diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - ZERO))
+            else:
+                rhs[i, 1] = v * (rc + c_w * w) * (T[i] - T_old[i]) - paid * carry_energy[i] - s_heat
+                diagonal[i, 2] = v * c_w * w_z * (T[i] - T_old[i])
+                diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - T_old[i]))
+            if fusion > 0.0:
+                rhs[i, 1] -= fusion * v * (left[i, ICE] - work.ice_old[i])
+                diagonal[i, 2] -= fusion * v * left[i, ICE_Z]
+                diagonal[i, 3] -= fusion * v * left[i, ICE_T]
+        else:
+            e = np.exp(z[i])
+            film, film_z = _film(0.5 * PA * (e - 1.0 / e))
+            film_z *= 0.5 * PA * (e + 1.0 / e)
+            rhs[i, 0] = film - film_old[i] - paid * carry_mass[i]
+            diagonal[i, 0] = film_z
+            diagonal[i, 1] = 0.0
+            # The film's own heat: carried water changes place at the node's temperature.
+            heat = hl1 * (film * (T[i] - ZERO) - film_old[i] * (T_old[i] - ZERO))
+            rhs[i, 1] = heat - paid * carry_energy[i]
+            diagonal[i, 2] = hl1 * film_z * (T[i] - ZERO)
+            diagonal[i, 3] = hl1 * film
+        for k in range(4):
+            work.lower[i, k] = 0.0
+            work.upper[i, k] = 0.0
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _edges(dt, flow, z, T, grid, materials, constants, work):
+    """Vapour, liquid and heat from node to node. flow: air through everything [kg/m²s], positive inward."""
+    left, rhs, diagonal, lower, upper = work.left, work.rhs, work.diagonal, work.lower, work.upper
+    hv0, hv1, hl1 = constants.hv0, constants.hv1, constants.hl1
+    freezes = constants.fusion > 0.0
+    for i in range(z.shape[0] - 1):
+        j = i + 1
+        A = left[i] if grid.material_right[i] == grid.material_left[i] else work.right[i]
+        B = left[j]
+        # taken apart in either branch: one tuple for both, taken apart once, costs 8 % of the whole run
+        if grid.edge_kind[i] == 0:
+            gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam = (
+                _between_nodes(A, B, grid.edge_length[i], grid.volume[i], grid.volume[j], T[i], T[j], freezes)
+            )
+        else:
+            gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam = \
+                _through_resistance(A, B, z[i], z[j], T[i], T[j], grid.edge_heat[i], grid.edge_sd[i], grid.edge_table[i],
+                                    grid.edge_rh_of[i], grid.edge_liquid[i], materials.membranes)  # fmt: skip
+        if flow != 0.0:
+            weight = _upstream(AIR_HEAT * flow / lam)
+            q += AIR_HEAT * flow * (weight * (T[i] - ZERO) + (1.0 - weight) * (T[j] - ZERO))
+            q_ti += AIR_HEAT * flow * weight
+            q_tj += AIR_HEAT * flow * (1.0 - weight)
+            carry = flow * constants.air_vapour
+            weight = _upstream(carry / d)
+            gv += carry * (weight * A[PV] + (1.0 - weight) * B[PV])
+            gv_zi += carry * weight * A[PV_Z]
+            gv_ti += carry * weight * A[PV_T]
+            gv_zj += carry * (1.0 - weight) * B[PV_Z]
+            gv_tj += carry * (1.0 - weight) * B[PV_T]
+        # energy carried: the mean temperature of the edge
+        mean = 0.5 * (T[i] + T[j]) - ZERO
+        hv = hv0 + hv1 * mean
+        hl = hl1 * mean
+        e_flux = q + hv * gv + hl * gl
+        half = 0.5 * (hv1 * gv + hl1 * gl)
+        e_zi = q_zi + hv * gv_zi + hl * gl_zi
+        e_zj = q_zj + hv * gv_zj + hl * gl_zj
+        e_ti = q_ti + hv * gv_ti + hl * gl_ti + half
+        e_tj = q_tj + hv * gv_tj + hl * gl_tj + half
+        m_flux = gv + gl
+        rhs[i, 0] += dt * m_flux
+        rhs[j, 0] -= dt * m_flux
+        rhs[i, 1] += dt * e_flux
+        rhs[j, 1] -= dt * e_flux
+        diagonal[i, 0] += dt * (gv_zi + gl_zi)
+        diagonal[i, 1] += dt * (gv_ti + gl_ti)
+        diagonal[i, 2] += dt * e_zi
+        diagonal[i, 3] += dt * e_ti
+        upper[i, 0] = dt * (gv_zj + gl_zj)
+        upper[i, 1] = dt * (gv_tj + gl_tj)
+        upper[i, 2] = dt * e_zj
+        upper[i, 3] = dt * e_tj
+        diagonal[j, 0] -= dt * (gv_zj + gl_zj)
+        diagonal[j, 1] -= dt * (gv_tj + gl_tj)
+        diagonal[j, 2] -= dt * e_zj
+        diagonal[j, 3] -= dt * e_tj
+        lower[j, 0] = -dt * (gv_zi + gl_zi)
+        lower[j, 1] = -dt * (gv_ti + gl_ti)
+        lower[j, 2] = -dt * e_zi
+        lower[j, 3] = -dt * e_ti
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _let_in(step, dt, T, ports, constants, work):
+    """Water set free at the ports, and their exchange with air of a given state."""
+    rhs, diagonal = work.rhs, work.diagonal
+    hv0, hv1, hl1 = constants.hv0, constants.hv1, constants.hl1
+    for k in range(ports.node.shape[0]):
+        i = ports.node[k]
+        S = work.left[i]
+        now = ports.series[step, k]
+        gx = now[VAPOUR_EXCHANGE] * (now[PV_AIR] - S[PV])
+        hv = hv0 + hv1 * (0.5 * (T[i] + now[T_AIR]) - ZERO)
+        water = now[WATER]
+        e_in = now[HEAT_EXCHANGE] * (now[T_AIR] - T[i]) + hv * gx + hl1 * water * (now[T_WATER] - ZERO)
+        rhs[i, 0] -= dt * (water + gx)
+        rhs[i, 1] -= dt * e_in
+        diagonal[i, 0] += dt * now[VAPOUR_EXCHANGE] * S[PV_Z]
+        diagonal[i, 1] += dt * now[VAPOUR_EXCHANGE] * S[PV_T]
+        diagonal[i, 2] += dt * hv * now[VAPOUR_EXCHANGE] * S[PV_Z]
+        diagonal[i, 3] += dt * (now[HEAT_EXCHANGE] + hv * now[VAPOUR_EXCHANGE] * S[PV_T] - 0.5 * hv1 * gx)
+        work.port_flux[k, PORT_WATER] = water
+        work.port_flux[k, PORT_VAPOUR] = gx
+        work.port_flux[k, PORT_HEAT] = e_in
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _end(end, dt, flow, z, T, materials, material, boundary, constants, work):
+    """Heat, vapour, rain and air at an end of the wall (0 outside, 1 inside); the row of a prescribed one is replaced."""
+    rhs, diagonal, lower, upper, flux = work.rhs, work.diagonal, work.lower, work.upper, work.flux
+    hv0, hv1, hl1, air_vapour = constants.hv0, constants.hv1, constants.hl1, constants.air_vapour
+    b = work.ends[end]
+    i = 0 if end == 0 else z.shape[0] - 1
+    S = work.left[i]
+    hk = boundary.kinds[end, 0]
+    mk = boundary.kinds[end, 1]
+    q_film = 0.0
+    q_given = 0.0
+    dq = 0.0
+    if hk == FILM:
+        q_film = b[H_FILM] * (b[T_ENV] - T[i])
+        dq = -b[H_FILM]
+        q_given = b[Q_GIVEN]
+        beyond, beyond_t = _emitted_beyond(boundary.emission[end], b[T_ENV], T[i])
+        q_film -= beyond
+        dq -= beyond_t
+    elif hk == GIVEN:
+        q_given = b[Q_GIVEN]
+    gv = 0.0
+    gv_z = 0.0
+    gv_t = 0.0
+    if mk == FILM:
+        gv = b[BETA] * (b[PV_ENV] - S[PV])
+        gv_z = -b[BETA] * S[PV_Z]
+        gv_t = -b[BETA] * S[PV_T]
+    elif mk == GIVEN:
+        gv = b[G_GIVEN]
+    entering = flow if end == 0 else -flow  # air, positive into the wall
+    air_heat = 0.0
+    air_heat_t = 0.0
+    if entering > 0.0:
+        if mk == FILM:
+            gv += entering * air_vapour * b[PV_ENV]
+        else:
+            gv += entering * air_vapour * S[PV]
+            gv_z += entering * air_vapour * S[PV_Z]
+            gv_t += entering * air_vapour * S[PV_T]
+        air_heat = AIR_HEAT * entering * ((b[T_ENV] if hk < GIVEN else T[i]) - ZERO)
+        air_heat_t = 0.0 if hk < GIVEN else AIR_HEAT * entering
+    elif entering < 0.0:
+        gv += entering * air_vapour * S[PV]
+        gv_z += entering * air_vapour * S[PV_Z]
+        gv_t += entering * air_vapour * S[PV_T]
+        air_heat = AIR_HEAT * entering * (T[i] - ZERO)
+        air_heat_t = AIR_HEAT * entering
+    rain = b[RAIN]
+    off = 0.0
+    off_z = 0.0
+    if materials.scalars[material, CAPILLARY] == 0.0:
+        off = rain  # nothing draws liquid in: all of it runs off
+    elif boundary.runoff_on[end] and z[i] < 0.0:
+        e = np.exp(z[i])
+        off = -RUN_OFF * 0.5 * PA * (e - 1.0 / e)
+        off_z = -RUN_OFF * 0.5 * PA * (e + 1.0 / e)
+    gl = rain - off
+    # vapour crosses the film at the mean of air and surface; water leaves at the surface's T
+    t_env = b[T_ENV] if hk == FILM else T[i]
+    half_env = 0.5 if hk == FILM else 1.0
+    t_v = (0.5 * (t_env + T[i]) if hk == FILM else T[i]) - ZERO
+    hv = hv0 + hv1 * t_v
+    t_s = T[i] - ZERO
+    e_liquid = hl1 * (rain * (b[T_RAIN] - ZERO) - off * t_s)
+    e_in = q_film + q_given + air_heat + hv * gv + e_liquid
+    rhs[i, 0] -= dt * (gv + gl)
+    rhs[i, 1] -= dt * e_in
+    diagonal[i, 0] -= dt * (gv_z - off_z)
+    diagonal[i, 1] -= dt * gv_t
+    diagonal[i, 2] -= dt * (hv * gv_z - hl1 * off_z * t_s)
+    diagonal[i, 3] -= dt * (dq + air_heat_t + hv * gv_t + hv1 * half_env * gv - hl1 * off)
+    flux[end, BY_FILM] = q_film + air_heat + (q_given if hk == GIVEN else 0.0)
+    flux[end, ABSORBED] = q_given if hk == FILM else 0.0
+    flux[end, VAPOUR] = gv
+    flux[end, LIQUID] = gl
+    flux[end, OFFERED] = rain
+    flux[end, OFF] = off
+    work.energy[end] = e_in
+    if mk == PRESCRIBED:  # surface RH: the water it takes arrives as vapour
+        for k in range(2):
+            lower[i, 2 + k] -= hv * lower[i, k]
+            upper[i, 2 + k] -= hv * upper[i, k]
+            diagonal[i, 2 + k] -= hv * diagonal[i, k]
+        diagonal[i, 3] -= hv1 * rhs[i, 0]
+        rhs[i, 1] -= hv * rhs[i, 0]
+        flux[end, VAPOUR] += rhs[i, 0] / dt
+        work.energy[end] += hv * rhs[i, 0] / dt
+        kelvin = materials.scalars[material, KELVIN_T]
+        u = -constants.rho_rv * (kelvin if kelvin > 0.0 else T[i]) * np.log(b[PV_ENV]) / PA
+        rhs[i, 0] = z[i] - np.log(u + np.sqrt(u * u + 1.0))
+        diagonal[i, 0] = 1.0
+        diagonal[i, 1] = 0.0 if kelvin > 0.0 else -u / (T[i] * np.sqrt(u * u + 1.0))
+        for k in range(2):
+            lower[i, k] = 0.0
+            upper[i, k] = 0.0
+    if hk == PRESCRIBED:  # surface temperature: what the wall takes is the flux in
+        excess = rhs[i, 1] / dt
+        flux[end, BY_FILM] = excess
+        work.energy[end] += excess
+        _hold_temperature(i, T[i] - b[T_ENV], work)
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _hold_temperature(i, off, work):
+    """The balance of energy at a node replaced by its temperature, which is `off` from where it is held."""
+    work.rhs[i, 1] = off
+    work.diagonal[i, 2] = 0.0
+    work.diagonal[i, 3] = 1.0
+    for k in range(2, 4):
+        work.lower[i, k] = 0.0
+        work.upper[i, k] = 0.0
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def assemble(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, boundary, ports, work):
+    """Residual of the balances at the end of a step dt, in work.rhs, and its Jacobian, in the three bands.
+
+    paid: share of the carried remainder that enters. work.ends holds the boundary at the end of the step; work.*_old the
+    state at its beginning. Rows and columns of a block: moisture by z and T, energy by z and T.
+    """
+    flow = ports.through[step]
+    _states(z, T, grid, materials, constants, work)
+    _storage(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, boundary.sources, work)
+    _edges(dt, flow, z, T, grid, materials, constants, work)
+    _drain_away(z, T, grid.volume, dt, constants.hl1, work.drain, work.rhs, work.diagonal)
+    _let_in(step, dt, T, ports, constants, work)
+    for end in range(2):
+        material = grid.material_left[0 if end == 0 else z.shape[0] - 1]
+        _end(end, dt, flow, z, T, materials, material, boundary, constants, work)
+    if not constants.heat_on:
+        for i in range(z.shape[0]):
+            _hold_temperature(i, T[i] - work.T_old[i], work)
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _newton(step, dt, grid, materials, constants, boundary, ports, steps, state, work):
+    """One implicit step: (converged, iterations, worst residual in tolerances, its node, T that left the tables or 0)."""
+    # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
+    paid = min(1.0, dt / CARRY_S)
+    allowed = max(paid, LEAST_ALLOWED)
+    z, T = state.z, state.T
+    worst = 0.0
+    worst_at = 0
+    for iteration in range(MAX_ITERATIONS):
+        assemble(step, dt, paid, z, T, state.carry_mass, state.carry_energy, grid, materials, constants, boundary, ports, work)  # fmt: skip
+        worst, worst_at = _largest(work.rhs, steps.tolerance_mass, steps.tolerance_energy, allowed)
+        if worst <= 1.0:
+            return True, iteration + 1, worst, worst_at, 0.0
+        if not np.isfinite(worst):
+            return False, iteration + 1, worst, worst_at, 0.0
+        # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
+        reach = 2.5 if iteration < 9 else max(2.5 * 0.6 ** (iteration - 8), 0.1)
+        if not _solve_blocks(work.lower, work.diagonal, work.upper, work.rhs):
+            return False, iteration + 1, worst, worst_at, 0.0
+        left_at = _shortened_step(z, T, work.rhs, reach)
+        if left_at >= 0:
+            return False, iteration + 1, worst, left_at, T[left_at]
+    return False, MAX_ITERATIONS, worst, worst_at, 0.0
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _carry_over(dt, grid, constants, boundary, state, work):
+    """What Newton left of the balances is owed to the next steps; a row that is prescribed owes nothing."""
+    paid = min(1.0, dt / CARRY_S)
+    n = state.z.shape[0]
     for i in range(n):
-        _properties(z[i], T[i], material_left[i], by_z, by_phi, by_t, scalars, air, rho_rv, left[i])
-        w_old[i] = left[i, 0]
-        if freezes:
-            _frozen(z[i], T[i], material_left[i], by_z, scalars, left[i])
-            ice_old[i] = left[i, 18]
-        f_old[i] = _film(PA * np.sinh(z[i]))[0] if volume[i] == 0.0 else 0.0
+        state.carry_mass[i] = state.carry_mass[i] * (1.0 - paid) - work.rhs[i, 0]
+        state.carry_energy[i] = state.carry_energy[i] * (1.0 - paid) - work.rhs[i, 1]
+    for end in range(2):
+        i = 0 if end == 0 else n - 1
+        if boundary.kinds[end, 0] == PRESCRIBED:
+            state.carry_energy[i] = 0.0
+        if boundary.kinds[end, 1] == PRESCRIBED:
+            state.carry_mass[i] = 0.0
+    if not constants.heat_on:
+        for i in range(n):
+            state.carry_energy[i] = 0.0
 
-    for step in range(first_step, last_step):
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _accept(step, dt, grid, materials, constants, boundary, ports, state, work):
+    """The state of the step becomes the old one; what it stored and what came in is added up."""
+    z, T, totals = state.z, state.T, state.totals
+    T_old, w_old, film_old = work.T_old, work.w_old, work.film_old
+    c_w, hl1, fusion = constants.c_w, constants.hl1, constants.fusion
+    _carry_over(dt, grid, constants, boundary, state, work)
+    for i in range(z.shape[0]):
+        v = grid.volume[i]
+        if v > 0.0:
+            w = work.left[i, W]
+            totals[WATER_STORED] += (w - w_old[i]) * v
+            rc = materials.scalars[grid.material_left[i], HEAT_CAPACITY]
+            if constants.carried:
+                totals[ENERGY_STORED] += v * (
+                    (rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO)
+                )
+            else:
+                totals[ENERGY_STORED] += v * (rc + c_w * w) * (T[i] - T_old[i])
+            if fusion > 0.0:
+                totals[ENERGY_STORED] -= fusion * v * (work.left[i, ICE] - work.ice_old[i])
+                work.ice_old[i] = work.left[i, ICE]
+            w_old[i] = w
+            totals[WATER_IN] += boundary.sources[step, grid.node_layer[i], 1] * v * dt
+            totals[ENERGY_IN] += boundary.sources[step, grid.node_layer[i], 0] * v * dt
+        else:
+            film = _film(PA * np.sinh(z[i]))[0]
+            totals[WATER_STORED] += film - film_old[i]
+            totals[ENERGY_STORED] += hl1 * (film * (T[i] - ZERO) - film_old[i] * (T_old[i] - ZERO))
+            film_old[i] = film
+        if z[i] < state.seen[i, 0]:
+            state.seen[i, 0] = z[i]
+        if z[i] > state.seen[i, 1]:
+            state.seen[i, 1] = z[i]
+        work.z_old[i] = z[i]
+        T_old[i] = T[i]
+    for end in range(2):
+        water = work.flux[end, VAPOUR] + work.flux[end, LIQUID]
+        totals[WATER_IN] += water * dt
+        totals[WATER_TURNED] += (abs(work.flux[end, VAPOUR]) + abs(work.flux[end, LIQUID])) * dt
+        totals[ENERGY_IN] += work.energy[end] * dt
+        totals[ENERGY_TURNED] += (abs(work.energy[end])) * dt
+        for k in range(6):
+            work.sums[end, k] += work.flux[end, k] * dt
+    drained = ports.node.shape[0]  # their last row
+    for i in range(z.shape[0]):
+        if work.drain[i] > 0.0:
+            totals[WATER_IN] -= work.drain[i] * dt
+            totals[WATER_TURNED] += work.drain[i] * dt
+            totals[ENERGY_IN] -= hl1 * work.drain[i] * (T[i] - ZERO) * dt
+            work.port_sums[drained, 0] -= work.drain[i] * dt
+    for k in range(ports.node.shape[0]):
+        gained = work.port_flux[k, PORT_WATER] + work.port_flux[k, PORT_VAPOUR]
+        totals[WATER_IN] += gained * dt
+        totals[WATER_TURNED] += abs(gained) * dt
+        totals[ENERGY_IN] += work.port_flux[k, PORT_HEAT] * dt
+        totals[ENERGY_TURNED] += abs(work.port_flux[k, PORT_HEAT]) * dt
+        work.port_sums[k, 0] += work.port_flux[k, PORT_WATER] * dt
+        work.port_sums[k, 1] += work.port_flux[k, PORT_VAPOUR] * dt
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def _record(at, grid, steps, state, records, work):
+    """One record: the state, the water by layer, and the means since the record before."""
+    n = state.z.shape[0]
+    for i in range(n):
+        records.z[at, i] = state.z[i]
+        records.T[at, i] = state.T[i]
+    for k in range(grid.layer_count + 1):
+        records.water[at, k] = 0.0
+    for i in range(n):
+        if grid.volume[i] > 0.0:
+            records.water[at, grid.node_layer[i]] += work.w_old[i] * grid.volume[i]
+        else:
+            records.water[at, grid.layer_count] += work.film_old[i]
+    for end in range(2):
+        for k in range(6):
+            records.flux[at, end, k] = work.sums[end, k] / (steps.step_s * steps.record_every)
+            work.sums[end, k] = 0.0
+    for k in range(work.port_sums.shape[0]):
+        for part in range(2):
+            records.port[at, k, part] = work.port_sums[k, part] / (steps.step_s * steps.record_every)
+            work.port_sums[k, part] = 0.0
+
+
+@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+def begin(grid, materials, constants, ports, state):
+    """Scratch for a call, with the state as it is now taken for the old one."""
+    n = state.z.shape[0]
+    work = Work(
+        np.zeros((n, 24)), np.zeros((n, 24)), np.full(n, np.inf), np.full(n, np.inf),
+        np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 2)),
+        state.z.copy(), state.T.copy(), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n),
+        np.zeros((ports.node.shape[0], 3)), np.zeros((2, 8)), np.zeros((2, 6)), np.zeros(2), np.zeros((2, 6)),
+        np.zeros((ports.node.shape[0] + 1, 2)),
+    )  # fmt: skip
+    work.left[:, OPEN] = 1.0
+    work.right[:, OPEN] = 1.0
+    _states(state.z, state.T, grid, materials, constants, work)
+    for i in range(n):
+        work.w_old[i] = work.left[i, W]
+        if grid.volume[i] > 0.0:
+            work.ice_old[i] = work.left[i, ICE]
+        else:
+            work.film_old[i] = _film(PA * np.sinh(state.z[i]))[0]
+    return work
+
+
+@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
+def advance(first, last, record_at, grid, materials, constants, boundary, ports, steps, state, records):
+    """Advance the state over boundary steps first … last − 1; records are filled from index `record_at`.
+
+    returns: OK, FAILED, or PAUSED after much work within a block: at a record, to be called again from
+    control[GO_ON_FROM].
+    """
+    stats, control = state.stats, state.control
+    work = begin(grid, materials, constants, ports, state)
+    dt_wish = control[NEXT_STEP_S]
+    began = stats[ITERATIONS]
+    recorded = record_at
+    for step in range(first, last):
         done = 0.0
         tries = 0
         worst = 0.0
         worst_at = 0
-        while done < step_s * (1.0 - 1e-12):
+        while done < steps.step_s * (1.0 - 1e-12):
             tries += 1
             if tries > MOST_TRIES:  # asked of every try: a step taken with many iterations is halved too
-                stats[3] = step * step_s + done
-                stats[4] = worst_at
-                stats[5] = worst
+                stats[FAILED_AT] = step * steps.step_s + done
+                stats[FAILED_NODE] = worst_at
+                stats[FAILED_RESIDUAL] = worst
                 return FAILED
-            dt = min(dt_wish, largest_step, step_s - done)
-            if step_s - done - dt < 1e-9 * step_s:
-                dt = step_s - done
-            share = (done + dt) / step_s
-            # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
-            paid = min(1.0, dt / CARRY_S)
-            allowed = max(paid, LEAST_ALLOWED)
+            dt = min(dt_wish, steps.largest, steps.step_s - done)
+            if steps.step_s - done - dt < 1e-9 * steps.step_s:
+                dt = steps.step_s - done
+            share = (done + dt) / steps.step_s
             for end in range(2):
                 for k in range(8):
-                    b[end, k] = series[step, end, k, 0] + share * (series[step, end, k, 1] - series[step, end, k, 0])
-            converged = False
-            left_t = 0.0
-            iterations = 0
-            for iteration in range(MAX_ITERATIONS):
-                iterations = iteration + 1
-                # --- node properties and storage terms
-                for i in range(n):
-                    ml, mr = material_left[i], material_right[i]
-                    _properties(z[i], T[i], ml, by_z, by_phi, by_t, scalars, air, rho_rv, left[i])
-                    if freezes and volume[i] > 0.0:
-                        _frozen(z[i], T[i], ml, by_z, scalars, left[i])
-                    if mr != ml:
-                        _properties(z[i], T[i], mr, by_z, by_phi, by_t, scalars, air, rho_rv, right[i])
-                    else:
-                        right[i, :] = left[i, :]
-                    v = volume[i]
-                    layer = node_layer[i]
-                    s_heat = sources[step, layer, 0] * v * dt
-                    s_water = sources[step, layer, 1] * v * dt
-                    if v > 0.0:
-                        w, w_z, w_t = left[i, 0], left[i, 1], left[i, 2]
-                        rc = scalars[ml, 0]
-                        rhs[i, 0] = (w - w_old[i]) * v - paid * carry_mass[i] - s_water
-                        diagonal[i, 0] = w_z * v
-                        diagonal[i, 1] = w_t * v
-                        if carried:
-                            rhs[i, 1] = (
-                                v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
-                                - paid * carry_energy[i]
-                                - s_heat
-                            )
-                            diagonal[i, 2] = v * c_w * w_z * (T[i] - ZERO)
-                            diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - ZERO))
-                        else:
-                            rhs[i, 1] = v * (rc + c_w * w) * (T[i] - T_old[i]) - paid * carry_energy[i] - s_heat
-                            diagonal[i, 2] = v * c_w * w_z * (T[i] - T_old[i])
-                            diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - T_old[i]))
-                        if freezes:
-                            rhs[i, 1] -= fusion * v * (left[i, 18] - ice_old[i])
-                            diagonal[i, 2] -= fusion * v * left[i, 19]
-                            diagonal[i, 3] -= fusion * v * left[i, 20]
-                    else:
-                        e = np.exp(z[i])
-                        film, film_z = _film(0.5 * PA * (e - 1.0 / e))
-                        film_z *= 0.5 * PA * (e + 1.0 / e)
-                        rhs[i, 0] = film - f_old[i] - paid * carry_mass[i]
-                        diagonal[i, 0] = film_z
-                        diagonal[i, 1] = 0.0
-                        # The film's own heat: carried water changes place at the node's temperature.
-                        heat = hl1 * (film * (T[i] - ZERO) - f_old[i] * (T_old[i] - ZERO))
-                        rhs[i, 1] = heat - paid * carry_energy[i]
-                        diagonal[i, 2] = hl1 * film_z * (T[i] - ZERO)
-                        diagonal[i, 3] = hl1 * film
-                    for k in range(4):
-                        lower[i, k] = 0.0
-                        upper[i, k] = 0.0
-                # --- edges
-                flow = through[step]
-                for i in range(n - 1):
-                    j = i + 1
-                    A = right[i]
-                    B = left[j]
-                    # taken apart in either branch: one tuple for both, taken apart once, costs 8 % of the whole run
-                    if edge_kind[i] == 0:
-                        (
-                            gv,
-                            gv_zi,
-                            gv_ti,
-                            gv_zj,
-                            gv_tj,
-                            gl,
-                            gl_zi,
-                            gl_ti,
-                            gl_zj,
-                            gl_tj,
-                            q,
-                            q_zi,
-                            q_ti,
-                            q_zj,
-                            q_tj,
-                            d,
-                            lam,
-                        ) = _between_nodes(A, B, edge_length[i], volume[i], volume[j], T[i], T[j], freezes)
-                    else:
-                        (
-                            gv,
-                            gv_zi,
-                            gv_ti,
-                            gv_zj,
-                            gv_tj,
-                            gl,
-                            gl_zi,
-                            gl_ti,
-                            gl_zj,
-                            gl_tj,
-                            q,
-                            q_zi,
-                            q_ti,
-                            q_zj,
-                            q_tj,
-                            d,
-                            lam,
-                        ) = _through_resistance(
-                            A,
-                            B,
-                            z[i],
-                            z[j],
-                            T[i],
-                            T[j],
-                            edge_heat[i],
-                            edge_sd[i],
-                            edge_table[i],
-                            edge_rh_of[i],
-                            edge_liquid[i],
-                            membranes,
-                        )
-                    if flow != 0.0:
-                        weight = _upstream(AIR_HEAT * flow / lam)
-                        q += AIR_HEAT * flow * (weight * (T[i] - ZERO) + (1.0 - weight) * (T[j] - ZERO))
-                        q_ti += AIR_HEAT * flow * weight
-                        q_tj += AIR_HEAT * flow * (1.0 - weight)
-                        carry = flow * air_vapour
-                        weight = _upstream(carry / d)
-                        gv += carry * (weight * A[14] + (1.0 - weight) * B[14])
-                        gv_zi += carry * weight * A[15]
-                        gv_ti += carry * weight * A[16]
-                        gv_zj += carry * (1.0 - weight) * B[15]
-                        gv_tj += carry * (1.0 - weight) * B[16]
-                    # energy carried: the mean temperature of the edge
-                    mean = 0.5 * (T[i] + T[j]) - ZERO
-                    hv = hv0 + hv1 * mean
-                    hl = hl1 * mean
-                    e_flux = q + hv * gv + hl * gl
-                    half = 0.5 * (hv1 * gv + hl1 * gl)
-                    e_zi = q_zi + hv * gv_zi + hl * gl_zi
-                    e_zj = q_zj + hv * gv_zj + hl * gl_zj
-                    e_ti = q_ti + hv * gv_ti + hl * gl_ti + half
-                    e_tj = q_tj + hv * gv_tj + hl * gl_tj + half
-                    m_flux = gv + gl
-                    rhs[i, 0] += dt * m_flux
-                    rhs[j, 0] -= dt * m_flux
-                    rhs[i, 1] += dt * e_flux
-                    rhs[j, 1] -= dt * e_flux
-                    diagonal[i, 0] += dt * (gv_zi + gl_zi)
-                    diagonal[i, 1] += dt * (gv_ti + gl_ti)
-                    diagonal[i, 2] += dt * e_zi
-                    diagonal[i, 3] += dt * e_ti
-                    upper[i, 0] = dt * (gv_zj + gl_zj)
-                    upper[i, 1] = dt * (gv_tj + gl_tj)
-                    upper[i, 2] = dt * e_zj
-                    upper[i, 3] = dt * e_tj
-                    diagonal[j, 0] -= dt * (gv_zj + gl_zj)
-                    diagonal[j, 1] -= dt * (gv_tj + gl_tj)
-                    diagonal[j, 2] -= dt * e_zj
-                    diagonal[j, 3] -= dt * e_tj
-                    lower[j, 0] = -dt * (gv_zi + gl_zi)
-                    lower[j, 1] = -dt * (gv_ti + gl_ti)
-                    lower[j, 2] = -dt * e_zi
-                    lower[j, 3] = -dt * e_ti
-                _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal)
-                # --- ports
-                for k in range(port_count):
-                    i = port_node[k]
-                    S = left[i]
-                    gx = ports[step, k, 3] * (ports[step, k, 5] - S[14])
-                    hv = hv0 + hv1 * (0.5 * (T[i] + ports[step, k, 4]) - ZERO)
-                    water = ports[step, k, 0]
-                    e_in = (
-                        ports[step, k, 2] * (ports[step, k, 4] - T[i])
-                        + hv * gx
-                        + hl1 * water * (ports[step, k, 1] - ZERO)
-                    )
-                    rhs[i, 0] -= dt * (water + gx)
-                    rhs[i, 1] -= dt * e_in
-                    diagonal[i, 0] += dt * ports[step, k, 3] * S[15]
-                    diagonal[i, 1] += dt * ports[step, k, 3] * S[16]
-                    diagonal[i, 2] += dt * hv * ports[step, k, 3] * S[15]
-                    diagonal[i, 3] += dt * (ports[step, k, 2] + hv * ports[step, k, 3] * S[16] - 0.5 * hv1 * gx)
-                    port_flux[k, 0] = water
-                    port_flux[k, 1] = gx
-                    port_flux[k, 2] = e_in
-                # --- ends
-                for end in range(2):
-                    i = 0 if end == 0 else n - 1
-                    S = left[i]
-                    hk = kinds[end, 0]
-                    mk = kinds[end, 1]
-                    q_film = 0.0
-                    q_given = 0.0
-                    dq = 0.0
-                    if hk == 1:
-                        q_film = b[end, 1] * (b[end, 0] - T[i])
-                        dq = -b[end, 1]
-                        q_given = b[end, 2]
-                        beyond, beyond_t = _emitted_beyond(emission[end], b[end, 0], T[i])
-                        q_film -= beyond
-                        dq -= beyond_t
-                    elif hk == 2:
-                        q_given = b[end, 2]
-                    gv = 0.0
-                    gv_z = 0.0
-                    gv_t = 0.0
-                    if mk == 1:
-                        gv = b[end, 4] * (b[end, 3] - S[14])
-                        gv_z = -b[end, 4] * S[15]
-                        gv_t = -b[end, 4] * S[16]
-                    elif mk == 2:
-                        gv = b[end, 5]
-                    entering = flow if end == 0 else -flow  # air, positive into the wall
-                    air_heat = 0.0
-                    air_heat_t = 0.0
-                    if entering > 0.0:
-                        if mk == 1:
-                            gv += entering * air_vapour * b[end, 3]
-                        else:
-                            gv += entering * air_vapour * S[14]
-                            gv_z += entering * air_vapour * S[15]
-                            gv_t += entering * air_vapour * S[16]
-                        air_heat = AIR_HEAT * entering * ((b[end, 0] if hk < 2 else T[i]) - ZERO)
-                        air_heat_t = 0.0 if hk < 2 else AIR_HEAT * entering
-                    elif entering < 0.0:
-                        gv += entering * air_vapour * S[14]
-                        gv_z += entering * air_vapour * S[15]
-                        gv_t += entering * air_vapour * S[16]
-                        air_heat = AIR_HEAT * entering * (T[i] - ZERO)
-                        air_heat_t = AIR_HEAT * entering
-                    rain = b[end, 6]
-                    off = 0.0
-                    off_z = 0.0
-                    if scalars[material_left[i], 5] == 0.0:
-                        off = rain  # nothing draws liquid in: all of it runs off
-                    elif runoff_on[end] and z[i] < 0.0:
-                        e = np.exp(z[i])
-                        off = -RUN_OFF * 0.5 * PA * (e - 1.0 / e)
-                        off_z = -RUN_OFF * 0.5 * PA * (e + 1.0 / e)
-                    gl = rain - off
-                    # vapour crosses the film at the mean of air and surface; water leaves at the surface's T
-                    t_env = b[end, 0] if hk == 1 else T[i]
-                    half_env = 0.5 if hk == 1 else 1.0
-                    t_v = (0.5 * (t_env + T[i]) if hk == 1 else T[i]) - ZERO
-                    hv = hv0 + hv1 * t_v
-                    t_rain = b[end, 7] - ZERO
-                    t_s = T[i] - ZERO
-                    e_liquid = hl1 * (rain * t_rain - off * t_s)
-                    e_in = q_film + q_given + air_heat + hv * gv + e_liquid
-                    rhs[i, 0] -= dt * (gv + gl)
-                    rhs[i, 1] -= dt * e_in
-                    diagonal[i, 0] -= dt * (gv_z - off_z)
-                    diagonal[i, 1] -= dt * gv_t
-                    diagonal[i, 2] -= dt * (hv * gv_z - hl1 * off_z * t_s)
-                    diagonal[i, 3] -= dt * (dq + air_heat_t + hv * gv_t + hv1 * half_env * gv - hl1 * off)
-                    flux[end, 0] = q_film + air_heat + (q_given if hk == 2 else 0.0)
-                    flux[end, 1] = q_given if hk == 1 else 0.0
-                    flux[end, 2] = gv
-                    flux[end, 3] = gl
-                    flux[end, 4] = rain
-                    flux[end, 5] = off
-                    boundary_energy[end] = e_in
-                    if mk == 0:  # prescribed surface RH: the water it takes arrives as vapour
-                        for k in range(2):
-                            lower[i, 2 + k] -= hv * lower[i, k]
-                            upper[i, 2 + k] -= hv * upper[i, k]
-                            diagonal[i, 2 + k] -= hv * diagonal[i, k]
-                        diagonal[i, 3] -= hv1 * rhs[i, 0]
-                        rhs[i, 1] -= hv * rhs[i, 0]
-                        flux[end, 2] += rhs[i, 0] / dt
-                        boundary_energy[end] += hv * rhs[i, 0] / dt
-                        kelvin = scalars[material_left[i], 4]
-                        u = -rho_rv * (kelvin if kelvin > 0.0 else T[i]) * np.log(b[end, 3]) / PA
-                        rhs[i, 0] = z[i] - np.log(u + np.sqrt(u * u + 1.0))
-                        diagonal[i, 0] = 1.0
-                        diagonal[i, 1] = 0.0 if kelvin > 0.0 else -u / (T[i] * np.sqrt(u * u + 1.0))
-                        for k in range(2):
-                            lower[i, k] = 0.0
-                            upper[i, k] = 0.0
-                    if hk == 0:  # prescribed surface temperature: what the wall takes is the flux in
-                        excess = rhs[i, 1] / dt
-                        flux[end, 0] = excess
-                        boundary_energy[end] += excess
-                        rhs[i, 1] = T[i] - b[end, 0]
-                        diagonal[i, 2] = 0.0
-                        diagonal[i, 3] = 1.0
-                        for k in range(2, 4):
-                            lower[i, k] = 0.0
-                            upper[i, k] = 0.0
-                if not heat_on:
-                    for i in range(n):
-                        rhs[i, 1] = T[i] - T_old[i]
-                        diagonal[i, 2] = 0.0
-                        diagonal[i, 3] = 1.0
-                        for k in range(2, 4):
-                            lower[i, k] = 0.0
-                            upper[i, k] = 0.0
-                # --- test
-                worst, worst_at = _largest(rhs, tolerance_mass, tolerance_energy, allowed)
-                if worst <= 1.0:
-                    converged = True
-                    break
-                if not np.isfinite(worst):
-                    break
-                # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
-                reach = 2.5 if iteration < 9 else max(2.5 * 0.6 ** (iteration - 8), 0.1)
-                if not _solve_blocks(lower, diagonal, upper, rhs):
-                    break
-                left_at = _shortened_step(z, T, rhs, reach)
-                if left_at >= 0:
-                    worst_at = left_at
-                    left_t = T[left_at]
-                    break
-            stats[1] += iterations
+                    at_start, at_end = boundary.series[step, end, k, 0], boundary.series[step, end, k, 1]
+                    work.ends[end, k] = at_start + share * (at_end - at_start)
+            converged, iterations, worst, worst_at, left_t = _newton(
+                step, dt, grid, materials, constants, boundary, ports, steps, state, work
+            )
+            stats[ITERATIONS] += iterations
             if not converged:
-                stats[2] += 1
-                for i in range(n):
-                    z[i] = z_old[i]
-                    T[i] = T_old[i]
+                stats[REFUSED] += 1
+                for i in range(state.z.shape[0]):
+                    state.z[i] = work.z_old[i]
+                    state.T[i] = work.T_old[i]
                 dt_wish = 0.3 * dt
-                if dt_wish < smallest_step:
-                    stats[3] = step * step_s + done
-                    stats[4] = worst_at
-                    stats[5] = worst
-                    stats[6] = left_t
+                if dt_wish < steps.smallest:
+                    stats[FAILED_AT] = step * steps.step_s + done
+                    stats[FAILED_NODE] = worst_at
+                    stats[FAILED_RESIDUAL] = worst
+                    stats[BEYOND_TABLES] = left_t
                     return FAILED
                 continue
-            # --- accept
-            stats[0] += 1
-            for i in range(n):
-                carry_mass[i] = carry_mass[i] * (1.0 - paid) - rhs[i, 0]
-                carry_energy[i] = carry_energy[i] * (1.0 - paid) - rhs[i, 1]
-            for end in range(2):
-                i = 0 if end == 0 else n - 1
-                if kinds[end, 0] == 0 or not heat_on:
-                    carry_energy[i] = 0.0
-                if kinds[end, 1] == 0:
-                    carry_mass[i] = 0.0
-            for i in range(n):
-                v = volume[i]
-                if v > 0.0:
-                    w = left[i, 0]
-                    totals[4] += (w - w_old[i]) * v
-                    rc = scalars[material_left[i], 0]
-                    if carried:
-                        totals[5] += v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
-                    else:
-                        totals[5] += v * (rc + c_w * w) * (T[i] - T_old[i])
-                    if freezes:
-                        totals[5] -= fusion * v * (left[i, 18] - ice_old[i])
-                        ice_old[i] = left[i, 18]
-                    w_old[i] = w
-                    totals[0] += sources[step, node_layer[i], 1] * v * dt
-                    totals[1] += sources[step, node_layer[i], 0] * v * dt
-                else:
-                    film = _film(PA * np.sinh(z[i]))[0]
-                    totals[4] += film - f_old[i]
-                    totals[5] += hl1 * (film * (T[i] - ZERO) - f_old[i] * (T_old[i] - ZERO))
-                    f_old[i] = film
-                if z[i] < z_seen[i, 0]:
-                    z_seen[i, 0] = z[i]
-                if z[i] > z_seen[i, 1]:
-                    z_seen[i, 1] = z[i]
-                z_old[i] = z[i]
-                T_old[i] = T[i]
-            for end in range(2):
-                water = flux[end, 2] + flux[end, 3]
-                totals[0] += water * dt
-                totals[2] += (abs(flux[end, 2]) + abs(flux[end, 3])) * dt
-                totals[1] += boundary_energy[end] * dt
-                totals[3] += (abs(boundary_energy[end])) * dt
-                for k in range(6):
-                    sums[end, k] += flux[end, k] * dt
-            for i in range(n):
-                if drain[i] > 0.0:
-                    totals[0] -= drain[i] * dt
-                    totals[2] += drain[i] * dt
-                    totals[1] -= hl1 * drain[i] * (T[i] - ZERO) * dt
-                    port_sums[port_count, 0] -= drain[i] * dt
-            for k in range(port_count):
-                gained = port_flux[k, 0] + port_flux[k, 1]
-                totals[0] += gained * dt
-                totals[2] += abs(gained) * dt
-                totals[1] += port_flux[k, 2] * dt
-                totals[3] += abs(port_flux[k, 2]) * dt
-                port_sums[k, 0] += port_flux[k, 0] * dt
-                port_sums[k, 1] += port_flux[k, 1] * dt
-            if not heat_on:
-                for i in range(n):
-                    carry_energy[i] = 0.0
+            stats[STEPS] += 1
+            _accept(step, dt, grid, materials, constants, boundary, ports, state, work)
             done += dt
             if iterations <= 5:
-                dt_wish = max(dt_wish, min(2.0 * dt, largest_step)) if dt < dt_wish else 2.0 * dt
+                dt_wish = max(dt_wish, min(2.0 * dt, steps.largest)) if dt < dt_wish else 2.0 * dt
             elif iterations > 10:
-                dt_wish = max(0.5 * dt, smallest_step)
+                dt_wish = max(0.5 * dt, steps.smallest)
             else:
                 dt_wish = dt
-        if (step + 1) % record_every == 0:
-            for i in range(n):
-                rec_z[recorded, i] = z[i]
-                rec_T[recorded, i] = T[i]
-            for k in range(layer_count):
-                rec_water[recorded, k] = 0.0
-            for i in range(n):
-                if volume[i] > 0.0:
-                    rec_water[recorded, node_layer[i]] += w_old[i] * volume[i]
-                else:
-                    rec_water[recorded, layer_count] = rec_water[recorded, layer_count] * (i > 0) + f_old[i]
-            for end in range(2):
-                for k in range(6):
-                    rec_flux[recorded, end, k] = sums[end, k] / (step_s * record_every)
-                    sums[end, k] = 0.0
-            for k in range(port_count + 1):
-                for part in range(2):
-                    rec_port[recorded, k, part] = port_sums[k, part] / (step_s * record_every)
-                    port_sums[k, part] = 0.0
+        if (step + 1) % steps.record_every == 0:
+            _record(recorded, grid, steps, state, records, work)
             recorded += 1
-            if stats[1] - began > BUDGET and step + 1 < last_step:
-                control[0] = dt_wish
-                control[1] = step + 1
+            if stats[ITERATIONS] - began > BUDGET and step + 1 < last:
+                control[NEXT_STEP_S] = dt_wish
+                control[GO_ON_FROM] = step + 1
                 return PAUSED
-    control[0] = dt_wish
-    control[1] = last_step
+    control[NEXT_STEP_S] = dt_wish
+    control[GO_ON_FROM] = last
     return OK

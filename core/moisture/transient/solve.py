@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,18 +35,6 @@ Progress = Callable[[float, str], None]
 BLOCK_S = 5.0 * 86400.0
 
 
-@dataclass
-class _State:
-    z: Array
-    temperature: Array
-    carry_mass: Array
-    carry_energy: Array
-    z_seen: Array
-    control: Array
-    totals: Array
-    stats: Array
-
-
 def simulate(
     case: c.Case,
     progress: Progress | None = None,
@@ -63,21 +50,12 @@ def simulate(
     began = time.perf_counter()
     report = progress or (lambda share, what: None)
     report(0.0, "preparing")
-    tables = [
-        build_tables(name, resolve_material(case, name), case.constants, case.switches.liquid)
-        for name in sorted({layer.material for layer in case.layers if isinstance(layer, c.Layer)})
-    ]
-    index = {table.name: i for i, table in enumerate(tables)}
-    grid = build_grid(case, index, refine)
-    boundary = build_boundary(case)
-    ports = build_ports(case, grid, boundary)
-    state = start_state(case, grid, tables)
-    start_water = _stored_water(grid, tables, state)
+    run = runner_of(case, refine)
+    grid, boundary, state, record_every = run.grid, run.boundary, run.state, run.record_every
+    start_water = _stored_water(grid, run.tables, state)
     places = {plane.name: plane_place(case, grid, plane) for plane in case.output.planes}
     watched = sorted({place.node for place in places.values()}) or list(range(grid.size))
-    record_every = max(1, int(round(case.output.step_s / boundary.step_s)))
     passes_wanted, most = _passes(case)
-    run = _Runner(case, grid, boundary, ports, tables, state, record_every)
 
     recorded: list[Pass] = []
     changes: list[tuple[float, float]] = []
@@ -119,9 +97,9 @@ def simulate(
         settled=settled,
         changes=changes,
         totals=state.totals.copy(),
-        steps=int(state.stats[0]),
-        iterations=int(state.stats[1]),
-        refused_steps=int(state.stats[2]),
+        steps=int(state.stats[kernel.STEPS]),
+        iterations=int(state.stats[kernel.ITERATIONS]),
+        refused_steps=int(state.stats[kernel.REFUSED]),
         seconds=time.perf_counter() - began,
     )
 
@@ -171,7 +149,7 @@ def _by_depth(value: object, depth: Array) -> Array:
     return np.full_like(depth, float(value))
 
 
-def start_state(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> _State:
+def start_state(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> kernel.State:
     n = grid.size
     z, temperature = np.empty(n), np.empty(n)
     for solid, entry in enumerate(grid.solid_entries):
@@ -190,7 +168,7 @@ def start_state(case: c.Case, grid: Grid, tables: list[MaterialTables]) -> _Stat
         else:
             suction = _suction_of_water(table, _by_depth(initial.w_kg_m3, depth), f"layers.{entry}.initial")
         z[nodes] = z_from_suction(suction)
-    return _State(
+    return kernel.State(
         z, temperature, np.zeros(n), np.zeros(n), np.stack([z, z], axis=1), np.array([60.0, 0.0]), np.zeros(8), np.zeros(8)
     )  # fmt: skip
 
@@ -203,21 +181,45 @@ def _suction_of_water(table: MaterialTables, wanted: Array, where: str) -> Array
     return np.interp(-wanted, -w, suction)
 
 
-def _stored_water(grid: Grid, tables: list[MaterialTables], state: _State) -> Array:
+def _stored_water(grid: Grid, tables: list[MaterialTables], state: kernel.State) -> Array:
     """kg/m² per layer at the start."""
     totals = np.zeros(len(grid.solid_entries))
     suction = np.maximum(SUCTION_UNIT * np.sinh(state.z), 0.0)
     for node in np.flatnonzero(grid.volume > 0.0):
         table = tables[grid.material_left[node]]
-        scale = table.reference_temperature / state.temperature[node] if table.held_rh else 1.0
+        scale = table.reference_temperature / state.T[node] if table.held_rh else 1.0
         totals[grid.node_layer[node]] += float(table.moisture_content(suction[node] * scale)) * grid.volume[node]
     return totals
+
+
+def _scalars(table: MaterialTables) -> list[float]:
+    """In the columns that the kernel names."""
+    row = [0.0] * 6
+    row[kernel.HEAT_CAPACITY] = float(table.volumetric_heat)
+    row[kernel.HOLDS_RH] = float(table.held_rh)
+    row[kernel.FACTOR_BY_PHI] = float(table.factor_by_phi)
+    row[kernel.REFERENCE_T] = float(table.reference_temperature)
+    row[kernel.KELVIN_T] = float(table.kelvin_temperature)
+    row[kernel.CAPILLARY] = float(table.capillary)
+    return row
 
 
 # --- the loop -------------------------------------------------------------------------------------
 
 
-class _Runner:
+def runner_of(case: c.Case, refine: int = 1) -> Runner:
+    """What the kernel needs of a case, at its start. Raises CaseRefused, OutOfRange."""
+    tables = [
+        build_tables(name, resolve_material(case, name), case.constants, case.switches.liquid)
+        for name in sorted({layer.material for layer in case.layers if isinstance(layer, c.Layer)})
+    ]
+    grid = build_grid(case, {table.name: i for i, table in enumerate(tables)}, refine)
+    boundary = build_boundary(case)
+    ports = build_ports(case, grid, boundary)
+    return Runner(case, grid, boundary, ports, tables, start_state(case, grid, tables))
+
+
+class Runner:
     """Holds what the kernel needs and runs one pass of the boundary series at a time."""
 
     def __init__(
@@ -227,48 +229,50 @@ class _Runner:
         boundary: Boundary,
         ports: Ports,
         tables: list[MaterialTables],
-        state: _State,
-        record_every: int,
+        state: kernel.State,
     ) -> None:
         self.case, self.grid, self.boundary, self.tables, self.state = case, grid, boundary, tables, state
         self.ports = ports
-        self.record_every = record_every
+        record_every = self.record_every = max(1, int(round(case.output.step_s / boundary.step_s)))
         constants = case.constants
-        self.by_z = np.stack([table.by_z for table in tables])
-        self.by_phi = np.stack([table.by_phi for table in tables])
-        self.by_t = np.stack([table.by_temperature for table in tables])
-        self.scalars = np.array(
-            [
-                [
-                    t.volumetric_heat,
-                    t.held_rh,
-                    t.factor_by_phi,
-                    t.reference_temperature,
-                    t.kelvin_temperature,
-                    t.capillary,
-                ]
-                for t in tables
-            ],
-            float,
-        )
         rows = grid.membranes or [[(0.0, 1.0)]]
-        self.membranes = np.stack([phi_table(table) for table in rows])
-        self.air = air_table(constants)
-        self.rho_rv = constants.water_density_kg_m3 * constants.vapour_gas_constant
+        self.materials = kernel.Materials(
+            by_z=np.stack([table.by_z for table in tables]),
+            by_phi=np.stack([table.by_phi for table in tables]),
+            by_t=np.stack([table.by_temperature for table in tables]),
+            scalars=np.array([_scalars(table) for table in tables]),
+            membranes=np.stack([phi_table(table) for table in rows]),
+            air=air_table(constants),
+        )
         carried = case.switches.enthalpy_carried_by_flow
         latent = constants.latent_heat_j_kg if case.switches.latent_heat else 0.0
         # With flow carried: h_l = c_w (T − T0); h_v = L0 + c_v (T − T0), or L + h_l for a constant L.
         by_temperature = constants.latent_heat_form == "by_temperature" and case.switches.latent_heat
         slope = constants.vapour_heat_j_kgk if by_temperature else constants.water_heat_j_kgk
-        self.energy = (
-            constants.water_heat_j_kgk,
-            latent,
-            slope if carried else 0.0,
-            constants.water_heat_j_kgk if carried else 0.0,
-            carried,
-            case.switches.heat,
+        self.constants = kernel.Constants(
+            rho_rv=constants.water_density_kg_m3 * constants.vapour_gas_constant,
+            c_w=constants.water_heat_j_kgk,
+            hv0=latent,
+            hv1=slope if carried else 0.0,
+            hl1=constants.water_heat_j_kgk if carried else 0.0,
+            carried=carried,
+            heat_on=case.switches.heat,
+            air_vapour=vapour_by_air(constants.air_pressure_pa),
+            fusion=constants.fusion_heat_j_kg if case.switches.freezing and case.switches.heat else 0.0,
         )
-        self.fusion = constants.fusion_heat_j_kg if case.switches.freezing and case.switches.heat else 0.0
+        self.nodes = kernel.Grid(
+            grid.volume, grid.material_left, grid.material_right, grid.edge_kind, grid.edge_length, grid.edge_heat,
+            grid.edge_sd, grid.edge_table, grid.edge_rh_of, grid.edge_liquid, grid.node_layer, len(grid.solid_entries),
+        )  # fmt: skip
+        self.ends = kernel.Boundary(
+            boundary.kinds, boundary.runoff_on, boundary.emission, boundary.series, boundary.sources
+        )
+        self.openings = kernel.Ports(ports.node, ports.series, ports.through)
+        time = case.time
+        self.time = kernel.Steps(
+            boundary.step_s, time.largest_step_s, time.smallest_step_s, time.mass_tolerance_kg_m2,
+            time.energy_tolerance_j_m2, record_every,
+        )  # fmt: skip
         if record_every * boundary.step_s - case.output.step_s > 1e-6:
             raise CaseRefused("the output step must be a multiple of the series' step", "output.step_s")
 
@@ -277,9 +281,13 @@ class _Runner:
         steps, n = self.boundary.steps, self.grid.size
         records = steps // self.record_every
         layers = len(self.grid.solid_entries)
-        rec_z, rec_t = np.zeros((records, n), np.float32), np.zeros((records, n), np.float32)
-        rec_water, rec_flux = np.zeros((records, layers + 1)), np.zeros((records, 2, 6))
-        rec_port = np.zeros((records, len(self.ports.node) + 1, 2))
+        records_of = kernel.Records(
+            z=np.zeros((records, n), np.float32),
+            T=np.zeros((records, n), np.float32),
+            water=np.zeros((records, layers + 1)),
+            flux=np.zeros((records, 2, 6)),
+            port=np.zeros((records, len(self.ports.node) + 1, 2)),
+        )
         block = max(self.record_every, int(BLOCK_S / self.boundary.step_s) // self.record_every * self.record_every)
         # a short first block: the caller hears early that the run is under way
         starts = [
@@ -294,10 +302,15 @@ class _Runner:
             at, status = first, kernel.PAUSED
             while status == kernel.PAUSED:  # a hard stretch comes back early, so that a cancel is heard
                 between(at / steps)
-                status = self._advance(at, last, at // self.record_every, rec_z, rec_t, rec_water, rec_flux, rec_port)
-                at = int(self.state.control[1])
+                status = int(
+                    kernel.advance(
+                        at, last, at // self.record_every, self.nodes, self.materials, self.constants, self.ends,
+                        self.openings, self.time, self.state, records_of,
+                    )
+                )  # fmt: skip
+                at = int(self.state.control[kernel.GO_ON_FROM])
             self._check(status)
-        return rec_z, rec_t, rec_water, rec_flux, self._by_account(rec_port)
+        return records_of.z, records_of.T, records_of.water, records_of.flux, self._by_account(records_of.port)
 
     def _by_account(self, rec_port: Array) -> Array:
         """Gains summed over the ports of each kind, in the order of GAINS."""
@@ -306,50 +319,23 @@ class _Runner:
             sums[:, GAINS.index(kind)] += rec_port[:, port].sum(axis=1)
         return sums
 
-    def _advance(
-        self,
-        first: int,
-        last: int,
-        record_at: int,
-        rec_z: Single,
-        rec_t: Single,
-        rec_water: Array,
-        rec_flux: Array,
-        rec_port: Array,
-    ) -> int:
-        p = self.ports
-        g, b, s, t = self.grid, self.boundary, self.state, self.case.time
-        return int(
-            kernel.advance(
-                g.volume, g.material_left, g.material_right, g.edge_kind, g.material_left, g.edge_length,
-                g.edge_heat, g.edge_sd, g.edge_table, g.edge_rh_of, g.edge_liquid, g.node_layer,
-                len(g.solid_entries), self.by_z, self.by_phi, self.by_t, self.scalars, self.membranes, self.air,
-                self.rho_rv, *self.energy, b.kinds, b.runoff_on, b.emission, b.series, b.sources,
-                p.node, p.series, p.through, vapour_by_air(self.case.constants.air_pressure_pa), self.fusion,
-                b.step_s, first, last, t.largest_step_s, t.smallest_step_s, t.mass_tolerance_kg_m2,
-                t.energy_tolerance_j_m2, s.control, self.record_every,
-                s.z, s.temperature, s.carry_mass, s.carry_energy, s.z_seen,
-                record_at, rec_z, rec_t, rec_water, rec_flux, rec_port, s.totals, s.stats,
-            )
-        )  # fmt: skip
-
     def _check(self, status: int) -> None:
         if status != kernel.OK:
-            node = int(self.state.stats[4])
+            node = int(self.state.stats[kernel.FAILED_NODE])
             entry = self.grid.solid_entries[self.grid.node_layer[node]]
             layer = self.case.layers[entry]
             place = f"{self.grid.depth[node] * 1000:.1f} mm from outside, in {layer.name or f'layer {entry}'}"
-            at, kelvin = float(self.state.stats[3]), float(self.state.stats[6])
+            at, kelvin = float(self.state.stats[kernel.FAILED_AT]), float(self.state.stats[kernel.BEYOND_TABLES])
             if kelvin > 0.0:
                 raise OutOfRange(
                     f"at hour {at / 3600:.1f} it would be {kelvin - ZERO_CELSIUS:.0f} °C there; the computation holds from "
                     "−60 to 100 °C: check the sun absorptance, the wind and the heat sources",
                     place,
                 )
-            raise NotConverged(at, place, float(self.state.stats[5]))
+            raise NotConverged(at, place, float(self.state.stats[kernel.FAILED_RESIDUAL]))
         for i, table in enumerate(self.tables):
             if table.valid_z == (-np.inf, np.inf):
                 continue
             nodes = np.flatnonzero((self.grid.material_left == i) & (self.grid.volume > 0.0))
-            low, high = self.state.z_seen[nodes, 0].min(), self.state.z_seen[nodes, 1].max()
-            check_valid(table, float(low), float(high), f"around record hour {self.state.stats[0]:.0f}")
+            low, high = self.state.seen[nodes, 0].min(), self.state.seen[nodes, 1].max()
+            check_valid(table, float(low), float(high), f"around record hour {self.state.stats[kernel.STEPS]:.0f}")

@@ -1,0 +1,98 @@
+"""The Jacobian of the kernel against finite differences, on walls with everything in them."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.case import Case
+from core.cases.stress import random_case
+from core.moisture.transient import kernel
+from core.moisture.transient.solve import runner_of
+from core.tests.helpers import case
+
+Floats = NDArray[np.float64]
+
+
+class Assembled:
+    """The residual of a step of a case as a function of its state."""
+
+    def __init__(self, of: Case, step: int, dt: float) -> None:
+        self.run = runner_of(of)
+        self.step, self.dt = step, dt
+        r = self.run
+        self.work = kernel.begin(r.nodes, r.materials, r.constants, r.openings, r.state)
+        self.work.ends[:] = r.ends.series[step, :, :, 1]
+
+    def at(self, z: Floats, T: Floats) -> kernel.Work:
+        r, owed = self.run, np.zeros_like(z)
+        kernel.assemble(
+            self.step, self.dt, 1.0, z, T, owed, owed, r.nodes, r.materials, r.constants, r.ends, r.openings, self.work
+        )
+        return self.work
+
+    def jacobian(self, z: Floats, T: Floats) -> Floats:
+        work, n = self.at(z, T), len(z)
+        full = np.zeros((2 * n, 2 * n))
+        for band, shift in ((work.lower, -1), (work.diagonal, 0), (work.upper, 1)):
+            for i in range(max(0, -shift), min(n, n - shift)):
+                full[2 * i : 2 * i + 2, 2 * (i + shift) : 2 * (i + shift) + 2] = band[i].reshape(2, 2)
+        return full
+
+    def differences(self, z: Floats, T: Floats) -> Floats:
+        """Central ones; a column for each unknown, z and T of a node after another."""
+        n = len(z)
+        full = np.zeros((2 * n, 2 * n))
+        for column in range(2 * n):
+            node, of_t = divmod(column, 2)
+            h = 2e-4 if of_t else 1e-3
+            sides = []
+            for sign in (1.0, -1.0):
+                zz, tt = z.copy(), T.copy()
+                (tt if of_t else zz)[node] += sign * h
+                sides.append(self.at(zz, tt).rhs.copy().ravel())
+            full[:, column] = (sides[0] - sides[1]) / (2.0 * h)
+        return full
+
+
+def off(by_hand: Floats, by_differences: Floats) -> Floats:
+    """Differences in units of the largest entry of the row, by z and by T apart."""
+    found = np.abs(by_hand - by_differences)
+    for of_t in range(2):
+        scale = np.abs(by_differences[:, of_t::2]).max(axis=1, keepdims=True)
+        found[:, of_t::2] /= np.maximum(scale, 1e-30)
+    return found
+
+
+class Jacobian(TestCase):
+    def check(self, of: Case, step: int, dt: float, spread: float, seed: int) -> None:
+        """Each row to a thousandth of its largest entry. T is spread little: across a tight contact the balance of energy
+        would be so large that differences of it say nothing."""
+        one = Assembled(of, step, dt)
+        rng = np.random.default_rng(seed)
+        z = one.run.state.z + rng.normal(0.0, spread, one.run.state.z.shape)
+        T = one.run.state.T + rng.normal(0.0, 0.01 * spread, z.shape)
+        found = off(one.jacobian(z, T), one.differences(z, T))
+        worst = np.unravel_index(found.argmax(), found.shape)
+        self.assertLess(found.max(), 1e-3, f"row {worst[0]}, column {worst[1]} of {len(z)} nodes")
+
+    def test_on_random_walls(self) -> None:
+        for seed in range(12):
+            with self.subTest(seed=seed):
+                self.check(random_case(seed), 5, 300.0, 0.05, seed)
+
+    def test_with_frost(self) -> None:
+        cold = case(initial={"rh": 0.95, "temperature_c": -4.0}, switches={"freezing": True})
+        self.check(cold, 0, 600.0, 0.02, 1)
+
+    def test_without_heat(self) -> None:
+        self.check(case(switches={"heat": False}), 0, 600.0, 0.05, 2)
+
+    def test_a_wrong_entry_would_be_found(self) -> None:
+        one = Assembled(case(), 0, 600.0)
+        z, T = one.run.state.z, one.run.state.T
+        by_hand, by_differences = one.jacobian(z, T), one.differences(z, T)
+        by_hand[4, 5] *= 1.01
+        self.assertGreater(off(by_hand, by_differences).max(), 1e-3)
