@@ -33,9 +33,13 @@ const test = computed(() => tests.value.find((t) => t.uid === picked.value) ?? n
 watch(tests, (all) => {
   if (!all.some((t) => t.uid === picked.value)) picked.value = all.at(-1)?.uid ?? null
 })
+/** Saves under way or waiting: one after the other, so that quick hands do not meet their own change as another's. */
+let pending = 0
+let queue: Promise<unknown> = Promise.resolve()
 watch(
   test,
-  (t) => {
+  (t, before) => {
+    if (pending && t?.uid === before?.uid) return // what was typed meanwhile is sent next
     if (!t?.blower_door) edited.value = null
     else
       edited.value = copy({
@@ -52,8 +56,14 @@ watch(
   },
   { immediate: true },
 )
-async function save(): Promise<void> {
-  if (edited.value) await keep(picked.value, copy(edited.value) as MeasurementBody, 'Blower-door test')
+function save(): Promise<unknown> {
+  pending++
+  queue = queue.then(async () => {
+    const now = edited.value && test.value && { ...copy(edited.value), base_revision: test.value.revision }
+    if (now) await keep(picked.value, now as MeasurementBody, 'Blower-door test')
+    pending--
+  })
+  return queue
 }
 async function make(blower: Schemas['BlowerDoorTest'], instrument: string): Promise<void> {
   const uid = await keep(
