@@ -166,6 +166,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],
         not_in_the_shape=outside,
         refused=refused,
+        years_to_come=sum(run.status in (Run.WAITING, Run.RUNNING) for run in runs),
     )
 
 

@@ -75,6 +75,8 @@ class Break(Schema):
 
 
 class HouseOut(Schema):
+    """years_to_come: hourly years of the project that wait or run."""
+
     axis: Literal["x", "y"]
     at_m: float
     range_m: tuple[float, float]
@@ -95,3 +97,4 @@ class HouseOut(Schema):
     outlines: list[tuple[str, list[tuple[float, float]]]]
     not_in_the_shape: list[HouseElement]
     refused: str
+    years_to_come: int

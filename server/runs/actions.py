@@ -31,11 +31,11 @@ def check_room(user: User, more: int) -> None:
 
 
 @transaction.atomic
-def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
+def ask_run(user: User, option_id: int, looked_at: bool = True, behind: bool = False) -> Run:
     """A run of the option as committed; the one under way or done for the same case when there is one.
 
-    One that an older solver computed does not count. looked_at: somebody waits for it. Raises NotAvailableYet for what the
-    solver does not do yet.
+    One that an older solver computed does not count. looked_at: somebody waits for it. behind: it comes after everything
+    that anybody waits for. Raises NotAvailableYet for what the solver does not do yet.
     """
     option = visible_option(user, option_id)
     element = option.element
@@ -44,6 +44,8 @@ def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
     under_way = Q(status__in=(Run.WAITING, Run.RUNNING)) | Q(status=Run.DONE, solver=SOLVER)
     known = option.runs.years().filter(under_way, case_hash=wanted.key).first()
     if known is not None and (known.status != Run.DONE or _whole(known)):
+        if known.behind and looked_at:
+            Run.objects.filter(pk=known.pk).update(behind=False, looked_at=True)
         return known
     check_room(user, 1)
     run = Run.objects.create(
@@ -55,6 +57,7 @@ def ask_run(user: User, option_id: int, looked_at: bool = True) -> Run:
         found_key=wanted.found_key or "",
         solver=SOLVER,
         looked_at=looked_at,
+        behind=behind,
     )
     HistoryEntry.write(element.project, user, "run years", f"asked for the hourly years of “{option.name}”")
     return run
@@ -84,7 +87,7 @@ def look_at(user: User, element_id: int) -> None:
     """Somebody looks at an element's sheet: its waiting runs come before those nobody waits for."""
     waiting = Run.objects.visible_to(user).filter(option__element=element_id, status=Run.WAITING, looked_at=False)
     if waiting.exists():
-        waiting.update(looked_at=True)
+        waiting.update(looked_at=True, behind=False)
 
 
 def visible_run(user: User, run_id: int) -> Run:

@@ -74,20 +74,18 @@ class RunQuerySet(models.QuerySet["Run"]):
         rows = (
             self.filter(status=Run.WAITING)
             .order_by("-looked_at", priority, "pk")
-            .values_list("pk", "option__element__project__owner_id")
+            .values_list("pk", "behind", "option__element__project__owner_id")
         )
-        own: dict[int, list[int]] = {}
-        for pk, owner in rows:
-            own.setdefault(owner, []).append(pk)
         running = dict(
             Run.objects.filter(status=Run.RUNNING)
             .order_by()
             .values_list("option__element__project__owner_id")
             .annotate(count=models.Count("pk"))
         )
-        people = sorted(own, key=lambda owner: (running.get(owner, 0), own[owner][0]))
-        turns = max((len(line) for line in own.values()), default=0)
-        return [own[owner][turn] for turn in range(turns) for owner in people if turn < len(own[owner])]
+        lines: dict[bool, dict[int, list[int]]] = {False: {}, True: {}}
+        for pk, behind, owner in rows:
+            lines[behind].setdefault(owner, []).append(pk)
+        return [pk for behind in (False, True) for pk in _one_from_each(lines[behind], running)]
 
     def wait_again(self) -> int:
         """Running rows whose runner, machine or disk gave out wait again: it was no fault of theirs. Returns how many."""
@@ -106,6 +104,13 @@ class RunQuerySet(models.QuerySet["Run"]):
             error=f"its worker died {MOST_ATTEMPTS} times in the middle of it; run it again",
         )
         lost.wait_again()
+
+
+def _one_from_each(own: dict[int, list[int]], running: dict[int, int]) -> list[int]:
+    """A person's runs after another's, the one with fewest under way first. own: by person, each in their order."""
+    people = sorted(own, key=lambda owner: (running.get(owner, 0), own[owner][0]))
+    turns = max((len(line) for line in own.values()), default=0)
+    return [own[owner][turn] for turn in range(turns) for owner in people if turn < len(own[owner])]
 
 
 class Batch(models.Model):
@@ -170,6 +175,7 @@ class Run(models.Model):
     found_key = models.CharField(max_length=64, default="", blank=True)  # identity of that as-found run
     solver = models.PositiveIntegerField(default=1)  # number of the solver it was computed with
     looked_at = models.BooleanField(default=False)  # somebody looks at it while it waits
+    behind = models.BooleanField(default=False)  # after everything that anybody waits for
     seconds = models.FloatField(null=True)
     asked_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)

@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 
 from server.projects.models import Element, Option, Project
+from server.runs.actions import look_at
 from server.runs.models import Batch, Run
 from server.runs.states import Waiting
 from server.tests.helpers import client_of, person
@@ -74,6 +75,15 @@ class Queue(TestCase):
         looked = others[-1]
         Run.objects.filter(pk=looked).update(looked_at=True)
         self.assertEqual(Run.objects.in_turn()[0], looked)
+
+    def test_what_stands_behind_comes_after_everything_of_everybody_until_it_is_asked_for(self) -> None:
+        first, second = self.wall(person("first")), self.wall(person("second"))
+        behind = [self.put(first, behind=True), self.put(second, behind=True)]
+        asked = [self.put(first), self.put(second), self.put(second)]
+        order = Run.objects.in_turn()
+        self.assertEqual((set(order[:3]), set(order[3:])), (set(asked), set(behind)))
+        look_at(second.element.project.owner, second.element_id)
+        self.assertEqual(Run.objects.in_turn()[-1], behind[0])
 
     def test_a_run_says_how_many_come_before_and_about_how_long(self) -> None:
         option = self.wall(person("a"))

@@ -20,9 +20,10 @@ class Command(BaseCommand):
         parser.add_argument("--no-runs", action="store_true", help="do not queue the hourly years")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for username, first, last, password, files in PEOPLE:
+        first = True
+        for username, first_name, last_name, password, files in PEOPLE:
             person, new = User.objects.get_or_create(
-                username=username, defaults={"first_name": first, "last_name": last}
+                username=username, defaults={"first_name": first_name, "last_name": last_name}
             )
             if new:
                 person.set_password(password)
@@ -32,11 +33,16 @@ class Command(BaseCommand):
                     with project_file(file) as stream:
                         project = import_file(person, stream, stream.seek(0, 2))
                     if not options["no_runs"]:
-                        self._queue(person, project)
+                        _queue(person, project, first)
+                    first = False
 
-    def _queue(self, person: User, project: Project) -> None:
-        for option in Option.objects.filter(element__project=project).order_by("element__position", "position"):
-            try:
-                ask_run(person, option.pk, looked_at=False)
-            except CoreError:
-                continue  # roofs, floors and cavities: the sheet says why
+
+def _queue(person: User, project: Project, first: bool) -> None:
+    """The years of a project. Of the first one as found and what is chosen at once; everything else behind it."""
+    rows = Option.objects.filter(element__project=project).select_related("element")
+    for option in rows.order_by("element__position", "position"):
+        needed = option.role == Option.AS_FOUND or option.element.chosen_id == option.pk
+        try:
+            ask_run(person, option.pk, looked_at=False, behind=not (first and needed))
+        except CoreError:
+            continue  # roofs, floors and cavities: the sheet says why

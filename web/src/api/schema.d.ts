@@ -2979,7 +2979,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** HouseOut */
+        /**
+         * HouseOut
+         * @description years_to_come: hourly years of the project that wait or run.
+         */
         HouseOut: {
             /** At M */
             at_m: number;
@@ -3038,6 +3041,8 @@ export interface components {
             total_after_w_k: number | null;
             /** Total Before W K */
             total_before_w_k: number | null;
+            /** Years To Come */
+            years_to_come: number;
         };
         /** HousePin */
         HousePin: {

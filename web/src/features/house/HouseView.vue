@@ -36,6 +36,7 @@ const { data, complaint } = useAnswer(
         params: { path: { project_id: id.value }, query: cut.value ?? {} },
       }),
     ),
+  { every: (now) => !!now?.years_to_come && 5000 },
 )
 /** The section before stays while the next place of the cut is asked for. */
 watch(data, (now) => now && (house.value = now), { immediate: true })
@@ -89,6 +90,10 @@ const gaps = computed(() => gapsOf(house.value))
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!house && !complaint" class="soft">Drawing the section …</p>
+    <p v-if="house?.years_to_come" class="soft" role="status" data-to-come>
+      {{ house.years_to_come }} hourly {{ house.years_to_come === 1 ? 'run is' : 'runs are' }} still to come; what they
+      say appears here by itself.
+    </p>
     <template v-if="house && !house.outlines.length">
       <p class="empty">
         Nothing to cut yet. State the plan, the storeys and the roof, and the section draws itself:
