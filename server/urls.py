@@ -19,7 +19,7 @@ def page(request: HttpRequest) -> HttpResponseBase:
     response = FileResponse(open(index, "rb"), content_type="text/html; charset=utf-8")  # noqa: SIM115  (closed by the response)
     response["Cache-Control"] = "no-cache"
     response["Content-Security-Policy"] = (
-        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "
+        "default-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self' data:; "
         "object-src 'none'; base-uri 'self'; frame-ancestors 'none'"
     )
     return response

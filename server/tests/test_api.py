@@ -355,5 +355,6 @@ class Actions(TestCase):
     def test_the_page_ships_everything_itself(self) -> None:
         page = self.client.get("/projects")
         self.assertIn("default-src 'self'", page["Content-Security-Policy"])
+        self.assertNotIn("unsafe", page["Content-Security-Policy"])
         html = b"".join(page.streaming_content).decode()  # type: ignore[attr-defined]
         self.assertEqual(re.findall(r"https?://", html), [])

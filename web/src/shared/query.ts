@@ -30,14 +30,17 @@ interface How<T> {
 /** The answer under a key, its refusal in words, and a way to ask again that waits for the new answer. */
 export function useAnswer<T>(key: () => readonly unknown[], ask: () => Promise<T>, how: How<T> = {}) {
   const queryKey = computed(key)
-  const query = useQuery({
-    queryKey,
-    queryFn: ask,
-    shallow: true,
-    enabled: how.when ?? true,
-    gcTime: how.fresh ? 0 : 5 * 60_000,
-    refetchInterval: how.every ? ({ state }) => how.every!(state.data as T | undefined) : false,
-  })
+  const query = useQuery(
+    {
+      queryKey,
+      queryFn: ask,
+      shallow: true,
+      enabled: how.when ?? true,
+      gcTime: how.fresh ? 0 : 5 * 60_000,
+      refetchInterval: how.every ? ({ state }) => how.every!(state.data as T | undefined) : false,
+    },
+    queries,
+  )
   return {
     data: query.data as Readonly<Ref<T | undefined>>,
     complaint: computed(() => (query.error.value ? sentence(query.error.value) : '')),
@@ -51,7 +54,10 @@ export function useAnswer<T>(key: () => readonly unknown[], ask: () => Promise<T
 /** What a person does: under way, refused in words; true when it is done. */
 export function useAct() {
   const complaint = ref('')
-  const { mutateAsync, isPending } = useMutation({ mutationFn: (what: () => unknown) => Promise.resolve(what()) })
+  const { mutateAsync, isPending } = useMutation(
+    { mutationFn: (what: () => unknown) => Promise.resolve(what()) },
+    queries,
+  )
   async function act(what: () => unknown): Promise<boolean> {
     complaint.value = ''
     try {

@@ -2,6 +2,7 @@
 /** One build-up to scale: layers hatched, limit lines, datum, drying strokes. A listbox of layers for screen readers. */
 import { computed } from 'vue'
 import { strokes, type Placed, type Scale, type Strip } from '@/drawing/scale'
+import { useTall } from '@/drawing/tall'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import type { Figures } from './useSheet'
@@ -16,9 +17,10 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ select: [layer: string] }>()
 const project = useProject()
-const HEIGHT = 74
+const tall = useTall()
+const high = computed(() => Math.round(74 * tall.value))
 const TOP = 3
-const BODY = HEIGHT - 2 * TOP
+const body = computed(() => high.value - 2 * TOP)
 
 function fill(p: Placed): string {
   const hatch = project.materials.get(p.layer.material)?.hatch ?? 'air'
@@ -65,7 +67,7 @@ const sheetNames = computed(() => {
 const out = computed(() => strokes(props.figures.drying?.outward.g_m2 ?? 0))
 const inn = computed(() => strokes(props.figures.drying?.inward.g_m2 ?? 0))
 function rows(count: number): number[] {
-  return Array.from({ length: count }, (_, i) => HEIGHT / 2 + (i - (count - 1) / 2) * 7)
+  return Array.from({ length: count }, (_, i) => high.value / 2 + (i - (count - 1) / 2) * 7)
 }
 function length(i: number, count: number): number {
   return 16 + 20 * (1 - Math.abs(i - (count - 1) / 2) / Math.max(1, count / 2))
@@ -86,23 +88,16 @@ const outX = computed(() => {
 </script>
 
 <template>
-  <svg :width="width" :height="HEIGHT" role="listbox" :aria-label="`Layers of ${name}, outside to inside`">
+  <svg :width="width" :height="high" role="listbox" :aria-label="`Layers of ${name}, outside to inside`">
     <line
       v-if="scale.outsideLimit !== null"
       :x1="scale.outsideLimit"
       :x2="scale.outsideLimit"
       y1="0"
-      :y2="HEIGHT"
+      :y2="high"
       class="limit"
     />
-    <line
-      v-if="scale.roomLimit !== null"
-      :x1="scale.roomLimit"
-      :x2="scale.roomLimit"
-      y1="0"
-      :y2="HEIGHT"
-      class="limit"
-    />
+    <line v-if="scale.roomLimit !== null" :x1="scale.roomLimit" :x2="scale.roomLimit" y1="0" :y2="high" class="limit" />
     <g v-if="figures.drying" class="drying">
       <line
         v-for="(y, i) in rows(out)"
@@ -112,7 +107,7 @@ const outX = computed(() => {
         :y1="y"
         :y2="y"
       />
-      <text :x="outX" :y="HEIGHT / 2 + 4" text-anchor="end">{{ outText }}</text>
+      <text :x="outX" :y="high / 2 + 4" text-anchor="end">{{ outText }}</text>
       <line
         v-for="(y, i) in rows(inn)"
         :key="`i${i}`"
@@ -121,7 +116,7 @@ const outX = computed(() => {
         :y1="y"
         :y2="y"
       />
-      <text :x="innX" :y="HEIGHT / 2 + 4">{{ innText }}</text>
+      <text :x="innX" :y="high / 2 + 4">{{ innText }}</text>
     </g>
     <g
       v-for="p in strip.placed"
@@ -135,7 +130,7 @@ const outX = computed(() => {
     >
       <title>{{ full(p) }}</title>
       <template v-if="kind(p) === 'membrane' || kind(p) === 'coating'">
-        <line :x1="p.x" :x2="p.x" :y1="TOP" :y2="TOP + BODY" class="sheetline" :class="kind(p)" />
+        <line :x1="p.x" :x2="p.x" :y1="TOP" :y2="TOP + body" class="sheetline" :class="kind(p)" />
         <path v-if="kind(p) === 'membrane'" :d="`M${p.x} ${TOP + 9}l5 5l-5 5l-5 -5z`" class="sheetmark" />
         <circle v-else :cx="p.x" :cy="TOP + 14" r="4" class="sheetmark coating" />
         <path :d="`M${p.x - 3} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
@@ -145,7 +140,7 @@ const outX = computed(() => {
           :x="p.x"
           :y="TOP"
           :width="p.width"
-          :height="BODY"
+          :height="body"
           :fill="fill(p)"
           class="body"
           :class="{ assumed: p.layer.known === 'assumed' && p.layer.existing }"
@@ -153,33 +148,27 @@ const outX = computed(() => {
         <g v-if="p.layer.framing" class="framing">
           <rect
             :x="p.x"
-            :y="TOP + BODY - BODY * p.layer.framing.share"
+            :y="TOP + body - body * p.layer.framing.share"
             :width="p.width"
-            :height="BODY * p.layer.framing.share"
+            :height="body * p.layer.framing.share"
             fill="url(#h-wood)"
           />
         </g>
         <path v-if="p.thin" :d="`M${p.x - 2} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
       </template>
-      <rect
-        :x="p.x - (p.width < 10 ? 5 : 0)"
-        y="0"
-        :width="Math.max(p.width, 10)"
-        :height="HEIGHT"
-        fill="transparent"
-      />
+      <rect :x="p.x - (p.width < 10 ? 5 : 0)" y="0" :width="Math.max(p.width, 10)" :height="high" fill="transparent" />
       <rect
         v-if="p.layer.id === selected"
         :x="p.x - 2.5"
         y="1.5"
         :width="p.width + 5"
-        :height="HEIGHT - 3"
+        :height="high - 3"
         class="chosen"
       />
     </g>
     <g aria-hidden="true">
       <template v-for="p in strip.placed" :key="p.layer.id">
-        <text v-if="fits(p)" :x="p.x + 5" :y="HEIGHT - 12" class="label">{{ fits(p) }}</text>
+        <text v-if="fits(p)" :x="p.x + 5" :y="high - 12" class="label">{{ fits(p) }}</text>
         <text
           v-if="sheetNames.has(p.layer.id)"
           :x="p.x + 6"
@@ -190,7 +179,7 @@ const outX = computed(() => {
         </text>
       </template>
     </g>
-    <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="HEIGHT" class="datum" />
+    <line :x1="scale.datum" :x2="scale.datum" y1="0" :y2="high" class="datum" />
   </svg>
   <p class="named" aria-hidden="true">
     <template v-for="(p, i) in strip.placed" :key="p.layer.id"

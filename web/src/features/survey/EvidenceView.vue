@@ -2,6 +2,7 @@
 /** Pins on elevations, plan and section. Press the place, say what is seen; the rules say what it points to. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import { useTall } from '@/drawing/tall'
 import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import FaceDrawing from './FaceDrawing.vue'
@@ -16,6 +17,7 @@ import { useEvidence } from './useEvidence'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 
+const tall = useTall()
 const route = useRoute()
 const id = computed(() => Number(route.params.project))
 const state = useEvidence(id)
@@ -228,7 +230,7 @@ sup {
   gap: 18px;
 }
 .two:not(.form) {
-  max-width: 660px;
+  max-width: calc(660px * v-bind(tall));
 }
 .under {
   text-align: center;

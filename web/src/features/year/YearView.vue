@@ -13,6 +13,7 @@ import { giveKeysBack, isTyping } from '@/shared/keys'
 import { said, show } from '@/shared/units'
 import FieldPicture from './FieldPicture.vue'
 import YearMargin from './YearMargin.vue'
+import { useTall } from '@/drawing/tall'
 import { FONT, INK, OVER, RULE, SOFT, spread } from '@/drawing/chart'
 import { ticksOf } from './ticks'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
@@ -228,7 +229,8 @@ const option = computed(() => ({
           },
   })),
 }))
-const height = computed(() => (years.value.length > 1 ? 142 : 240))
+const tall = useTall()
+const height = computed(() => Math.round((years.value.length > 1 ? 142 : 240) * tall.value))
 function at(mm: number, year: Year): number {
   return (mm / year.depth_mm) * height.value
 }
@@ -425,7 +427,7 @@ function pick(id: number): void {
   padding: 3px 9px;
 }
 .chart {
-  height: 168px;
+  height: calc(168px * v-bind(tall));
 }
 .pointer {
   position: absolute;
