@@ -6,6 +6,7 @@ import io
 import json
 import os
 import shutil
+import sqlite3
 import subprocess
 import sys
 import tempfile
@@ -151,3 +152,50 @@ class Backup(PlainTestCase):
         self.assertIn("is there already", self.manage("one", "backup", backup, code=1))
         Path(backup).write_bytes(Path(backup).read_bytes()[:5000])
         self.assertIn("cannot be read", self.manage("three", "restore", backup, code=1))
+
+
+# What is opened of a database that is old, by its own user; run in a process of its own, with that database.
+OPEN = """
+import json
+from django.contrib.auth.models import User
+from django.test import Client
+seen = []
+for user in User.objects.all():
+    client = Client()
+    client.force_login(user)
+    for row in client.get("/api/projects").json():
+        path = f"/api/projects/{row['id']}"
+        page = client.get(path).json()
+        views = ["", "/heat", "/house", "/brief", "/shape", "/rain", "/made", "/evidence", "/water", "/measurements", "/limits"]
+        asked = [path + view for view in views]
+        asked += [f"/api/elements/{e['id']}/sheet" for e in page["elements"] if e["kind"] not in ("window", "door")]
+        for one in asked:
+            answer = client.get(one)
+            seen.append((one, answer.status_code))
+            assert answer.status_code == 200, (one, answer.content[:400])
+        whole = client.get(path + "/heat").json()
+        seen.append((row["name"], round(whole["total"]["before_w_k"])))
+        exported = b"".join(client.get(path + "/export").streaming_content)
+        seen.append(("export", len(exported) > 1000))
+print(json.dumps(seen))
+"""
+
+
+class FirstSlice(PlainTestCase):
+    """A database as the first version left it, kept as its own dump."""
+
+    def test_it_migrates_and_opens(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            with sqlite3.connect(Path(folder) / "wendrick.sqlite3") as kept:
+                kept.executescript((ROOT / "server/tests/kept/first_slice.sql").read_text(encoding="utf-8"))
+            kept.close()
+            env = {**os.environ, "WENDRICK_DATA": folder}
+            env.pop("WENDRICK_DATABASE", None)
+            for words in (["migrate", "--verbosity", "0"], ["shell", "--verbosity", "0", "-c", OPEN]):
+                done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=env, capture_output=True, text=True)  # fmt: skip
+                self.assertEqual(done.returncode, 0, done.stderr[-2000:])
+            seen = [tuple(row) for row in json.loads(done.stdout.strip().splitlines()[-1])]
+        self.assertGreater(len(seen), 30)
+        heat = {name: value for name, value in seen if isinstance(value, int) and not str(name).startswith("/")}
+        self.assertEqual(set(heat) - {"export"}, {"Corrie Halt", "Millrace workshop"})
+        self.assertTrue(all(value > 0 for value in heat.values()), heat)
