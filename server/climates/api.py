@@ -44,7 +44,7 @@ class LookOut(Schema):
 @router.get("/climates", response=list[ClimateFileOut])
 def list_climates(request: HttpRequest) -> list[ClimateFile]:
     """Weather and indoor air that I imported, newest first."""
-    return list(ClimateFile.objects.visible_to(request.user))
+    return list(ClimateFile.objects.viewable_by(request.user))
 
 
 @router.post("/climates/look", response=LookOut)

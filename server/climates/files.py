@@ -48,7 +48,7 @@ def read_upload(file: UploadedFile) -> bytes:
 
 def remembered(user: User, signature: str) -> Mapping | None:
     """How the newest file of the same make was read, or None."""
-    row = ClimateFile.objects.visible_to(user).filter(signature=signature, mapping__isnull=False).first()
+    row = ClimateFile.objects.viewable_by(user).filter(signature=signature, mapping__isnull=False).first()
     return Mapping.model_validate(row.mapping) if row is not None else None
 
 
@@ -95,10 +95,10 @@ def keep_row(user: User, hours: Hours, **values: object) -> ClimateFile:
 @transaction.atomic
 def forget(user: User, climate_id: int) -> None:
     """Take an imported climate off the list; refused while a project uses it. Its hours stay for finished runs."""
-    row = ClimateFile.objects.visible_to(user).filter(pk=climate_id).first()
+    row = ClimateFile.objects.editable_by(user).filter(pk=climate_id).first()
     if row is None:
         raise Http404
-    used = Project.objects.visible_to(user)
+    used = Project.objects.editable_by(user)
     users = [*used.filter(climate=row.name), *used.filter(occupancy=row.name)]
     if users:
         raise Problem(

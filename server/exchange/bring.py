@@ -148,7 +148,7 @@ def _climates_of(user: User, content: ProjectFile, stream: IO[bytes]) -> list[cl
     wanted = {content.project.climate: ClimateFile.WEATHER, content.project.occupancy: ClimateFile.INDOOR}
     found = []
     for name, kind in wanted.items():
-        if not name.startswith("own-") or ClimateFile.objects.visible_to(user).filter(name=name).exists():
+        if not name.startswith("own-") or ClimateFile.objects.viewable_by(user).filter(name=name).exists():
             continue
         stream.seek(0)
         if not zipfile.is_zipfile(stream):

@@ -19,7 +19,7 @@ def heat(project: Project) -> HeatOut:
     missing: list[str] = []
     losses: list[ElementLoss] = []
     notes: list[tuple[int, Said]] = []
-    for element in project.elements.prefetch_related("options").select_related("chosen"):
+    for element in project.elements.prefetch_related("options", "choices__scheme", "choices__option"):
         element.project = project
         if element.shape_key and not element.in_shape:
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")

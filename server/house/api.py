@@ -10,7 +10,7 @@ from pydantic import Field
 
 from server.house.figures import house as house_of
 from server.house.schemas import HouseOut
-from server.projects.permissions import visible_project
+from server.projects.permissions import viewable_project
 
 router = Router(tags=["house"])
 Level = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
@@ -20,4 +20,4 @@ Level = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 def read_house(
     request: HttpRequest, project_id: int, axis: Literal["x", "y"] | None = None, at: Level | None = None
 ) -> HouseOut:
-    return house_of(visible_project(request.user, project_id), axis, at)
+    return house_of(viewable_project(request.user, project_id), axis, at)

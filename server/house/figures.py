@@ -95,7 +95,9 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
     """The section with everything the three lenses show."""
     shape = project.current_shape
     elements = list(
-        project.elements.select_related("chosen").prefetch_related(Prefetch("options__runs", Run.objects.years()))
+        project.elements.prefetch_related(
+            Prefetch("options__runs", Run.objects.years()), "choices__scheme", "choices__option"
+        )
     )
     for element in elements:
         element.project = project

@@ -99,7 +99,7 @@ def read_library(request: HttpRequest) -> LibraryOut:
             name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields
         }
         materials.append(MaterialOut(**values))
-    own = {row.name: row for row in ClimateFile.objects.visible_to(request.user)}
+    own = {row.name: row for row in ClimateFile.objects.viewable_by(request.user)}
     indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
     indoor += [
         IndoorOut(name=row.name, label=f"measured: {row.label}{'' if climates_of.there(row.name) else LOST}")

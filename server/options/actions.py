@@ -16,14 +16,14 @@ from core.criteria.registry import LIMITS
 from server.options.schemas import LimitsBody, NewOption, OptionBody
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project, name_of
-from server.projects.permissions import User, visible_element, visible_option, visible_project
+from server.projects.permissions import User, editable_element, editable_option, editable_project
 from server.projects.photos_named import check_photos, layer_photos
 
 
 @transaction.atomic
 def edit_limits(user: User, project_id: int, body: LimitsBody) -> Project:
     """Limits that differ from their defaults; verdicts follow at once, without a run."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     edited = {limit.key: limit.value for limit in body.limits}
     values = checked_limits(LIMITS, edited)  # refuses what is no limit, or out of its range
     defaults = checked_limits(LIMITS, {})
@@ -36,7 +36,7 @@ def edit_limits(user: User, project_id: int, body: LimitsBody) -> Project:
 @transaction.atomic
 def try_lever(user: User, option_id: int, key: LeverKey) -> Element:
     """A new option: this one with something outside that keeps the rain out."""
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     element = option.element
     build_up = with_lever(option.current, key)
     position = max(element.options.values_list("position", flat=True), default=0) + 1
@@ -60,7 +60,7 @@ def _check_stated(build_up: BuildUp) -> None:
 
 @transaction.atomic
 def create_option(user: User, element_id: int, fields: NewOption) -> Option:
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     _check_stated(fields.build_up)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
@@ -80,7 +80,7 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
 @transaction.atomic
 def compare_membranes(user: User, option_id: int) -> Element:
     """Beside an option, the same with every other inner membrane. What is there already is not made twice."""
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     element = option.element
     rows = list(element.options.all())
     known = [[layer.material for layer in row.current.layers] for row in rows]
@@ -106,7 +106,7 @@ def compare_membranes(user: User, option_id: int) -> Element:
 @transaction.atomic
 def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
     """The edit becomes the option. Refused with 409 when somebody committed in the meantime."""
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     if option.revision != body.revision:
         raise Problem(
             409,
@@ -121,15 +121,16 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
     # a body that says nothing of leaks leaves them as they are
     unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
     kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}
+    before = {"name": option.name, "build_up": option.build_up}
     option.build_up = BuildUp.model_validate({**body.build_up.model_dump(mode="json"), **kept}).model_dump(mode="json")
     option.draft = None
     option.name = body.name or option.name
     option.school = option.school if body.school is None else body.school
     option.revision += 1
     option.save()
-    HistoryEntry.write(
-        option.element.project, user, "change option", f"changed “{option.name}” of “{option.element.name}”"
-    )
+    after = {"name": option.name, "build_up": option.build_up}
+    words = f"changed “{option.name}” of “{option.element.name}”"
+    HistoryEntry.write(option.element.project, user, "change option", words, option, before, after)
     option.element.project.save(update_fields=["changed_at"])
     return option
 
@@ -137,7 +138,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
 @transaction.atomic
 def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
     """What was typed so far; no history entry, because nothing is decided yet."""
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     check_photos(option.element.project, layer_photos(build_up), layer_photos(option.build_up))
     option.draft = build_up.model_dump(mode="json")
     option.save(update_fields=["draft"])
@@ -145,7 +146,7 @@ def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
 
 @transaction.atomic
 def delete_option(user: User, option_id: int) -> None:
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     if option.role == Option.AS_FOUND:
         raise Problem(422, "as_found", "The as-found build-up cannot be removed.", "Remove the element in Survey.")
     HistoryEntry.write(option.element.project, user, "delete option", f"removed “{option.name}”")
@@ -155,7 +156,7 @@ def delete_option(user: User, option_id: int) -> None:
 @transaction.atomic
 def choose_option(user: User, element_id: int, option_id: int | None, reason: str) -> Element:
     """Choose an option with the reason, or none again."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     option: Option | None = None
     if option_id is not None:
         option = element.options.filter(pk=option_id, role=Option.UPGRADE).first()
@@ -163,6 +164,7 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
             raise Http404
         if not reason.strip():
             raise Problem(422, "reason_missing", "A choice needs its reason.", "Write why this option was chosen.")
+    before = {"option": element.chosen_id, "reason": element.chosen_reason}
     if option:
         element.choose(option, reason.strip(), name_of(user), timezone.now())
     else:
@@ -172,7 +174,8 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
         if option
         else f"took back the choice for “{element.name}”"
     )
-    HistoryEntry.write(element.project, user, "choose option", what)
+    after = {"option": element.chosen_id, "reason": element.chosen_reason}
+    HistoryEntry.write(element.project, user, "choose option", what, element, before, after)
     element.project.save(update_fields=["changed_at"])
     return element
 

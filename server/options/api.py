@@ -36,7 +36,7 @@ from server.options.schemas import (
 from server.options.schemas import Sheet as SheetOut
 from server.problems import Problem
 from server.projects.models import Option
-from server.projects.permissions import visible_element, visible_option, visible_project
+from server.projects.permissions import viewable_element, viewable_option, viewable_project
 from server.projects.schemas import Body, ElementOut
 from server.runs.actions import look_at
 
@@ -50,7 +50,7 @@ class LeverBody(Body):
 @router.get("/projects/{project_id}/limits", response=LimitsOut)
 def read_limits(request: HttpRequest, project_id: int) -> LimitsOut:
     """Every limit in force, as it is by default, and why."""
-    return limits_out(visible_project(request.user, project_id))
+    return limits_out(viewable_project(request.user, project_id))
 
 
 @router.put("/projects/{project_id}/limits", response=LimitsOut)
@@ -66,7 +66,7 @@ def read_sheet(request: HttpRequest, element_id: int) -> SheetOut:
 
 
 def _with_layers(request: HttpRequest, element_id: int) -> Any:
-    element = visible_element(request.user, element_id)
+    element = viewable_element(request.user, element_id)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
     return element
@@ -120,7 +120,7 @@ def try_lever(request: HttpRequest, option_id: int, body: LeverBody) -> SheetOut
 
 @router.get("/options/{option_id}", response=OptionOut)
 def read_option(request: HttpRequest, option_id: int) -> OptionOut:
-    return _option_out(visible_option(request.user, option_id))
+    return _option_out(viewable_option(request.user, option_id))
 
 
 @router.put("/options/{option_id}", response=OptionOut)

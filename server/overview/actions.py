@@ -10,7 +10,7 @@ from core.survey.record import FOLLOWING_BUILDING
 from server.overview.schemas import ProjectBody
 from server.problems import Problem
 from server.projects.models import ClimateFile, HistoryEntry, Project, signed_in
-from server.projects.permissions import User, visible_project
+from server.projects.permissions import User, editable_project
 from server.projects.schemas import ProjectFields
 from server.survey.photo_rows import forget_photos
 
@@ -32,7 +32,7 @@ def check_climate(user: User, fields: ProjectFields, project: Project | None = N
     """Climate and indoor series are shipped ones or of this person's own; what a project has already may stay."""
     if project is not None and (project.climate, project.occupancy) == (fields.climate, fields.occupancy):
         return
-    own = ClimateFile.objects.visible_to(user)
+    own = ClimateFile.objects.viewable_by(user)
     if fields.occupancy.startswith("own-") and not own.filter(name=fields.occupancy, kind=ClimateFile.INDOOR).exists():
         raise Problem(422, "no_such_series", "This indoor series is not among your files.", "Import it under Climates.")
     if fields.climate not in shipped_names() and not own.filter(name=fields.climate, kind=ClimateFile.WEATHER).exists():
@@ -55,7 +55,7 @@ def create_project(user: User, fields: ProjectFields) -> Project:
 @transaction.atomic
 def change_project(user: User, project_id: int, fields: ProjectBody) -> Project:
     """What was changed since the edit began; 409 where another window changed one of the same fields to something else."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     kept = {name: getattr(project, name) for name in ProjectFields.model_fields}
     sent = fields.model_dump(include=set(ProjectFields.model_fields))
     began = kept if fields.began_from is None else fields.began_from.model_dump()
@@ -78,7 +78,8 @@ def change_project(user: User, project_id: int, fields: ProjectBody) -> Project:
         _give_back_to_the_shape(project)
     project.save()
     words = ", ".join(PROJECT_WORDS.get(name, name) for name in changed)
-    HistoryEntry.write(project, user, "change project", f"changed {words or 'nothing'}")
+    after = {name: getattr(project, name) for name in kept}
+    HistoryEntry.write(project, user, "change project", f"changed {words or 'nothing'}", project, kept, after)
     return project
 
 
@@ -94,5 +95,5 @@ def _give_back_to_the_shape(project: Project) -> None:
 
 @transaction.atomic
 def delete_project(user: User, project_id: int) -> None:
-    visible_project(user, project_id).delete()
+    editable_project(user, project_id).delete()
     transaction.on_commit(lambda: forget_photos(project_id))

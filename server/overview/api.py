@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import HttpRequest
 from ninja import Router
 
@@ -14,7 +14,7 @@ from server.overview.actions import delete_project as do_delete_project
 from server.overview.figures import project_page
 from server.overview.schemas import ProjectBody, ProjectListed, ProjectPage
 from server.projects.models import Project
-from server.projects.permissions import visible_project
+from server.projects.permissions import viewable_project
 from server.projects.schemas import ProjectFields, ProjectOut
 
 router = Router(tags=["projects"])
@@ -22,8 +22,9 @@ router = Router(tags=["projects"])
 
 @router.get("/projects", response=list[ProjectListed])
 def list_projects(request: HttpRequest) -> list[ProjectListed]:
-    found: Any = Project.objects.visible_to(request.user).annotate(
-        element_count=Count("elements"), chosen_count=Count("elements__chosen")
+    found: Any = Project.objects.viewable_by(request.user).annotate(
+        element_count=Count("elements", distinct=True),
+        chosen_count=Count("elements__choices__option", distinct=True, filter=Q(elements__choices__scheme__position=0)),
     )
     return [
         ProjectListed(
@@ -45,7 +46,7 @@ def create_project(request: HttpRequest, body: ProjectFields) -> tuple[int, Proj
 
 @router.get("/projects/{project_id}", response=ProjectPage)
 def read_project(request: HttpRequest, project_id: int) -> dict[str, Any]:
-    project = visible_project(request.user, project_id)
+    project = viewable_project(request.user, project_id)
     return project_page(project)
 
 

@@ -14,7 +14,7 @@ from server.water.figures import readiness_of
 
 def project_page(project: Project) -> dict[str, Any]:
     """The project with its elements, their readiness, and how far each step is."""
-    elements = list(project.elements.prefetch_related("options").select_related("chosen"))
+    elements = list(project.elements.prefetch_related("options", "choices__scheme", "choices__option"))
     readiness = readiness_of(project)
     return {
         "project": project,

@@ -40,13 +40,32 @@ def name_of(user: AbstractBaseUser | AnonymousUser | None) -> str:
     return person.get_full_name() or person.get_username()
 
 
-class ProjectQuerySet(models.QuerySet["Project"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        """Projects this person may see: their own."""
-        return self.filter(owner=signed_in(user))
+class Guarded(models.QuerySet[Any]):
+    """Who may see rows and who may change them: today the owner, for both. The one place where that is decided."""
+
+    owner = "owner"  # the way from a row to the person
+
+    def viewable_by(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.filter(**{self.owner: signed_in(user)})
+
+    def editable_by(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
+        return self.viewable_by(user)
 
 
-class Project(models.Model):
+class GuardedRow(models.Model):
+    """The same asked of one row."""
+
+    class Meta:
+        abstract = True
+
+    def viewable_by(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
+        return bool(type(self).objects.viewable_by(user).filter(pk=self.pk).exists())  # type: ignore[attr-defined]
+
+    def editable_by(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
+        return bool(type(self).objects.editable_by(user).filter(pk=self.pk).exists())  # type: ignore[attr-defined]
+
+
+class Project(GuardedRow):
     """A building under study."""
 
     owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="projects")
@@ -71,14 +90,11 @@ class Project(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
 
-    objects = ProjectQuerySet.as_manager()
+    objects = Guarded.as_manager()
     elements: RelatedManager[Element]
 
     class Meta:
         ordering = ["-changed_at"]
-
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> bool:
-        return self.owner_id == signed_in(user).pk
 
     @property
     def current_shape(self) -> Shape:
@@ -121,12 +137,7 @@ class Project(models.Model):
         return self.name
 
 
-class ClimateFileQuerySet(models.QuerySet["ClimateFile"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(owner=signed_in(user))
-
-
-class ClimateFile(models.Model):
+class ClimateFile(GuardedRow):
     """Weather or indoor air that somebody imported; the hours lie in CLIMATES under its name, which is their hash."""
 
     WEATHER, INDOOR = "weather", "indoor"
@@ -141,19 +152,18 @@ class ClimateFile(models.Model):
     report = models.JSONField(default=dict)
     imported_at = models.DateTimeField(auto_now_add=True)
 
-    objects = ClimateFileQuerySet.as_manager()
+    objects = Guarded.as_manager()
 
     class Meta:
         ordering = ["-pk"]
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_climate_file_a_person")]
 
 
-class ElementQuerySet(models.QuerySet["Element"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(project__owner=signed_in(user))
+class OfProject(Guarded):
+    owner = "project__owner"
 
 
-class Element(models.Model):
+class Element(GuardedRow):
     """A wall face, roof slope, floor, window or door. Windows and doors have U and g, no build-up."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="elements")
@@ -191,23 +201,49 @@ class Element(models.Model):
     override_by = models.CharField(max_length=150, default="", blank=True)
     override_reason = models.TextField(default="", blank=True)
     override_at = models.DateTimeField(null=True)
-    chosen = models.ForeignKey("Option", on_delete=models.SET_NULL, null=True, related_name="+")
-    chosen_reason = models.TextField(default="", blank=True)
-    chosen_by = models.CharField(max_length=150, default="", blank=True)
-    chosen_at = models.DateTimeField(null=True)
-    chosen_layers = models.JSONField(null=True)  # the build-up that was chosen, as it was then
 
-    objects = ElementQuerySet.as_manager()
+    objects = OfProject.as_manager()
     options: RelatedManager[Option]
+    choices: RelatedManager[Choice]
 
     class Meta:
         ordering = ["position", "pk"]
 
+    @property
+    def choice(self) -> Choice | None:
+        """What is chosen for it in the first scheme. Prefetch `choices__option` and `choices__scheme` for many."""
+        return next((one for one in self.choices.all() if one.scheme.position == 0), None)
+
+    @property
+    def chosen(self) -> Option | None:
+        return self.choice.option if self.choice is not None else None
+
+    @property
+    def chosen_id(self) -> int | None:
+        return self.choice.option_id if self.choice is not None else None
+
+    @property
+    def chosen_reason(self) -> str:
+        return self.choice.reason if self.choice is not None else ""
+
+    @property
+    def chosen_by(self) -> str:
+        return self.choice.by if self.choice is not None else ""
+
+    @property
+    def chosen_at(self) -> datetime | None:
+        return self.choice.at if self.choice is not None else None
+
     def choose(self, option: Option | None, reason: str, by: str, at: datetime | None) -> None:
-        """Keep a choice with the build-up it was of, or none. Saves."""
-        self.chosen, self.chosen_reason, self.chosen_by, self.chosen_at = option, reason, by, at
-        self.chosen_layers = option.current.model_dump(mode="json") if option is not None else None
-        self.save()
+        """Keep a choice in the first scheme with the build-up it was of, or take it back."""
+        scheme, _ = Scheme.objects.get_or_create(project_id=self.project_id, position=0)
+        if option is None:
+            self.choices.filter(scheme=scheme).delete()
+        else:
+            layers = option.current.model_dump(mode="json")
+            values = {"option": option, "reason": reason, "by": by, "at": at, "layers": layers}
+            Choice.objects.update_or_create(scheme=scheme, element=self, defaults=values)
+        getattr(self, "_prefetched_objects_cache", {}).pop("choices", None)
 
     @property
     def from_shape(self) -> FromShape | None:
@@ -231,11 +267,12 @@ class Element(models.Model):
     @property
     def choice_was(self) -> str:
         """“changed” or “removed” where the choice was of something else than what is there now; else ""."""
-        if self.chosen_layers is None:
+        choice = self.choice
+        if choice is None or choice.layers is None:
             return ""
-        if self.chosen is None:
+        if choice.option is None:
             return "removed"
-        return "" if self.chosen.current == BuildUp.model_validate(self.chosen_layers) else "changed"
+        return "" if choice.option.current == BuildUp.model_validate(choice.layers) else "changed"
 
     @property
     def has_build_up(self) -> bool:
@@ -366,12 +403,11 @@ class Element(models.Model):
         return self.name
 
 
-class OptionQuerySet(models.QuerySet["Option"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(element__project__owner=signed_in(user))
+class OfElement(Guarded):
+    owner = "element__project__owner"
 
 
-class Option(models.Model):
+class Option(GuardedRow):
     """A build-up of an element: as found, or a way to upgrade it. A draft is what was typed, not yet committed."""
 
     AS_FOUND, UPGRADE = "as_found", "option"
@@ -385,7 +421,7 @@ class Option(models.Model):
     draft = models.JSONField(null=True)
     revision = models.PositiveIntegerField(default=1)
 
-    objects = OptionQuerySet.as_manager()
+    objects = OfElement.as_manager()
 
     class Meta:
         ordering = ["position", "pk"]
@@ -404,21 +440,76 @@ class Option(models.Model):
         return self.name
 
 
+class Scheme(GuardedRow):
+    """One way through the whole building. There is one so far, the proposal."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="schemes")
+    position = models.PositiveIntegerField(default=0)
+    name = models.CharField(max_length=120, default="Proposal")
+
+    objects = OfProject.as_manager()
+
+    class Meta:
+        ordering = ["position", "pk"]
+        constraints = [models.UniqueConstraint(fields=["project", "position"], name="one_scheme_a_position")]
+
+
+class Choice(GuardedRow):
+    """What is chosen for an element in a scheme, by whom and why. layers: the build-up as it was then; the option may go."""
+
+    scheme = models.ForeignKey(Scheme, on_delete=models.CASCADE, related_name="choices")
+    element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="choices")
+    option = models.ForeignKey(Option, on_delete=models.SET_NULL, null=True, related_name="choices")
+    reason = models.TextField(default="", blank=True)
+    by = models.CharField(max_length=150, default="", blank=True)
+    at = models.DateTimeField(null=True)
+    layers = models.JSONField(null=True)
+
+    objects = OfElement.as_manager()
+
+    class Meta:
+        ordering = ["scheme__position", "pk"]
+        constraints = [models.UniqueConstraint(fields=["scheme", "element"], name="one_choice_an_element")]
+
+
 class HistoryEntry(models.Model):
-    """Who changed what and when; one for each action."""
+    """Who changed what and when; one for each action. Of what row, and its values before and after, where it was one."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="history")
     person = models.CharField(max_length=150)
     action = models.CharField(max_length=40)
     what = models.CharField(max_length=300)
     at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=30, default="", blank=True)  # of the row: element, option, …
+    row = models.PositiveBigIntegerField(null=True)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
 
     class Meta:
         ordering = ["-at", "-pk"]
 
     @staticmethod
-    def write(project: Project, user: Any, action: str, what: str) -> HistoryEntry:
-        return HistoryEntry.objects.create(project=project, person=name_of(user), action=action, what=what[:300])
+    def write(
+        project: Project,
+        user: Any,
+        action: str,
+        what: str,
+        of: models.Model | None = None,
+        before: dict[str, Any] | None = None,
+        after: dict[str, Any] | None = None,
+    ) -> HistoryEntry:
+        """before and after: values by name; only those that differ are kept."""
+        differs = [name for name in {**(before or {}), **(after or {})} if (before or {}).get(name) != (after or {}).get(name)]  # fmt: skip
+        return HistoryEntry.objects.create(
+            project=project,
+            person=name_of(user),
+            action=action,
+            what=what[:300],
+            kind=of._meta.model_name or "" if of is not None else "",
+            row=of.pk if of is not None else None,
+            before=None if before is None else {name: before.get(name) for name in differs},
+            after=None if after is None else {name: after.get(name) for name in differs},
+        )
 
 
 NOT_STATED: dict[str, Any] = {"layers": []}  # nobody has said what it is made of; nothing is made up

@@ -1,32 +1,55 @@
-"""Who may see what: somebody else's is missing, never forbidden."""
+"""One row for somebody: to be looked at, or to be changed. What is somebody else's is missing, never forbidden."""
 
 from __future__ import annotations
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.http import Http404
 
-from server.projects.models import Element, Option, Project
+from server.projects.models import Element, Guarded, Option, Project
 
 User = AbstractBaseUser | AnonymousUser
 
 
-def visible_project(user: User, project_id: int) -> Project:
-    """The project, or 404 whether it is missing or somebody else's."""
-    project = Project.objects.visible_to(user).filter(pk=project_id).first()
-    if project is None:
+def viewable_project(user: User, project_id: int) -> Project:
+    return _project(Project.objects.viewable_by(user), project_id)
+
+
+def editable_project(user: User, project_id: int) -> Project:
+    return _project(Project.objects.editable_by(user), project_id)
+
+
+def viewable_element(user: User, element_id: int) -> Element:
+    return _element(Element.objects.viewable_by(user), element_id)
+
+
+def editable_element(user: User, element_id: int) -> Element:
+    return _element(Element.objects.editable_by(user), element_id)
+
+
+def viewable_option(user: User, option_id: int) -> Option:
+    return _option(Option.objects.viewable_by(user), option_id)
+
+
+def editable_option(user: User, option_id: int) -> Option:
+    return _option(Option.objects.editable_by(user), option_id)
+
+
+def _project(rows: Guarded, pk: int) -> Project:
+    row: Project | None = rows.filter(pk=pk).first()
+    if row is None:
         raise Http404
-    return project
+    return row
 
 
-def visible_element(user: User, element_id: int) -> Element:
-    element = Element.objects.visible_to(user).select_related("project").filter(pk=element_id).first()
-    if element is None:
+def _element(rows: Guarded, pk: int) -> Element:
+    row: Element | None = rows.select_related("project").filter(pk=pk).first()
+    if row is None:
         raise Http404
-    return element
+    return row
 
 
-def visible_option(user: User, option_id: int) -> Option:
-    option = Option.objects.visible_to(user).select_related("element__project").filter(pk=option_id).first()
-    if option is None:
+def _option(rows: Guarded, pk: int) -> Option:
+    row: Option | None = rows.select_related("element__project").filter(pk=pk).first()
+    if row is None:
         raise Http404
-    return option
+    return row

@@ -12,15 +12,15 @@ from core.moisture.transient.outcome import SOLVER
 from core.runs import asked
 from server.problems import Problem
 from server.projects.models import HistoryEntry, Option
-from server.projects.permissions import User, visible_option, visible_project
-from server.runs.models import Findings, Run
+from server.projects.permissions import User, editable_option, editable_project
+from server.runs.models import Findings, Run, RunQuerySet
 
 MOST_WAITING = 1000
 
 
 def check_room(user: User, more: int) -> None:
     """A person's queue is bounded: what is asked beyond it would be waited for for days."""
-    waiting = Run.objects.visible_to(user).filter(status=Run.WAITING).count()
+    waiting = Run.objects.editable_by(user).filter(status=Run.WAITING).count()
     if waiting + more > MOST_WAITING:
         raise Problem(
             429,
@@ -37,7 +37,7 @@ def ask_run(user: User, option_id: int, looked_at: bool = True, behind: bool = F
     One that an older solver computed does not count. looked_at: somebody waits for it. behind: it comes after everything
     that anybody waits for. Raises NotAvailableYet for what the solver does not do yet.
     """
-    option = visible_option(user, option_id)
+    option = editable_option(user, option_id)
     element = option.element
     as_found = None if option.role == Option.AS_FOUND else element.as_found.current
     wanted = asked(option.current, element.place, as_found)
@@ -72,7 +72,7 @@ def _whole(run: Run) -> bool:
 @transaction.atomic
 def ask_again(user: User, project_id: int) -> int:
     """Run everything anew that an older solver computed; how many were asked for."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     count = 0
     for option in Option.objects.filter(element__project=project).order_by("element__position", "position"):
         if option.runs.years().filter(status=Run.DONE).exclude(solver=SOLVER).exists():
@@ -85,14 +85,14 @@ def ask_again(user: User, project_id: int) -> int:
 
 def look_at(user: User, element_id: int) -> None:
     """Somebody looks at an element's sheet: its waiting runs come before those nobody waits for."""
-    waiting = Run.objects.visible_to(user).filter(option__element=element_id, status=Run.WAITING, looked_at=False)
+    waiting = Run.objects.editable_by(user).filter(option__element=element_id, status=Run.WAITING, looked_at=False)
     if waiting.exists():
         waiting.update(looked_at=True, behind=False)
 
 
-def visible_run(user: User, run_id: int) -> Run:
+def run_among(rows: RunQuerySet, run_id: int) -> Run:
     """The run, or 404 whether it is missing or somebody else's."""
-    run = Run.objects.visible_to(user).select_related("option__element__project").filter(pk=run_id).first()
+    run: Run | None = rows.select_related("option__element__project").filter(pk=run_id).first()
     if run is None:
         raise Http404
     return run
@@ -101,7 +101,7 @@ def visible_run(user: User, run_id: int) -> Run:
 @transaction.atomic
 def cancel_run(user: User, run_id: int) -> Run:
     """Waiting runs stop at once; a running one is asked to, and stops within a block of time."""
-    run = visible_run(user, run_id)
+    run = run_among(Run.objects.editable_by(user), run_id)
     if run.status == Run.WAITING:
         run.mark_cancelled()
     elif run.status == Run.RUNNING:

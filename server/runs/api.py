@@ -22,7 +22,7 @@ from core.moisture.transient.outcome import SOLVER, Outcome
 from core.runs import asked, started_model
 from server.problems import Problem
 from server.projects.models import Option
-from server.projects.permissions import visible_option
+from server.projects.permissions import viewable_option
 from server.runs import actions
 from server.runs.models import Run, folder_of, is_whole
 from server.runs.schemas import RunState
@@ -151,13 +151,13 @@ def run_again(request: HttpRequest, project_id: int) -> tuple[int, AskedAgain]:
 @router.get("/runs", response=list[RunOut])
 def list_runs(request: HttpRequest) -> list[RunOut]:
     """My runs, newest first."""
-    found = Run.objects.visible_to(request.user).select_related("option__element__project")
+    found = Run.objects.viewable_by(request.user).select_related("option__element__project")
     return [_out(run) for run in found[:60]]
 
 
 @router.get("/runs/{run_id}", response=RunOut)
 def read_run(request: HttpRequest, run_id: int) -> RunOut:
-    return _out(actions.visible_run(request.user, run_id))
+    return _out(actions.run_among(Run.objects.viewable_by(request.user), run_id))
 
 
 @router.post("/runs/{run_id}/cancel", response=RunOut)
@@ -174,7 +174,7 @@ def _loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
 
 
 def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
-    run = actions.visible_run(request.user, run_id)
+    run = actions.run_among(Run.objects.viewable_by(request.user), run_id)
     if run.status != Run.DONE:
         raise Problem(
             409, "no_result", f"This run is {run.status}; it has no result.", "Run the years of the option again."
@@ -345,7 +345,7 @@ def case_file(request: HttpRequest, option_id: int) -> HttpResponse:
 
     Where as found was run, the start of its existing layers is written out too; else everything starts as it says.
     """
-    option = visible_option(request.user, option_id)
+    option = viewable_option(request.user, option_id)
     element = option.element
     as_found = None if option.role == Option.AS_FOUND else element.as_found.current
     wanted = asked(option.current, element.place, as_found, f"{element.name}: {option.name}")

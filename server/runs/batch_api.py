@@ -18,7 +18,7 @@ from core.criteria.verdict import Verdict
 from core.moisture.outboard import outboard
 from core.say import Said
 from core.study import INPUTS, InputName, StudySettings, StudySummary, summarise
-from server.projects.permissions import visible_element, visible_option
+from server.projects.permissions import viewable_element, viewable_option
 from server.projects.schemas import Body
 from server.runs import batches, verdicts
 from server.runs.answers import BriefAnswer, WettingAnswer
@@ -222,7 +222,7 @@ def ask_batch(request: HttpRequest, element_id: int, body: AskBatch) -> tuple[in
 @router.get("/elements/{element_id}/batches", response=list[BatchOut])
 def list_batches(request: HttpRequest, element_id: int) -> list[BatchOut]:
     """The newest batch of every kind and option of the element."""
-    element = visible_element(request.user, element_id)
+    element = viewable_element(request.user, element_id)
     newest: dict[tuple[str, int | None], Batch] = {}
     for batch in element.batches.select_related("option", "element__project"):
         newest.setdefault((batch.kind, batch.option_id), batch)
@@ -231,7 +231,7 @@ def list_batches(request: HttpRequest, element_id: int) -> list[BatchOut]:
 
 @router.get("/batches/{batch_id}", response=BatchOut)
 def read_batch(request: HttpRequest, batch_id: int) -> BatchOut:
-    return _out(batches.visible_batch(request.user, batch_id))
+    return _out(batches.batch_among(Batch.objects.viewable_by(request.user), batch_id))
 
 
 @router.post("/batches/{batch_id}/cancel", response=BatchOut)
@@ -247,7 +247,7 @@ def resume_batch(request: HttpRequest, batch_id: int) -> BatchOut:
 @router.post("/options/{option_id}/outboard", response=OutboardOut)
 def steady_outboard(request: HttpRequest, option_id: int, body: OutboardBody) -> OutboardOut:
     """The least thickness outside by monthly means, while one types."""
-    option = visible_option(request.user, option_id)
+    option = viewable_option(request.user, option_id)
     plane = body.plane or opening_plane(option.current, option.element.as_found.current)
     place = option.element.place
     found = outboard(option.current, place, shipped(place.climate), plane, body.material, body.most_rh, body.school)

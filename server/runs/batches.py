@@ -17,8 +17,8 @@ from core.moisture.outboard import with_outboard
 from core.runs import asked
 from core.study import PASSES, StudySettings, drawn_model, draws
 from server.problems import Problem
-from server.projects.models import Element, HistoryEntry, Option
-from server.projects.permissions import User, visible_element
+from server.projects.models import Element, Guarded, HistoryEntry, Option
+from server.projects.permissions import User, editable_element
 from server.runs.actions import check_room
 from server.runs.answers import answer_key, plane_of
 from server.runs.models import Batch, Run
@@ -68,9 +68,9 @@ SETTINGS: dict[str, type[BaseModel]] = {
 }
 
 
-def visible_batch(user: User, batch_id: int) -> Batch:
+def batch_among(rows: Guarded, batch_id: int) -> Batch:
     """The batch, or 404 whether it is missing or somebody else's."""
-    found = Batch.objects.visible_to(user).select_related("element__project", "option").filter(pk=batch_id).first()
+    found: Batch | None = rows.select_related("element__project", "option").filter(pk=batch_id).first()
     if found is None:
         raise Http404
     return found
@@ -79,7 +79,7 @@ def visible_batch(user: User, batch_id: int) -> Batch:
 @transaction.atomic
 def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | None, asked_settings: BaseModel) -> Batch:
     """A new batch with its runs waiting. Raises what the settings or the build-up refuse; nothing is kept then."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"{element.name} has no build-up.", "Choose a wall, roof or floor.")
     settings = SETTINGS[kind].model_validate(asked_settings.model_dump())
@@ -249,7 +249,7 @@ _RUNS: dict[str, Any] = {
 @transaction.atomic
 def cancel_batch(user: User, batch_id: int) -> Batch:
     """Waiting runs stop at once, running ones within a block of time; what is done stays."""
-    batch = visible_batch(user, batch_id)
+    batch = batch_among(Batch.objects.editable_by(user), batch_id)
     batch.runs.filter(status=Run.WAITING).update(status=Run.CANCELLED, doing="cancelled")
     batch.runs.filter(status=Run.RUNNING).update(cancel_asked=True)
     HistoryEntry.write(
@@ -261,7 +261,7 @@ def cancel_batch(user: User, batch_id: int) -> Batch:
 @transaction.atomic
 def resume_batch(user: User, batch_id: int) -> Batch:
     """Cancelled and failed runs wait again; finished ones are kept."""
-    batch = visible_batch(user, batch_id)
+    batch = batch_among(Batch.objects.editable_by(user), batch_id)
     again = list(batch.runs.filter(status__in=(Run.CANCELLED, Run.FAILED)))
     if not again:
         raise Problem(409, "nothing_to_resume", "Every run of this batch is done or under way.", "")

@@ -6,13 +6,12 @@ from pathlib import Path
 from typing import Any, Self
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.utils import timezone
 
 from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.moisture.transient.outcome import SOLVER
-from server.projects.models import Element, Option, signed_in
+from server.projects.models import Element, Guarded, GuardedRow, OfElement, Option
 
 MOST_ATTEMPTS = 3
 
@@ -27,14 +26,8 @@ def is_whole(folder: Path) -> bool:
     return (folder / "outcome.json").exists()
 
 
-class BatchQuerySet(models.QuerySet["Batch"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(element__project__owner=signed_in(user))
-
-
-class RunQuerySet(models.QuerySet["Run"]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(option__element__project__owner=signed_in(user))
+class RunQuerySet(Guarded):
+    owner = "option__element__project__owner"
 
     def years(self) -> Self:
         """Runs of the hourly years of an option as it is, not those of a batch."""
@@ -113,7 +106,7 @@ def _one_from_each(own: dict[int, list[int]], running: dict[int, int]) -> list[i
     return [own[owner][turn] for turn in range(turns) for owner in people if turn < len(own[owner])]
 
 
-class Batch(models.Model):
+class Batch(GuardedRow):
     """Runs asked for together: a study, the eight facings, an outboard curve, a bad year, the wetting test."""
 
     STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
@@ -129,7 +122,7 @@ class Batch(models.Model):
     asked_by = models.CharField(max_length=150)
     asked_at = models.DateTimeField(auto_now_add=True)
 
-    objects = BatchQuerySet.as_manager()
+    objects = OfElement.as_manager()
     runs: models.Manager[Run]
 
     class Meta:
@@ -143,7 +136,7 @@ class Batch(models.Model):
         return changed or self.element.place.model_dump(mode="json") != self.place
 
 
-class Run(models.Model):
+class Run(GuardedRow):
     """One request for the hourly years of an option, with its exact inputs.
 
     In a batch: `kind` says what is computed (brief: the years without their arrays; wetting: the test), `inputs` what differs

@@ -11,7 +11,7 @@ from ninja import File, Form, Path, Router, UploadedFile
 from core.measure.blower_door import FlowPoint
 from core.measure.paste import parse_flow_points
 from core.survey.record import FollowingField
-from server.projects.permissions import visible_project
+from server.projects.permissions import viewable_project
 from server.projects.schemas import ElementOut, ProjectOut
 from server.survey import figures as fig
 from server.survey.evidence import confirm_cause as do_confirm_cause
@@ -56,7 +56,7 @@ router = Router(tags=["survey"])
 
 @router.get("/projects/{project_id}/brief", response=BriefOut)
 def read_brief(request: HttpRequest, project_id: int) -> BriefOut:
-    return fig.brief_out(visible_project(request.user, project_id))
+    return fig.brief_out(viewable_project(request.user, project_id))
 
 
 @router.put("/projects/{project_id}/brief", response=BriefOut)
@@ -66,13 +66,13 @@ def change_brief(request: HttpRequest, project_id: int, body: BriefBody) -> Brie
 
 @router.get("/projects/{project_id}/shape", response=ShapeOut)
 def read_shape(request: HttpRequest, project_id: int) -> ShapeOut:
-    return fig.shape_out(visible_project(request.user, project_id))
+    return fig.shape_out(viewable_project(request.user, project_id))
 
 
 @router.post("/projects/{project_id}/shape/preview", response=ShapeOut)
 def preview_shape(request: HttpRequest, project_id: int, body: ShapePreviewBody) -> ShapeOut:
     """What would follow from a shape; nothing is kept."""
-    return fig.shape_out(visible_project(request.user, project_id), body.shape)
+    return fig.shape_out(viewable_project(request.user, project_id), body.shape)
 
 
 @router.put("/projects/{project_id}/shape", response=ShapeOut)
@@ -87,7 +87,7 @@ def follow_again(request: HttpRequest, element_id: int, field: FollowingField) -
 
 @router.get("/projects/{project_id}/rain", response=list[FaceRain])
 def read_rain(request: HttpRequest, project_id: int) -> list[FaceRain]:
-    return fig.faces_rain(visible_project(request.user, project_id))
+    return fig.faces_rain(viewable_project(request.user, project_id))
 
 
 @router.put("/elements/{element_id}/rain", response=list[FaceRain])
@@ -97,7 +97,7 @@ def state_rain(request: HttpRequest, element_id: int, body: RainBody) -> list[Fa
 
 @router.get("/projects/{project_id}/made", response=MadePage)
 def read_made(request: HttpRequest, project_id: int) -> MadePage:
-    return fig.made_page(visible_project(request.user, project_id))
+    return fig.made_page(viewable_project(request.user, project_id))
 
 
 # --- photos ---------------------------------------------------------------------------------------
@@ -119,7 +119,7 @@ def keep_photo(
 
 @router.get("/projects/{project_id}/photos/{uid}")
 def read_photo(request: HttpRequest, project_id: int, uid: Path[Uid], small: bool = False) -> FileResponse:
-    photo = Photo.objects.visible_to(request.user).filter(project_id=project_id, uid=uid).first()
+    photo = Photo.objects.viewable_by(request.user).filter(project_id=project_id, uid=uid).first()
     if photo is None or not photo.path(small).exists():
         raise Http404
     return FileResponse(open(photo.path(small), "rb"), content_type="image/jpeg")  # closed by the response
@@ -136,7 +136,7 @@ def delete_photo(request: HttpRequest, project_id: int, uid: Path[Uid]) -> tuple
 
 @router.get("/projects/{project_id}/evidence", response=EvidencePage)
 def read_evidence(request: HttpRequest, project_id: int) -> EvidencePage:
-    return fig.evidence_page(visible_project(request.user, project_id))
+    return fig.evidence_page(viewable_project(request.user, project_id))
 
 
 @router.put("/projects/{project_id}/evidence/{uid}", response=EvidenceOut)
@@ -165,7 +165,7 @@ def confirm_cause(request: HttpRequest, project_id: int, uid: Path[Uid], body: C
 
 @router.get("/projects/{project_id}/measurements", response=MeasurementPage)
 def read_measurements(request: HttpRequest, project_id: int) -> MeasurementPage:
-    return fig.measurement_page(visible_project(request.user, project_id))
+    return fig.measurement_page(viewable_project(request.user, project_id))
 
 
 @router.put("/projects/{project_id}/measurements/{uid}", response=MeasurementOut)
@@ -189,7 +189,7 @@ def take_n50(request: HttpRequest, project_id: int, uid: Path[Uid]) -> Any:
 @router.post("/projects/{project_id}/measurements/{uid}/take-uptake", response=MeasurementPage)
 def take_uptake(request: HttpRequest, project_id: int, uid: Path[Uid]) -> MeasurementPage:
     do_take_uptake(request.user, project_id, uid)
-    return fig.measurement_page(visible_project(request.user, project_id))
+    return fig.measurement_page(viewable_project(request.user, project_id))
 
 
 @router.post("/measure/flow-points", response=list[FlowPoint])
@@ -201,7 +201,7 @@ def paste_flow_points(request: HttpRequest, body: PasteBody) -> list[FlowPoint]:
 @router.get("/projects/{project_id}/gauge", response=GaugeOut)
 def read_gauge(request: HttpRequest, project_id: int) -> GaugeOut:
     """One whole test from the gauge that is attached; nothing is kept."""
-    project = visible_project(request.user, project_id)
+    project = viewable_project(request.user, project_id)
     gauge = attached()
     n50 = project.air_value if project.air_kind == "n50" else None
     return GaugeOut(name=gauge.name, test=gauge.read(project.volume_m3 or 500.0, n50, project.pk))

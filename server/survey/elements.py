@@ -8,7 +8,7 @@ from core.buildup.model import BuildUp
 from core.survey.record import FOLLOWING, following
 from server.problems import Problem
 from server.projects.models import NOT_STATED, Element, HistoryEntry, Option
-from server.projects.permissions import User, visible_element, visible_project
+from server.projects.permissions import User, editable_element, editable_project
 from server.projects.photos_named import check_photos, layer_photos
 from server.projects.schemas import ElementFields
 from server.survey.schemas import ElementBody, GiveBody, NewElement
@@ -28,7 +28,7 @@ def check_element(fields: ElementFields) -> None:
 
 @transaction.atomic
 def create_element(user: User, project_id: int, fields: NewElement) -> Element:
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     check_element(fields)
     values = fields.model_dump(exclude={"build_up"})
     element = Element.objects.create(project=project, position=project.elements.count(), **values)
@@ -46,7 +46,7 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
 @transaction.atomic
 def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
     """The fields of an element; those that leave what the shape says are kept as typed. 409 when changed meanwhile."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     check_element(fields)
     began = fields.began_from
     if began is not None and any(getattr(element, name) != value for name, value in began.model_dump().items()):
@@ -63,6 +63,7 @@ def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
             "A window or door cannot become a wall, roof or floor, nor the other way round.",
             "Add a new element.",
         )
+    before = {name: getattr(element, name) for name in ElementFields.model_fields}
     record = element.from_shape
     for name, value in fields.model_dump(exclude={"began_from"}).items():
         if record is not None and name in FOLLOWING:
@@ -75,7 +76,8 @@ def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
                 element.corrected = following([*element.typed, name])
         setattr(element, name, value)
     element.save()
-    HistoryEntry.write(element.project, user, "change element", f"changed “{element.name}”")
+    after = {name: getattr(element, name) for name in before}
+    HistoryEntry.write(element.project, user, "change element", f"changed “{element.name}”", element, before, after)
     element.project.save(update_fields=["changed_at"])
     return element
 
@@ -83,7 +85,7 @@ def change_element(user: User, element_id: int, fields: ElementBody) -> Element:
 @transaction.atomic
 def delete_element(user: User, element_id: int) -> None:
     """A window or door of the shape leaves the shape too, so that its wall is whole again."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     HistoryEntry.write(element.project, user, "delete element", f"deleted “{element.name}”")
     key = element.shape_key
     element.delete()
@@ -97,7 +99,7 @@ def give_construction(user: User, project_id: int, body: GiveBody) -> int:
 
     Refused where one has no layers, or has options drawn on other layers already.
     """
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     rows = {element.pk: element for element in project.elements.prefetch_related("options")}
     source = rows.get(body.from_element)
     if source is None or not source.has_build_up or not source.as_found.current.is_stated:

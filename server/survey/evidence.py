@@ -12,7 +12,7 @@ from core.readiness.reason import facts_of, proposals, remedies
 from core.readiness.rules import rules
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, name_of
-from server.projects.permissions import User, visible_project
+from server.projects.permissions import User, editable_project
 from server.projects.photos_named import check_photos
 from server.survey.figures import Survey
 from server.survey.models import Evidence, WaterItem
@@ -23,7 +23,7 @@ from server.survey.schemas import CauseBody, EvidenceBody
 @transaction.atomic
 def keep_evidence(user: User, project_id: int, uid: str, body: EvidenceBody) -> Evidence:
     """A pin, made or changed. Sent twice with the same content it is still one pin and one history entry."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     element = element_of(project, body.element_id)
     pin = body.pin.model_dump(mode="json")
     row: Evidence | None = Evidence.objects.filter(project=project, uid=uid).first()
@@ -45,8 +45,8 @@ def keep_evidence(user: User, project_id: int, uid: str, body: EvidenceBody) -> 
     return row
 
 
-def visible_evidence(user: User, project_id: int, uid: str) -> Evidence:
-    row: Evidence | None = Evidence.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+def editable_evidence(user: User, project_id: int, uid: str) -> Evidence:
+    row: Evidence | None = Evidence.objects.editable_by(user).filter(project_id=project_id, uid=uid).first()
     if row is None:
         raise Http404
     return row
@@ -54,7 +54,7 @@ def visible_evidence(user: User, project_id: int, uid: str) -> Evidence:
 
 @transaction.atomic
 def delete_evidence(user: User, project_id: int, uid: str) -> None:
-    row = visible_evidence(user, project_id, uid)
+    row = editable_evidence(user, project_id, uid)
     HistoryEntry.write(row.project, user, "delete evidence", f"removed {rules().kind_name(row.pin['kind'])}")
     row.delete()
 
@@ -62,7 +62,7 @@ def delete_evidence(user: User, project_id: int, uid: str) -> None:
 @transaction.atomic
 def confirm_cause(user: User, project_id: int, uid: str, body: CauseBody) -> Evidence:
     """Confirm the first proposal, or overrule it with a reason. The remedies become water items of the element."""
-    row = visible_evidence(user, project_id, uid)
+    row = editable_evidence(user, project_id, uid)
     names = {mechanism.id for mechanism in rules().mechanisms}
     if body.mechanism and body.mechanism not in names:
         raise Problem(422, "no_such_mechanism", f"There is no mechanism “{body.mechanism}”.", "Choose one of the list.")

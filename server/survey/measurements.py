@@ -11,7 +11,7 @@ from core.measure.uptake import UptakeReading, together
 from core.say import uptake
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Project
-from server.projects.permissions import User, visible_project
+from server.projects.permissions import User, editable_project
 from server.survey.figures import uptake_layer, uptakes_of
 from server.survey.models import Measurement
 from server.survey.rows import element_of, row_of
@@ -20,7 +20,7 @@ from server.survey.schemas import MeasurementBody
 
 @transaction.atomic
 def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBody) -> Measurement:
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     data = {
         "blower_door": body.blower_door,
         "thermal": body.thermal,
@@ -54,7 +54,7 @@ def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBod
 
 @transaction.atomic
 def delete_measurement(user: User, project_id: int, uid: str) -> None:
-    row = Measurement.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+    row = Measurement.objects.editable_by(user).filter(project_id=project_id, uid=uid).first()
     if row is None:
         raise Http404
     HistoryEntry.write(row.project, user, "delete measurement", "removed a measurement")
@@ -66,7 +66,7 @@ def take_n50(user: User, project_id: int, uid: str) -> Project:
     """The measured n50 becomes the project's air changes as found. Raises Problem where the volume is missing."""
     from core.measure.blower_door import BlowerDoorTest
 
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     row = Measurement.objects.filter(project=project, uid=uid, kind=Measurement.BLOWER_DOOR).first()
     if row is None:
         raise Http404
@@ -85,7 +85,7 @@ def take_uptake(user: User, project_id: int, uid: str) -> Element:
 
     Several readings of one layer count together. Raises Problem where the reading says nothing of a layer that is there.
     """
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     row = project.measurements.filter(uid=uid, kind=Measurement.UPTAKE).select_related("element").first()
     if row is None:
         raise Http404

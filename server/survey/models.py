@@ -7,16 +7,15 @@ from __future__ import annotations
 
 from datetime import date
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.utils import timezone
 
 from core.readiness.reason import Pin
 from server.problems import Problem
-from server.projects.models import Element, Project, signed_in
+from server.projects.models import Element, GuardedRow, OfProject, Project
 from server.survey.photos import file_name
 
 if TYPE_CHECKING:
@@ -28,12 +27,7 @@ def photos_of(project_id: int) -> Path:
     return Path(settings.PHOTOS) / str(project_id)
 
 
-class OfProject(models.QuerySet[Any]):
-    def visible_to(self, user: AbstractBaseUser | AnonymousUser | None) -> Self:
-        return self.filter(project__owner=signed_in(user))
-
-
-class SiteRow(models.Model):
+class SiteRow(GuardedRow):
     """A row of a project with its own uid, unique within the project."""
 
     uid = models.CharField(max_length=40)

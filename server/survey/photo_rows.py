@@ -10,7 +10,7 @@ from django.db import IntegrityError, transaction
 from django.http import Http404
 
 from server.projects.models import Option, Project
-from server.projects.permissions import User, visible_project
+from server.projects.permissions import User, editable_project
 from server.projects.photos_named import forget_photo
 from server.survey import photos
 from server.survey.models import Photo, photos_of
@@ -20,7 +20,7 @@ def keep_photo(
     user: User, project_id: int, uid: str, stream: IO[bytes], size: int, caption: str, taken_on: date | None
 ) -> Photo:
     """A photo, once: the same uid sent again, or twice at once, changes its words only. Files first, then the row."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     if not Photo.objects.filter(project=project, uid=uid).exists():
         picture = photos.shrink(stream, size, photos_of(project.pk), uid)
         try:
@@ -35,7 +35,7 @@ def keep_photo(
 
 @transaction.atomic
 def delete_photo(user: User, project_id: int, uid: str) -> None:
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     photo = Photo.objects.filter(project=project, uid=uid).first()
     if photo is None:
         raise Http404

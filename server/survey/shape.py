@@ -9,14 +9,14 @@ from core.survey.record import FOLLOWING, FollowingField, FromShape
 from core.survey.shape import Shape
 from server.problems import Problem
 from server.projects.models import NOT_STATED, Element, HistoryEntry, Option, Project
-from server.projects.permissions import User, visible_element, visible_project
+from server.projects.permissions import User, editable_element, editable_project
 from server.survey.rows import check_revision
 from server.survey.schemas import BriefBody, RainBody, ShapeBody
 
 
 @transaction.atomic
 def change_brief(user: User, project_id: int, body: BriefBody) -> Project:
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     check_revision("The brief", project.brief_revision, body.revision)
     project.brief = body.brief.model_dump(mode="json")
     project.brief_revision += 1
@@ -28,7 +28,7 @@ def change_brief(user: User, project_id: int, body: BriefBody) -> Project:
 @transaction.atomic
 def change_shape(user: User, project_id: int, body: ShapeBody) -> Project:
     """The shape, and with it every element that follows it. Hand-typed figures stay; vanished elements are kept."""
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     check_revision("The shape", project.shape_revision, body.revision)
     building = derive(body.shape)
     project.shape = body.shape.model_dump(mode="json")
@@ -135,7 +135,7 @@ def _follow(element: Element, entry: Derived) -> bool:
 @transaction.atomic
 def follow_again(user: User, element_id: int, field: FollowingField) -> Element:
     """Give up a hand-typed figure: the element takes the shape's again."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     record = element.from_shape
     if field not in element.typed or record is None:
         raise Problem(422, "not_typed", f"“{field}” of “{element.name}” was not typed by hand.", "Nothing to give up.")
@@ -148,7 +148,7 @@ def follow_again(user: User, element_id: int, field: FollowingField) -> Element:
 
 @transaction.atomic
 def state_rain(user: User, element_id: int, body: RainBody) -> Element:
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     element.rain = None if body.rain is None else body.rain.model_dump(mode="json")
     element.save(update_fields=["rain"])
     HistoryEntry.write(element.project, user, "state exposure", f"stated the exposure of “{element.name}”")

@@ -120,11 +120,11 @@ class Privacy(TestCase):
 
     def test_permission_without_a_person_raises(self) -> None:
         with self.assertRaises(ValueError):
-            Project.objects.visible_to(None)
+            Project.objects.viewable_by(None)
         with self.assertRaises(ValueError):
-            self.project.visible_to(None)
-        self.assertTrue(self.project.visible_to(self.owner))
-        self.assertFalse(self.project.visible_to(self.other))
+            self.project.viewable_by(None)
+        self.assertTrue(self.project.viewable_by(self.owner))
+        self.assertFalse(self.project.viewable_by(self.other))
 
     def test_changes_without_a_csrf_token_are_refused(self) -> None:
         client = client_of(self.owner, csrf=True)

@@ -9,7 +9,7 @@ from django.test import TestCase
 from core.criteria.registry import LIMITS
 from server.exchange.write import document
 from server.options import figures
-from server.projects.models import Element, HistoryEntry, Option, Project
+from server.projects.models import Choice, Element, HistoryEntry, Option, Project, Scheme
 from server.tests.helpers import client_of, corrie, person, send
 
 STONE = {"id": "stone", "material": "sandstone_rubble", "thickness_mm": 500, "existing": True, "known": "seen"}
@@ -134,6 +134,27 @@ class Choices(Made):
         self.choose(self.option())
         self.assertEqual(self.was(), "")
         self.assertEqual(self.sheet()["element"]["chosen_by"], "Owner")
+
+    def test_what_was_decided_stands_in_the_history_before_and_after(self) -> None:
+        option = self.option()
+        self.choose(option, "It dries inward.")
+        self.choose(option, "It dries inward, and is thinner.")
+        self.choose(None)
+        last, second, first = HistoryEntry.objects.filter(action="choose option")[:3]
+        self.assertEqual((first.kind, first.row), ("element", self.element))
+        self.assertEqual(first.before, {"option": None, "reason": ""})
+        self.assertEqual(second.before, {"reason": "It dries inward."})
+        self.assertEqual(second.after, {"reason": "It dries inward, and is thinner."})
+        self.assertEqual(last.after, {"option": None, "reason": ""})
+        self.assertEqual(Choice.objects.count(), 0)
+
+    def test_another_scheme_chooses_for_itself(self) -> None:
+        self.choose(self.option())
+        element = Element.objects.get(pk=self.element)
+        other = Scheme.objects.create(project=element.project, position=1, name="Deep")
+        Choice.objects.create(scheme=other, element=element, option=None, reason="later")
+        self.assertEqual(element.chosen_id, self.option())
+        self.assertEqual(self.client.get("/api/projects").json()[0]["chosen"], 1)
 
     def test_an_edit_after_the_choice_says_so_until_it_is_taken_back(self) -> None:
         option = self.option()

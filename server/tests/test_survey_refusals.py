@@ -203,7 +203,7 @@ class Demo(TestCase):
     def test_the_second_person_sees_nothing_of_the_first(self) -> None:
         first, second = person("first"), person("second")
         project = corrie(first)
-        self.assertFalse(Project.objects.visible_to(second).exists())
+        self.assertFalse(Project.objects.viewable_by(second).exists())
         self.assertEqual(
             client_of(second).get(f"/api/projects/{project.pk}/photos/corrie_salts_photo").status_code, 404
         )

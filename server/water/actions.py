@@ -9,7 +9,7 @@ from django.utils import timezone
 from core.readiness.rules import rules
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, name_of
-from server.projects.permissions import User, visible_element, visible_project
+from server.projects.permissions import User, editable_element, editable_project
 from server.projects.photos_named import check_photos
 from server.survey.evidence import planned_in
 from server.survey.models import WaterItem
@@ -19,7 +19,7 @@ from server.water.schemas import LookedAtBody, OverrideBody, WaterItemBody
 
 @transaction.atomic
 def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) -> WaterItem:
-    project = visible_project(user, project_id)
+    project = editable_project(user, project_id)
     if body.stage not in {stage.id for stage in rules().stages}:
         raise Problem(422, "no_such_stage", f"There is no stage “{body.stage}”.", "Choose one of the list.")
     elements = [element_of(project, pk) for pk in body.elements]
@@ -58,7 +58,7 @@ def keep_water_item(user: User, project_id: int, uid: str, body: WaterItemBody) 
 
 @transaction.atomic
 def delete_water_item(user: User, project_id: int, uid: str) -> None:
-    row = WaterItem.objects.visible_to(user).filter(project_id=project_id, uid=uid).first()
+    row = WaterItem.objects.editable_by(user).filter(project_id=project_id, uid=uid).first()
     if row is None:
         raise Http404
     HistoryEntry.write(row.project, user, "delete water item", f"removed “{row.title}”")
@@ -68,7 +68,7 @@ def delete_water_item(user: User, project_id: int, uid: str) -> None:
 @transaction.atomic
 def note_looked_at(user: User, element_id: int, body: LookedAtBody) -> Element:
     """Somebody looked, and found no more than the pins say."""
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     element.looked_at_by = name_of(user) if body.looked_at else ""
     element.looked_at_on = (body.on or timezone.localdate()) if body.looked_at else None
     element.looked_at_note = body.note if body.looked_at else ""
@@ -80,7 +80,7 @@ def note_looked_at(user: User, element_id: int, body: LookedAtBody) -> Element:
 
 @transaction.atomic
 def override_readiness(user: User, element_id: int, body: OverrideBody) -> Element:
-    element = visible_element(user, element_id)
+    element = editable_element(user, element_id)
     reason, name = body.reason.strip(), body.name.strip()
     if bool(reason) != bool(name):
         raise Problem(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Path, Router
 
-from server.projects.permissions import visible_project
+from server.projects.permissions import viewable_project
 from server.survey.schemas import Uid
 from server.water.actions import delete_water_item as do_delete_water_item
 from server.water.actions import keep_water_item as do_keep_water_item
@@ -19,7 +19,7 @@ router = Router(tags=["water"])
 
 @router.get("/projects/{project_id}/water", response=WaterPage)
 def read_water(request: HttpRequest, project_id: int) -> WaterPage:
-    return water_page(visible_project(request.user, project_id))
+    return water_page(viewable_project(request.user, project_id))
 
 
 @router.put("/projects/{project_id}/water/{uid}", response=WaterItemOut)

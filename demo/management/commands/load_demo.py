@@ -28,7 +28,7 @@ class Command(BaseCommand):
             if new:
                 person.set_password(password)
                 person.save()
-            if not Project.objects.visible_to(person).exists():
+            if not Project.objects.viewable_by(person).exists():
                 for file in files:
                     with project_file(file) as stream:
                         project = import_file(person, stream, stream.seek(0, 2))
