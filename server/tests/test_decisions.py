@@ -149,11 +149,12 @@ class Choices(Made):
         self.assertEqual(Choice.objects.count(), 0)
 
     def test_another_scheme_chooses_for_itself(self) -> None:
-        self.choose(self.option())
+        option = self.option()
+        self.choose(option)
         element = Element.objects.get(pk=self.element)
         other = Scheme.objects.create(project=element.project, position=1, name="Deep")
         Choice.objects.create(scheme=other, element=element, option=None, reason="later")
-        self.assertEqual(element.chosen_id, self.option())
+        self.assertEqual(element.chosen_id, option)
         self.assertEqual(self.client.get("/api/projects").json()[0]["chosen"], 1)
 
     def test_an_edit_after_the_choice_says_so_until_it_is_taken_back(self) -> None:
