@@ -8,15 +8,14 @@ import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
-import { said, show, unitOf } from '@/shared/units'
+import { said, show } from '@/shared/units'
 import SelectField from '@/shared/SelectField.vue'
-import RuledTable from '@/shared/RuledTable.vue'
-import type { Column } from '@/shared/table'
+import BriefLimits from './BriefLimits.vue'
+import BriefRoles from './BriefRoles.vue'
 import TextField from '@/shared/TextField.vue'
 import { useAnswer } from '@/shared/query'
 
 type Brief = Schemas['Brief']
-type Limit = Schemas['BriefLimit']
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
@@ -88,23 +87,6 @@ const KINDS = [
   ['window', 'Windows'],
   ['door', 'Doors'],
 ] as const
-const LIMITS: [Limit['kind'], string][] = [
-  ['face', 'the face may not change'],
-  ['eaves', 'eaves line'],
-  ['verge', 'verge'],
-  ['reveal', 'reveals of windows and doors'],
-  ['room', 'room sizes'],
-  ['boundary', 'boundary'],
-]
-const ROLES = [
-  'client',
-  'consultant',
-  'structural engineer',
-  'heating designer',
-  'heritage officer',
-  'builder',
-] as const
-const FACINGS = ['', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'] as const
 function setTarget(kind: (typeof KINDS)[number][0], value: number | null): void {
   if (!brief.value) return
   const next = { ...brief.value.targets.u_w_m2k }
@@ -121,20 +103,6 @@ function takeExample(name: string): void {
       u_w_m2k: { ...(page.value?.example_targets[name] as Brief['targets']['u_w_m2k']) },
     }
 }
-const limitColumns = computed<Column<Limit>[]>(() => [
-  { name: 'what', head: 'What', mark: 'kind' },
-  { name: 'part', head: 'Part', mark: 'part' },
-  { name: 'facing', head: 'Facing', mark: 'facing' },
-  { name: 'most', head: `May grow by, ${unitOf('thickness').unit}`, mark: 'mm' },
-  { name: 'because', head: 'Because', mark: 'grow' },
-  { name: 'act' },
-])
-const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
-  { name: 'role', mark: 'kind' },
-  { name: 'name' },
-  { name: 'answers', mark: 'grow' },
-  { name: 'act' },
-]
 </script>
 
 <template>
@@ -240,42 +208,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
         <p v-if="!brief.limits.length" class="soft">
           No limit yet. Options, Compare and the element’s sheet obey what stands here.
         </p>
-        <RuledTable v-else class="limits" :rows="brief.limits" :columns="limitColumns">
-          <template #what="{ row: limit, index }">
-            <ElSelect v-model="limit.kind" :aria-label="`Limit ${index + 1}, what`">
-              <ElOption v-for="[kind, words] in LIMITS" :key="kind" :value="kind" :label="words" />
-            </ElSelect>
-          </template>
-          <template #part="{ row: limit, index }">
-            <ElSelect v-model="limit.body" :aria-label="`Limit ${index + 1}, part of the building`">
-              <ElOption value="" label="whole building" />
-              <ElOption v-for="b in page?.bodies" :key="b.id" :value="b.id" :label="b.name" />
-            </ElSelect>
-          </template>
-          <template #facing="{ row: limit, index }">
-            <ElSelect v-model="limit.facing" :aria-label="`Limit ${index + 1}, facing`">
-              <ElOption v-for="f in FACINGS" :key="f" :value="f" :label="f || 'all'" />
-            </ElSelect>
-          </template>
-          <template #most="{ row: limit, index }">
-            <QuantityInput
-              v-model="limit.most_mm"
-              :label="`Limit ${index + 1}`"
-              bare
-              quantity="thickness"
-              :least="0"
-              :most="3000"
-            />
-          </template>
-          <template #because="{ row: limit, index }">
-            <ElInput v-model="limit.reason" maxlength="300" :aria-label="`Limit ${index + 1}, because`" />
-          </template>
-          <template #act="{ index }">
-            <ElButton link :aria-label="`Remove limit ${index + 1}`" @click="brief.limits.splice(index, 1)">
-              remove
-            </ElButton>
-          </template>
-        </RuledTable>
+        <BriefLimits v-else v-model="brief.limits" :bodies="page?.bodies ?? []" />
       </section>
 
       <section class="whole">
@@ -327,34 +260,7 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
           <h2>Who answers for what</h2>
           <ElButton @click="brief.roles.push({ role: 'client', name: '', answers_for: '' })"> Add a role </ElButton>
         </div>
-        <RuledTable v-if="brief.roles.length" class="roles" headless :rows="brief.roles" :columns="ROLE_COLUMNS">
-          <template #role="{ row: entry, index }">
-            <ElSelect v-model="entry.role" :aria-label="`Role ${index + 1}`">
-              <ElOption v-for="r in ROLES" :key="r" :value="r" :label="r" />
-            </ElSelect>
-          </template>
-          <template #name="{ row: entry, index }">
-            <ElInput
-              v-model="entry.name"
-              maxlength="120"
-              :aria-label="`Role ${index + 1}, name`"
-              placeholder="name, if known"
-            />
-          </template>
-          <template #answers="{ row: entry, index }">
-            <ElInput
-              v-model="entry.answers_for"
-              maxlength="400"
-              :aria-label="`Role ${index + 1}, answers for`"
-              placeholder="answers for"
-            />
-          </template>
-          <template #act="{ index }">
-            <ElButton link :aria-label="`Remove role ${index + 1}`" @click="brief.roles.splice(index, 1)">
-              remove
-            </ElButton>
-          </template>
-        </RuledTable>
+        <BriefRoles v-if="brief.roles.length" v-model="brief.roles" />
         <p v-else class="soft">Client, consultant, structural engineer, heating designer, heritage officer, builder.</p>
       </section>
     </ElForm>
@@ -422,21 +328,6 @@ const ROLE_COLUMNS: Column<Brief['roles'][number]>[] = [
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
   gap: 10px 16px;
-}
-.el-table .el-select {
-  min-width: 96px;
-}
-.el-table :deep(.kind) .el-select {
-  min-width: 158px;
-}
-.el-table :deep(.facing) .el-select {
-  min-width: 72px;
-}
-.el-table :deep(.mm) {
-  width: 110px;
-}
-.el-table :deep(.grow) {
-  width: 50%;
 }
 aside h3 {
   margin-top: 10px;

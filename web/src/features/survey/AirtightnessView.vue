@@ -5,11 +5,12 @@ import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
-import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
+import BlowerConditions from './BlowerConditions.vue'
 import FlowChart from './FlowChart.vue'
+import LeaksFound from './LeaksFound.vue'
 import SurveyHead from './SurveyHead.vue'
 import { useMeasurements, type MeasurementBody } from './useMeasurements'
 import FileButton from '@/shared/FileButton.vue'
@@ -17,7 +18,6 @@ import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
-import DateField from '@/shared/DateField.vue'
 
 const route = useRoute()
 const project = useProject()
@@ -228,72 +228,7 @@ function removeRow(at: number): void {
             </template>
           </RuledTable>
           <h2>Conditions</h2>
-          <ElForm class="grid" @change="save" @submit.prevent>
-            <DateField label="Measured on" v-model="edited.measured_on" />
-            <TextField label="Instrument" v-model.lazy="edited.instrument" maxlength="120" />
-            <TextField label="Fan in" v-model.lazy="edited.place" maxlength="200" />
-            <QuantityInput
-              v-model="edited.blower_door.inside_c"
-              label="Inside"
-              quantity="temperature"
-              :least="-40"
-              :most="50"
-              @update:model-value="save"
-            />
-            <QuantityInput
-              v-model="edited.blower_door.outside_c"
-              label="Outside"
-              quantity="temperature"
-              :least="-60"
-              :most="50"
-              @update:model-value="save"
-            />
-            <QuantityInput
-              v-model="edited.blower_door.barometer_pa"
-              label="Barometer"
-              quantity="pressure"
-              :digits="0"
-              :least="60000"
-              :most="110000"
-              @update:model-value="save"
-            />
-            <QuantityInput
-              v-model="edited.blower_door.zero_before_pa"
-              label="Zero pressure before"
-              quantity="pressure"
-              :least="-50"
-              :most="50"
-              @update:model-value="save"
-            />
-            <QuantityInput
-              v-model="edited.blower_door.zero_after_pa"
-              label="Zero pressure after"
-              quantity="pressure"
-              :least="-50"
-              :most="50"
-              @update:model-value="save"
-            />
-            <QuantityInput
-              :model-value="edited.blower_door.wind_m_s"
-              label="Wind"
-              quantity="speed"
-              :digits="1"
-              :least="0"
-              :most="40"
-              optional
-              @update:model-value="(v) => ((edited!.blower_door!.wind_m_s = v), save())"
-            />
-            <QuantityInput
-              :model-value="edited.blower_door.height_m"
-              label="Height of the building"
-              quantity="length"
-              :least="1"
-              :most="200"
-              optional
-              @update:model-value="(v) => ((edited!.blower_door!.height_m = v), save())"
-            />
-            <TextField class="wide" label="What was taped or shut" v-model.lazy="edited.note" maxlength="2000" />
-          </ElForm>
+          <BlowerConditions v-model="edited" @change="save" />
         </section>
         <section>
           <h2>Readings</h2>
@@ -323,28 +258,7 @@ function removeRow(at: number): void {
             />
             <ElButton link @click="addRow">add</ElButton>
           </div>
-          <h2>Leaks found</h2>
-          <div v-for="(leak, i) in edited.leaks" :key="i" class="leak">
-            <ElInput v-model.lazy="leak.place" :aria-label="`Leak ${i + 1}, place`" maxlength="200" @change="save" />
-            <ElSelect
-              :model-value="leak.element_id ?? ''"
-              @update:model-value="(now) => (leak.element_id = now === '' ? null : now)"
-              :aria-label="`Leak ${i + 1}, element`"
-              @change="save"
-            >
-              <ElOption value="" label="no element" />
-              <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
-            </ElSelect>
-            <ElSelect v-model="leak.size" :aria-label="`Leak ${i + 1}, size`" @change="save">
-              <ElOption v-for="s in ['small', 'medium', 'large']" :key="s" :value="s" :label="s" />
-            </ElSelect>
-            <ElButton link :aria-label="`Remove leak ${i + 1}`" @click="(edited.leaks.splice(i, 1), save())">
-              ×
-            </ElButton>
-          </div>
-          <ElButton link @click="edited.leaks.push({ place: 'new place', element_id: null, size: 'medium' })">
-            Add a leak
-          </ElButton>
+          <LeaksFound v-model="edited" @change="save" />
           <p><ElButton link @click="remove(test.uid)">Remove this test</ElButton></p>
         </section>
       </div>
@@ -397,12 +311,6 @@ function removeRow(at: number): void {
 .pick {
   margin-left: auto;
 }
-input:not([class*='el-']) {
-  background: var(--sheet);
-  border: 1px solid #8d8572;
-  border-radius: 2px;
-  padding: 4px 7px;
-}
 .paste {
   margin: 8px 0;
 }
@@ -420,14 +328,6 @@ input:not([class*='el-']) {
 h2 {
   margin: 14px 0 6px;
 }
-.grid {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
-  gap: 8px 12px;
-}
-.wide {
-  grid-column: 1 / -1;
-}
 .fresh {
   display: flex;
   gap: 6px;
@@ -438,19 +338,6 @@ h2 {
 }
 .points :deep(.el-table__cell) {
   padding: 2px 0;
-}
-.leak {
-  display: grid;
-  grid-template-columns: 1fr 90px 84px auto;
-  gap: 4px;
-  margin-bottom: 4px;
-}
-.leak > * {
-  min-width: 0;
-}
-.leak .el-select {
-  width: 100%;
-  margin-left: 0;
 }
 .fresh .el-select {
   width: 84px;

@@ -4,20 +4,15 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
-import QuantityInput from '@/shared/QuantityInput.vue'
 import { day, today } from '@/shared/dates'
 import { useProject } from '@/shared/project'
 import { bare, isImperial, show, unitOf, said } from '@/shared/units'
 import ReadingButtons from './ReadingButtons.vue'
 import SurveyHead from './SurveyHead.vue'
-import UptakeFields from './UptakeFields.vue'
+import ReadingDialog from './ReadingDialog.vue'
 import { useMeasurements, type Measurement, type MeasurementBody } from './useMeasurements'
-import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
-import TextField from '@/shared/TextField.vue'
-import DateField from '@/shared/DateField.vue'
-import { useForm } from '@/shared/form'
 
 const route = useRoute()
 const project = useProject()
@@ -172,7 +167,6 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
   },
   act,
 ])
-const whenRight = useForm()
 </script>
 
 <template>
@@ -269,107 +263,16 @@ const whenRight = useForm()
       </RuledTable>
     </section>
 
-    <ElDialog
+    <ReadingDialog
       v-if="editing"
-      :model-value="true"
+      v-model="editing.body"
       :title="title(editing.body)"
-      width="640"
-      align-center
-      @close="editing = null"
-    >
-      <ElForm id="reading" class="grid" ref="form" :model="{}" hide-required-asterisk @submit.prevent="whenRight(save)">
-        <SelectField
-          label="Element"
-          :model-value="editing.body.element_id ?? ''"
-          @update:model-value="(now) => (editing!.body.element_id = now === '' ? null : now)"
-          name="reading-element"
-        >
-          <ElOption value="" label="none" />
-          <ElOption v-for="e in project.elements" :key="e.id" :value="e.id" :label="e.name" />
-        </SelectField>
-        <TextField label="Place" v-model="editing.body.place" maxlength="200" />
-        <DateField label="Measured on" v-model="editing.body.measured_on" />
-        <template v-if="editing.body.thermal">
-          <QuantityInput
-            v-model="editing.body.thermal.inside_air_c"
-            label="Air inside"
-            quantity="temperature"
-            :least="-40"
-            :most="60"
-          />
-          <QuantityInput
-            v-model="editing.body.thermal.surface_c"
-            label="Surface inside"
-            quantity="temperature"
-            :least="-40"
-            :most="60"
-          />
-          <QuantityInput
-            v-model="editing.body.thermal.outside_air_c"
-            label="Air outside"
-            quantity="temperature"
-            :least="-60"
-            :most="60"
-          />
-          <QuantityInput
-            v-model="editing!.body.thermal!.hours_since_sun"
-            label="Hours since sun"
-            quantity="plain"
-            :digits="0"
-            :least="0"
-            :most="1000"
-            optional
-          />
-          <QuantityInput
-            v-model="editing!.body.thermal!.steady_hours"
-            label="Hours of steady heating"
-            quantity="plain"
-            :digits="0"
-            :least="0"
-            :most="1000"
-            optional
-          />
-          <span />
-          <ElCheckbox class="check" v-model="editing.body.thermal.wet_or_raining">face wet or rain</ElCheckbox>
-          <ElCheckbox class="check" v-model="editing.body.thermal.shiny">shiny surface</ElCheckbox>
-          <ElCheckbox class="check" v-model="editing.body.thermal.near_heater">heater near</ElCheckbox>
-        </template>
-        <template v-if="editing.body.moisture">
-          <QuantityInput
-            v-model="editing.body.moisture.shown_percent"
-            label="Shown, %"
-            quantity="plain"
-            :least="0"
-            :most="200"
-          />
-          <QuantityInput
-            v-model="editing.body.moisture.wood_temperature_c"
-            label="Wood at"
-            quantity="temperature"
-            :least="-20"
-            :most="60"
-          />
-          <SelectField label="Species" v-model="editing.body.moisture.species">
-            <ElOption v-for="s in page?.species" :key="s.id" :value="s.id" :label="s.name" />
-          </SelectField>
-          <QuantityInput
-            v-model="editing!.body.moisture!.offset_percent"
-            label="Maker’s correction, points"
-            quantity="plain"
-            :least="-20"
-            :most="20"
-            optional
-          />
-          <ElCheckbox class="check" v-model="editing.body.moisture.salty_or_treated">salts or preservative</ElCheckbox>
-        </template>
-        <UptakeFields v-if="editing.body.uptake" v-model="editing.body.uptake" :layers="layers" />
-      </ElForm>
-      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-      <template #footer>
-        <ElButton @click="editing = null">Leave it</ElButton>
-        <ElButton type="primary" native-type="submit" form="reading">Keep it</ElButton>
-      </template>
-    </ElDialog>
+      :complaint="complaint"
+      :species="page?.species ?? []"
+      :layers="layers"
+      @keep="save"
+      @leave="editing = null"
+    />
 
     <template #margin>
       <h3>What a surface temperature is worth</h3>
@@ -402,28 +305,5 @@ const whenRight = useForm()
   justify-content: space-between;
   align-items: end;
   margin: 14px 0 6px;
-}
-.why {
-  border-top: 0;
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 10px 14px;
-  align-items: end;
-}
-.check {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  min-height: 30px;
-}
-.el-button + .el-button {
-  margin-left: 8px;
-}
-@media (max-width: 900px) {
-  .grid {
-    grid-template-columns: 1fr 1fr;
-  }
 }
 </style>
