@@ -33,8 +33,10 @@ let opening: Promise<IDBPDatabase<Boxes>> | null = null
 let running = false
 
 function boxes(): Promise<IDBPDatabase<Boxes>> {
-  opening ??= openDB<Boxes>('wendrick-outbox', 1, {
-    upgrade: (db) => {
+  // counted up when answers change their shape: pages kept before are forgotten, entries that wait are not
+  opening ??= openDB<Boxes>('wendrick-outbox', 2, {
+    upgrade: (db, before, _now, transaction) => {
+      if (before >= 1) return void transaction.objectStore('pages').clear()
       db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true })
       db.createObjectStore('pages')
     },
