@@ -199,6 +199,14 @@ describe('options sheet', () => {
     expect(sheet.works.value[1]!.layers).toHaveLength(1)
     expect(sheet.works.value[1]!.complaint).toContain('last layer')
   })
+  it('what is pressed while an inserted layer is being kept counts', async () => {
+    const sheet = await opened()
+    const kept = sheet.insert({ id: 'plaster', kind: 'solid', usual_thickness_mm: 15 } as never)
+    expect(sheet.selected.value?.material).toBe('plaster')
+    sheet.at.layer = null // Escape
+    await kept
+    expect(sheet.at.layer).toBeNull()
+  })
   it('a leak to a layer that is removed goes where the rule says', async () => {
     const sheet = await opened()
     await sheet.leak({ rain_leak: { share: 0.01, after_layer: 'b' } })

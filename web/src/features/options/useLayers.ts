@@ -21,8 +21,9 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
     const w = work.value
     if (!w) return
     const layer = layerOf(material, w.role === 'as_found')
-    await apply(withLayer(w.layers, at.layer, layer, side))
-    at.layer = layer.id
+    const kept = apply(withLayer(w.layers, at.layer, layer, side))
+    at.layer = layer.id // in hand at once, not when the server has it: a key pressed meanwhile counts
+    await kept
   }
   async function swap(material: Schemas['MaterialOut']): Promise<void> {
     if (selected.value) await change(swapped(selected.value, material))
@@ -36,8 +37,9 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
       w.complaint = 'The last layer with thickness stays; a build-up needs one.'
       return
     }
-    await apply(rest)
+    const kept = apply(rest)
     at.layer = rest[Math.min(index, rest.length - 1)]?.id ?? null
+    await kept
   }
   async function move(by: 1 | -1): Promise<void> {
     const layers = work.value && moved(work.value.layers, at.layer, by)
