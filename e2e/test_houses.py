@@ -335,7 +335,7 @@ class Owner(Walk):
             {"project": project.pk, "path": path, "label": "x", "at": "2026-01-01T00:00:00Z", **one} for one in waiting
         ]
         self.browser.execute_async_script(
-            "const [entries, done] = arguments; const open = indexedDB.open('wendrick-outbox', 1);"
+            "const [entries, done] = arguments; const open = indexedDB.open('wendrick-outbox');"
             "open.onsuccess = () => { const t = open.result.transaction('entries', 'readwrite');"
             "entries.forEach(e => t.objectStore('entries').add(e)); t.oncomplete = () => done(true) }",
             entries,

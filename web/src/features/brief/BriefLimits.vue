@@ -76,8 +76,8 @@ const limitColumns = computed<Column<Limit>[]>(() => [
 .el-table :deep(.facing) .el-select {
   min-width: 72px;
 }
-.el-table :deep(.mm) {
-  width: 110px;
+.el-table :deep(.mm > .cell) {
+  min-width: 100px;
 }
 .el-table :deep(.grow) {
   width: 50%;

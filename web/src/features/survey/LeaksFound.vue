@@ -34,6 +34,9 @@ const project = useProject()
 </template>
 
 <style scoped>
+h2 {
+  margin: 14px 0 6px;
+}
 .leak {
   display: grid;
   grid-template-columns: 1fr 90px 84px auto;
