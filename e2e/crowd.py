@@ -34,11 +34,13 @@ MAKE = (
 )
 
 
-def project_file(megabytes: int) -> bytes:
-    """An open project file with photos nobody took, of about this size."""
+def project_file(like: bytes, megabytes: int) -> bytes:
+    """An open project file like this one, with photos nobody took, of about this size."""
     rng = np.random.default_rng(1)
     raw, size = io.BytesIO(), 0
     photos: list[dict[str, str]] = []
+    with zipfile.ZipFile(io.BytesIO(like)) as found:
+        document = json.loads(found.read("project.json"))
     with zipfile.ZipFile(raw, "w", zipfile.ZIP_STORED) as out:
         while size < megabytes * 1_000_000:
             picture = io.BytesIO()
@@ -47,8 +49,7 @@ def project_file(megabytes: int) -> bytes:
             out.writestr(f"photos/{uid}.jpg", picture.getvalue())
             photos.append({"uid": uid, "caption": "noise"})
             size += picture.getbuffer().nbytes
-        document = {"format": "wendrick-project", "version": 3, "project": {"name": "Large"}, "photos": photos}
-        out.writestr("project.json", json.dumps(document))
+        out.writestr("project.json", json.dumps({**document, "photos": photos}))
     return raw.getvalue()
 
 
@@ -101,16 +102,18 @@ def crowd(people: int) -> int:
     editors = [Editor(number) for number in range(people)]
     imported: dict[str, Any] = {}
     path = Path(tempfile.mkstemp(suffix=".zip")[1])
-    path.write_bytes(project_file(200))
+    one = Editor(people)
+    with one.who.opener.open(f"{one.who.root}/api/projects/{one.project}/export") as like:
+        path.write_bytes(project_file(like.read(), 200))
 
     def bring() -> None:
-        one = Editor(people)
         token = next(cookie.value for cookie in one.who.jar if cookie.name == "csrftoken")
         cookies = "; ".join(f"{cookie.name}={cookie.value}" for cookie in one.who.jar)
         began = time.monotonic()
-        words = ["curl", "-s", "-o", "/dev/null", "-w", "%{http_code}", "-F", f"file=@{path}", "-H", f"X-CSRFToken: {token}",
+        words = ["curl", "-s", "-w", "%{http_code}", "-F", f"file=@{path}", "-H", f"X-CSRFToken: {token}",
                  "-H", f"Cookie: {cookies}", "-H", f"Referer: {one.who.root}", f"{one.who.root}/api/projects/import"]  # fmt: skip
-        imported["status"] = subprocess.run(words, capture_output=True, text=True).stdout
+        answer = subprocess.run(words, capture_output=True, text=True).stdout
+        imported["status"], imported["words"] = answer[-3:], answer[:-3][:300]
         imported["seconds"] = time.monotonic() - began
 
     bad = 0
@@ -131,6 +134,8 @@ def crowd(people: int) -> int:
         bad += sum(not 200 <= status < 300 for _, _, status in took)
     path.unlink()
     print(f"refused or not answered: {bad}; the import: {imported['status']} after {imported['seconds']:.1f} s")
+    if imported["status"] != "201":
+        print(imported["words"])
     return int(bad > 0 or imported["status"] != "201")
 
 
