@@ -56,14 +56,6 @@ def is_rain_face(driven_rain_mm: float) -> bool:
     return driven_rain_mm >= RAIN_FACE_MM
 
 
-FACINGS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
-
-
-def facing_word(degrees: float) -> str:
-    """N, NE … of a facing [° from north]."""
-    return FACINGS[int(((degrees + 22.5) % 360.0) // 45.0)]
-
-
 @lru_cache(maxsize=512)
 def yearly_driven_rain(climate: str, facing: float, factors: DrivenRain) -> float:
     """kg/m² (mm) of driven rain offered to a face [° from north] in the year of a climate, by its name."""

@@ -13,6 +13,7 @@ from server.exchange.schemas import ProjectFile
 from server.options.actions import option_values
 from server.problems import Problem
 from server.projects.models import Option, Project
+from server.projects.permissions import CHOICES
 from server.projects.schemas import ElementFields, ProjectFields
 from server.survey.models import Evidence
 
@@ -26,7 +27,7 @@ def _plain(row: Any, names: tuple[str, ...]) -> dict[str, Any]:
 def document(project: Project) -> dict[str, Any]:
     """The project as plain data, in the order of the file."""
     elements = []
-    rows = list(project.elements.prefetch_related("options"))
+    rows = list(project.elements.prefetch_related("options", *CHOICES))
     index = {element.pk: number for number, element in enumerate(rows)}
     photos = set(project.photos.values_list("uid", flat=True))
     for element in rows:

@@ -11,6 +11,7 @@ from core.thermal.iso6946 import transmittance
 from server.heat.schemas import Credit, HeatOut, HeatRow
 from server.options.figures import transmittance_to_outside, yearly_degree_hours
 from server.projects.models import Element, Project
+from server.projects.permissions import CHOICES
 
 
 def heat(project: Project) -> HeatOut:
@@ -19,7 +20,7 @@ def heat(project: Project) -> HeatOut:
     missing: list[str] = []
     losses: list[ElementLoss] = []
     notes: list[tuple[int, Said]] = []
-    for element in project.elements.prefetch_related("options", "choices__scheme", "choices__option"):
+    for element in project.elements.prefetch_related("options", *CHOICES):
         element.project = project
         if element.shape_key and not element.in_shape:
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")

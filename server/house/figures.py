@@ -24,6 +24,7 @@ from server.heat.figures import heat as heat_of
 from server.heat.schemas import HeatOut
 from server.house.schemas import Break, HouseBand, HouseElement, HouseListed, HouseOut, HousePin
 from server.projects.models import Element, Option, Project
+from server.projects.permissions import CHOICES
 from server.runs.models import Run
 from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of
@@ -94,11 +95,7 @@ def _house_element(element: Element, state: Readiness, kept: Kept, queue: Waitin
 def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) -> HouseOut:
     """The section with everything the three lenses show."""
     shape = project.current_shape
-    elements = list(
-        project.elements.prefetch_related(
-            Prefetch("options__runs", Run.objects.years()), "choices__scheme", "choices__option"
-        )
-    )
+    elements = list(project.elements.prefetch_related(Prefetch("options__runs", Run.objects.years()), *CHOICES))
     for element in elements:
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}

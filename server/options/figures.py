@@ -8,11 +8,12 @@ from typing import Any
 
 from django.db.models import Prefetch
 
+from core.brief import facing_word
 from core.building.heat import degree_hours
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
 from core.climate.data import shipped
-from core.climate.rain import facing_word, is_rain_face, yearly_driven_rain
+from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.criteria.registry import CRITERIA
 from core.errors import OutOfRange
 from core.preview import preview
@@ -38,9 +39,6 @@ from server.runs.verdicts import Kept, limits_of
 from server.survey.figures import uptakes_of
 
 ENOUGH_RH = 0.90  # of the structure's inner face in its wettest month: out of the edge of saturation
-
-
-OVER = "over a limit"
 
 
 @lru_cache(maxsize=64)

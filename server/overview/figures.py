@@ -9,12 +9,13 @@ from core.brief import missing_in
 from core.readiness.progress import Facts, steps
 from core.readiness.reason import Readiness
 from server.projects.models import Element, Project
+from server.projects.permissions import CHOICES
 from server.water.figures import readiness_of
 
 
 def project_page(project: Project) -> dict[str, Any]:
     """The project with its elements, their readiness, and how far each step is."""
-    elements = list(project.elements.prefetch_related("options", "choices__scheme", "choices__option"))
+    elements = list(project.elements.prefetch_related("options", *CHOICES))
     readiness = readiness_of(project)
     return {
         "project": project,

@@ -7,6 +7,8 @@ from django.http import Http404
 
 from server.projects.models import Element, Guarded, Option, Project
 
+# What `Element.chosen` and its like read.
+CHOICES = ("choices__scheme", "choices__option")
 User = AbstractBaseUser | AnonymousUser
 
 
@@ -42,7 +44,7 @@ def _project(rows: Guarded, pk: int) -> Project:
 
 
 def _element(rows: Guarded, pk: int) -> Element:
-    row: Element | None = rows.select_related("project").filter(pk=pk).first()
+    row: Element | None = rows.select_related("project").prefetch_related(*CHOICES).filter(pk=pk).first()
     if row is None:
         raise Http404
     return row

@@ -11,9 +11,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from core.assembly.to_case import Model
+from core.brief import facing_word
 from core.buildup.model import BuildUp, Place
 from core.climate.data import first_hour, shipped
-from core.climate.rain import facing_word
 from core.criteria.findings import Run as Finished
 from core.criteria.mould import LIMIT_OF_ROLE, mould_index
 from core.criteria.timber import wettest_window

@@ -9,7 +9,7 @@ from unittest import mock
 from django.core.management import call_command
 from django.test import TestCase, override_settings
 
-from core.climate.rain import facing_word
+from core.brief import facing_word
 from core.errors import Cancelled, NotConverged
 from server.heat.figures import heat as heat_of
 from server.options import figures
