@@ -77,3 +77,15 @@ function place(layers: Layer[], left: number, perMm: number): Strip {
 export function strokes(grams: number): number {
   return grams <= 1 ? 0 : Math.min(9, Math.round(3 * Math.log10(grams)))
 }
+
+/** Labels above lines, in two rows where one would lie on another. */
+export function inRows(labels: { text: string; x: number }[]): { text: string; x: number; row: number }[] {
+  const sorted = [...labels].sort((a, b) => a.x - b.x)
+  let row = 0
+  return sorted.map((label, i) => {
+    const before = sorted[i - 1]
+    const close = before && label.x - before.x < (label.text.length + before.text.length) * 3.1 + 8
+    row = close ? (row + 1) % 2 : 0
+    return { ...label, row }
+  })
+}

@@ -1,11 +1,8 @@
 <script setup lang="ts">
 /** Step 1: aims, what may not change, targets, people and roles. Kept as one types; two windows are told of each other. */
-import { useDebounceFn } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, Problem, sentence, take, type Schemas } from '@/api/client'
 import SheetPage from '@/shared/SheetPage.vue'
-import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { said, show } from '@/shared/units'
@@ -13,96 +10,13 @@ import SelectField from '@/shared/SelectField.vue'
 import BriefLimits from './BriefLimits.vue'
 import BriefRoles from './BriefRoles.vue'
 import TextField from '@/shared/TextField.vue'
-import { useAnswer } from '@/shared/query'
+import BriefTargets from './BriefTargets.vue'
+import { useBrief } from './useBrief'
 
-type Brief = Schemas['Brief']
 const route = useRoute()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const page = ref<Schemas['BriefOut'] | null>(null)
-const brief = ref<Brief | null>(null)
-const complaint = ref('')
-const theirs = ref(false)
-const saved = ref('')
-let revision = 0
-let known = ''
-
-const {
-  data: server,
-  complaint: unread,
-  load: read,
-} = useAnswer(
-  () => ['brief', id.value],
-  () => take(api.GET('/api/projects/{project_id}/brief', { params: { path: { project_id: id.value } } })),
-  { fresh: true },
-)
-function unfold(): void {
-  if (!server.value) return
-  accept(server.value)
-  complaint.value = ''
-  theirs.value = false
-}
-async function load(): Promise<void> {
-  await read()
-  unfold()
-}
-function accept(answer: Schemas['BriefOut'], keepTyping = false): void {
-  page.value = answer
-  revision = answer.revision
-  known = JSON.stringify(answer.brief)
-  if (!keepTyping) brief.value = copy(answer.brief)
-}
-async function keep(over = false): Promise<void> {
-  if (!brief.value) return
-  const typed = copy(brief.value)
-  if (JSON.stringify(typed) === known) return
-  saved.value = 'keeping …'
-  try {
-    const answer = await take(
-      api.PUT('/api/projects/{project_id}/brief', {
-        params: { path: { project_id: id.value } },
-        body: { revision: over ? null : revision, brief: typed },
-      }),
-    )
-    complaint.value = ''
-    theirs.value = false
-    accept(answer, true)
-    saved.value = 'kept'
-    void project.open(id.value)
-  } catch (error) {
-    saved.value = ''
-    theirs.value = error instanceof Problem && error.code === 'changed_meanwhile'
-    complaint.value = sentence(error)
-  }
-}
-const soon = useDebounceFn(() => keep(), 900)
-watch(brief, () => void soon(), { deep: true })
-watch(server, unfold, { immediate: true })
-onBeforeUnmount(() => void keep())
-
-const KINDS = [
-  ['wall', 'Walls'],
-  ['roof', 'Roofs'],
-  ['floor', 'Floors'],
-  ['window', 'Windows'],
-  ['door', 'Doors'],
-] as const
-function setTarget(kind: (typeof KINDS)[number][0], value: number | null): void {
-  if (!brief.value) return
-  const next = { ...brief.value.targets.u_w_m2k }
-  if (value === null) delete next[kind]
-  else next[kind] = value
-  brief.value.targets.u_w_m2k = next
-  if (brief.value.targets.name.startsWith('example')) brief.value.targets.name = 'own'
-}
-function takeExample(name: string): void {
-  if (brief.value)
-    brief.value.targets = {
-      ...brief.value.targets,
-      name,
-      u_w_m2k: { ...(page.value?.example_targets[name] as Brief['targets']['u_w_m2k']) },
-    }
-}
+const { page, brief, complaint, theirs, saved, unread, load, keep } = useBrief(id)
 </script>
 
 <template>
@@ -212,47 +126,11 @@ function takeExample(name: string): void {
       </section>
 
       <section class="whole">
-        <div class="bar">
-          <h2>Targets: {{ brief.targets.name }}</h2>
-          <span>
-            <ElButton v-for="name in Object.keys(page?.example_targets ?? {})" :key="name" @click="takeExample(name)">
-              Take “{{ name }}”
-            </ElButton>
-          </span>
-        </div>
-        <p v-if="brief.targets.name.startsWith('example')" class="marginal">
-          {{ page?.example_note }}: figures to start from. The local code and the client set the real ones.
-        </p>
-        <div class="targets">
-          <TextField label="Whose set" v-model="brief.targets.name" maxlength="80" />
-          <QuantityInput
-            v-for="[kind, words] in KINDS"
-            :key="kind"
-            :model-value="brief.targets.u_w_m2k[kind]"
-            :label="words"
-            quantity="transmittance"
-            :least="0.03"
-            :most="8"
-            optional
-            @update:model-value="(v) => setTarget(kind, v)"
-          />
-          <QuantityInput
-            v-model="brief!.targets.n50_1_h"
-            label="n50, 1/h"
-            quantity="plain"
-            :least="0.05"
-            :most="50"
-            optional
-          />
-          <QuantityInput
-            v-model="brief!.targets.heat_kwh_m2a"
-            label="Heat"
-            quantity="energyPerArea"
-            :least="1"
-            :most="1000"
-            optional
-          />
-        </div>
+        <BriefTargets
+          v-model="brief.targets"
+          :examples="page?.example_targets ?? {}"
+          :note="page?.example_note ?? ''"
+        />
       </section>
 
       <section class="whole">
@@ -323,11 +201,6 @@ function takeExample(name: string): void {
   display: grid;
   grid-template-columns: 1fr 64px;
   gap: 8px;
-}
-.targets {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(120px, 1fr));
-  gap: 10px 16px;
 }
 aside h3 {
   margin-top: 10px;

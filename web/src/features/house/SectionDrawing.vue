@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** The section through the building with one lens over it. Every band is a way to its element. */
 import { computed, toRef } from 'vue'
-import { around, boxesOf, overlap, placeLabels, widthOf, type Wish } from '@/drawing/place'
+import { boxesOf, overlap, widthOf } from '@/drawing/place'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import {
-  arrow,
+  arrowsOf,
   change,
   gapsOf,
   HIGH,
@@ -17,6 +17,8 @@ import {
   type Lens,
   type Point,
 } from './useSection'
+import SectionMarks from './SectionMarks.vue'
+import SectionLabels, { type Label } from './SectionLabels.vue'
 import type { House } from '@/shared/house'
 
 const props = defineProps<{ house: House; lens: Lens; selected: number | null; mark: number | null }>()
@@ -26,29 +28,7 @@ const project = useProject()
 const { at, bands, leading, frame } = useSection(house)
 const elements = computed(() => new Map(props.house.elements.map((e) => [e.element_id, e])))
 
-// --- heat -----------------------------------------------------------------------------------------
-const largest = computed(() => Math.max(...leading.value.map((d) => d.band.before_w_k ?? 0), 1))
-const lengthOf = (wide: number): number => 46 + wide * 0.5
-const arrows = computed(() =>
-  leading.value
-    .filter((d) => d.band.before_w_k)
-    .map((d) => {
-      const before = d.band.before_w_k!
-      const after = d.band.after_w_k ?? before
-      const wide = (x: number): number => Math.max((x / largest.value) * 46, 1.5)
-      return {
-        d,
-        before,
-        after,
-        outline: arrow(d.centre, d.normal, wide(before), lengthOf(wide(before))),
-        solid: arrow(d.centre, d.normal, wide(after), lengthOf(wide(before)) - (before - after > 0.5 ? 9 : 0)),
-        tip: [
-          d.centre[0] + d.normal[0] * (lengthOf(wide(before)) + 3),
-          d.centre[1] + d.normal[1] * (lengthOf(wide(before)) + 3),
-        ] as Point,
-      }
-    }),
-)
+const arrows = computed(() => arrowsOf(leading.value))
 
 // --- damp -----------------------------------------------------------------------------------------
 const WET = ['#fbf9f3', '#e4e3d6', '#c2cfc2', '#8fb1a8', '#4f8a87', '#1f6a70', '#123f46']
@@ -92,13 +72,6 @@ const lines = computed(() =>
 const gaps = computed(() => gapsOf(props.house).map((g) => ({ ...g, at: at(g.at) })))
 
 // --- labels ---------------------------------------------------------------------------------------
-interface Label {
-  id: number
-  name: string
-  words: string
-  anchor: Point
-  normal: Point
-}
 const labels = computed<Label[]>(() => {
   if (props.lens === 'heat')
     return arrows.value.map((a) => ({
@@ -125,29 +98,16 @@ const labels = computed<Label[]>(() => {
     }
   })
 })
-const short = (text: string, most = 36): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
-const placed = computed(() => {
-  const obstacles = [
-    ...bands.value.flatMap((d) => boxesOf(d.points)),
-    ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
-    ...rooms.value.map((r) => roomBox(r)),
-    { x: 0, y: HIGH - 26, w: 90, h: 26 },
-    ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
-    ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
-    ...(props.lens === 'damp' ? pins.value.map((p) => ({ x: p.at[0] - 8, y: p.at[1] - 8, w: 16, h: 16 })) : []),
-  ]
-  const wishes: Wish[] = labels.value.map((l) => {
-    const w = Math.max(widthOf(short(l.name), true), widthOf(short(l.words)))
-    return {
-      id: String(l.id),
-      w,
-      h: 33,
-      anchor: l.anchor,
-      at: around(l.anchor[0], l.anchor[1], w, 33, l.normal[0], l.normal[1]),
-    }
-  })
-  return placeLabels(wishes, obstacles, { x: 4, y: 26, w: WIDE - 8, h: HIGH - 30 })
-})
+/** What no label may lie on. */
+const obstacles = computed(() => [
+  ...bands.value.flatMap((d) => boxesOf(d.points)),
+  ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
+  ...rooms.value.map((r) => roomBox(r)),
+  { x: 0, y: HIGH - 26, w: 90, h: 26 },
+  ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
+  ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
+  ...(props.lens === 'damp' ? pins.value.map((p) => ({ x: p.at[0] - 8, y: p.at[1] - 8, w: 16, h: 16 })) : []),
+])
 /** Names of rooms that have room for them. */
 const rooms = computed(() =>
   props.house.rooms.reduce<House['rooms']>(
@@ -155,7 +115,6 @@ const rooms = computed(() =>
     [],
   ),
 )
-const crowded = computed(() => labels.value.filter((l) => !placed.value.has(String(l.id))).length)
 function roomBox(r: House['rooms'][number]) {
   const [x, y] = at(r.at)
   const w = widthOf(r.name)
@@ -182,16 +141,6 @@ function ticks(line: Point[]): Point[] {
   const [a, b] = [line[0]!, line[1]!]
   const count = Math.max(0, Math.floor((b[0] - a[0]) / 12))
   return Array.from({ length: count }, (_, k) => [a[0] + (k + 1) * 12, a[1] + ((k + 1) / count) * (b[1] - a[1])])
-}
-const leader = (l: Label): Point[] => {
-  const box = placed.value.get(String(l.id))!
-  const x = Math.min(Math.max(l.anchor[0], box.x), box.x + box.w)
-  const y = Math.min(Math.max(l.anchor[1], box.y), box.y + box.h)
-  return [l.anchor, [x, y]]
-}
-const far = (l: Label): boolean => {
-  const [a, b] = leader(l)
-  return Math.hypot(a![0] - b![0], a![1] - b![1]) > 24
 }
 </script>
 
@@ -253,52 +202,15 @@ const far = (l: Label): boolean => {
         :stroke-width="l.width"
       />
     </g>
-    <g v-for="l in labels" :key="l.id" class="label" :class="{ here: l.id === selected }">
-      <template v-if="placed.get(String(l.id))">
-        <polyline v-if="far(l)" :points="path(leader(l))" class="leader" />
-        <text :x="placed.get(String(l.id))!.x + 3" :y="placed.get(String(l.id))!.y + 13" class="name">
-          {{ short(l.name) }}
-        </text>
-        <text :x="placed.get(String(l.id))!.x + 3" :y="placed.get(String(l.id))!.y + 28" class="words">
-          {{ short(l.words) }}
-        </text>
-      </template>
-    </g>
-    <g v-if="lens === 'damp'">
-      <g
-        v-for="p in pins"
-        :key="p.uid"
-        class="pin"
-        role="link"
-        tabindex="0"
-        :aria-label="`Evidence: ${p.kind.replace('_', ' ')}, ${p.explained ? 'cause confirmed' : 'no cause yet'}`"
-        @click.stop="emit('pin', p.uid)"
-        @keydown.enter="emit('pin', p.uid)"
-      >
-        <path :d="`M${p.at[0]} ${p.at[1]}m-6-6h12l-6 12z`" :class="{ explained: p.explained }" />
-        <title>{{ p.kind.replace('_', ' ') }}, {{ p.explained ? 'cause confirmed' : 'no cause yet' }}</title>
-      </g>
-    </g>
-    <g v-if="lens === 'layers'">
-      <g
-        v-for="g in gaps"
-        :key="g.number"
-        class="gap"
-        :class="{ here: g.number === mark }"
-        role="button"
-        tabindex="0"
-        :aria-label="`Break ${g.number}, ${g.joint}: ${g.lines.map(([line]) => line).join(', ')}`"
-        @click.stop="emit('gap', g.number)"
-        @keydown.enter="emit('gap', g.number)"
-      >
-        <circle :cx="g.at[0]" :cy="g.at[1]" r="10" />
-        <text :x="g.at[0]" :y="g.at[1] + 4">{{ g.number }}</text>
-      </g>
-    </g>
+    <SectionLabels :labels="labels" :obstacles="obstacles" :selected="selected" />
+    <SectionMarks
+      :pins="lens === 'damp' ? pins : []"
+      :gaps="lens === 'layers' ? gaps : []"
+      :mark="mark"
+      @pin="(uid) => emit('pin', uid)"
+      @gap="(number) => emit('gap', number)"
+    />
     <text v-if="!project.page" class="soft" x="20" y="40">Reading …</text>
-    <text v-if="crowded" :x="WIDE - 8" :y="HIGH - 8" class="end" text-anchor="end">
-      {{ crowded }} without room for a label: point at the band, or move the cut
-    </text>
     <g class="bar" :transform="`translate(10 ${HIGH - 14})`">
       <path :d="`M0-4v4h${frame.scale * 2}v-4`" />
       <text :x="frame.scale * 2 + 6" y="1">{{ show(2, 'length', 0) }}</text>
@@ -372,47 +284,6 @@ text {
 }
 .heat {
   pointer-events: none;
-}
-.label {
-  pointer-events: none;
-}
-.label .name {
-  font-weight: 600;
-}
-.label .words {
-  fill: var(--soft);
-}
-.leader {
-  fill: none;
-  stroke: var(--soft);
-  stroke-width: 0.8;
-}
-.pin,
-.gap {
-  cursor: pointer;
-}
-.pin path {
-  fill: var(--sheet);
-  stroke: var(--over);
-  stroke-width: 1.8;
-}
-.pin path.explained {
-  fill: var(--water);
-  stroke: var(--sheet);
-  stroke-width: 1.2;
-}
-.gap circle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 1.5;
-}
-.gap.here circle {
-  stroke-width: 3.5;
-}
-.gap text {
-  text-anchor: middle;
-  font-size: 12px;
-  font-weight: 600;
 }
 .bar path {
   fill: none;

@@ -59,7 +59,7 @@ export function useSection(house: Ref<House | null>) {
 export const path = (points: Point[]): string => points.map(([x, y]) => `${x.toFixed(1)},${y.toFixed(1)}`).join(' ')
 
 /** An arrow along a direction from a point, as wide as asked. */
-export function arrow(from: Point, normal: Point, width: number, length: number): Point[] {
+function arrow(from: Point, normal: Point, width: number, length: number): Point[] {
   const [nx, ny] = normal
   const [tx, ty] = [-ny, nx]
   const head = Math.min(length * 0.45, width * 0.45 + 9)
@@ -78,6 +78,27 @@ export function arrow(from: Point, normal: Point, width: number, length: number)
     on(length - head, half),
     on(3, half),
   ]
+}
+
+/** Loss as found and after, drawn to one scale: the outline is as found, the solid part what stays. */
+export function arrowsOf(leading: Drawn[]) {
+  const largest = Math.max(...leading.map((d) => d.band.before_w_k ?? 0), 1)
+  const wide = (w_k: number): number => Math.max((w_k / largest) * 46, 1.5)
+  return leading
+    .filter((d) => d.band.before_w_k)
+    .map((d) => {
+      const before = d.band.before_w_k!
+      const after = d.band.after_w_k ?? before
+      const length = 46 + wide(before) * 0.5
+      return {
+        d,
+        before,
+        after,
+        outline: arrow(d.centre, d.normal, wide(before), length),
+        solid: arrow(d.centre, d.normal, wide(after), length - (before - after > 0.5 ? 9 : 0)),
+        tip: [d.centre[0] + d.normal[0] * (length + 3), d.centre[1] + d.normal[1] * (length + 3)] as Point,
+      }
+    })
 }
 
 /** “72 → 16 W/K”, or one figure where nothing changes. */

@@ -83,8 +83,7 @@ export function useEdits({ sheet, works, at, typed, work, selected, undoStack, r
     counter++
     await dropDraft()
   }
-  async function dropDraft(): Promise<void> {
-    const w = work.value
+  async function dropDraft(w = work.value): Promise<void> {
     if (!w) return
     w.complaint = ''
     await queue

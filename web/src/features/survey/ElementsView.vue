@@ -1,16 +1,24 @@
 <script setup lang="ts">
 /** The building and its elements: what is there, where it stands, how far it may grow. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { api, sentence, take, type Schemas } from '@/api/client'
-import { copy } from '@/shared/copy'
+import { api, take } from '@/api/client'
 import SheetPage from '@/shared/SheetPage.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
-import { blankElement, facingWord, type ElementFields } from './elements'
+import {
+  adjoiningWords,
+  blankElement,
+  facesWords,
+  kindWords,
+  limitWords,
+  rainWords,
+  type ElementFields,
+} from './elements'
+import { useProjectFields } from './useProjectFields'
 import SelectField from '@/shared/SelectField.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
@@ -20,63 +28,10 @@ const route = useRoute()
 const router = useRouter()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
-const complaint = ref('')
-const saved = ref('')
-const fields = ref<Schemas['ProjectFields'] | null>(null)
+const { fields, complaint, saved } = useProjectFields(id)
 const editing = ref<{ id: number | null; fields: ElementFields } | null>(null)
 const removing = ref<Element | null>(null)
 
-/** The project's fields as the server had them last: only what differs from them is sent over another window's. */
-let began: Schemas['ProjectFields'] | null = null
-let edits = 0
-let kept = 0
-let queue: Promise<void> = Promise.resolve()
-watch(
-  () => project.page,
-  (page) => {
-    if (!page || page.project.id !== id.value) return
-    if (fields.value && kept !== edits) return // something newer was typed: it is saved next, not overwritten
-    const rest: Record<string, unknown> = { ...page.project }
-    delete rest.id
-    delete rest.changed_at
-    delete rest.typed
-    fields.value = rest as Schemas['ProjectFields']
-    began = copy(fields.value)
-  },
-  { immediate: true },
-)
-watch(
-  fields,
-  async (now, before) => {
-    if (!now || !before || now !== before) return
-    edits++
-    queue = queue.then(save)
-    await queue
-  },
-  { deep: true },
-)
-async function save(): Promise<void> {
-  if (!fields.value) return
-  complaint.value = ''
-  const mine = edits
-  const sent = copy(fields.value)
-  try {
-    await take(
-      api.PUT('/api/projects/{project_id}', {
-        params: { path: { project_id: id.value } },
-        body: { ...sent, began_from: began },
-      }),
-    )
-    kept = mine
-    began = sent
-    if (mine === edits) await project.open(id.value)
-    saved.value = 'kept'
-    setTimeout(() => (saved.value = ''), 1500)
-  } catch (error) {
-    kept = mine
-    complaint.value = sentence(error)
-  }
-}
 const climate = computed(() => project.library?.climates.find((c) => c.name === fields.value?.climate))
 const missing = computed(() => {
   const f = fields.value
@@ -138,36 +93,14 @@ async function follow(e: Element, field: Element['typed'][number]): Promise<void
 }
 const saysArea = (e: Element): number | null =>
   e.from_shape && e.typed.includes('area_m2') ? e.from_shape.area_m2 : null
-function adjoining(e: Element): string {
-  if (e.kind === 'floor' && e.adjoining === 'ground' && (e.perimeter_m || e.from_shape?.perimeter_m))
-    return 'ground, by its size (ISO 13370)'
-  return e.adjoining === 'outside'
-    ? 'outside'
-    : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.typed.includes('factor_b') ? 'usual' : 'typed'}`
-}
-function where(e: Element): string {
-  const slope = e.kind === 'roof' ? `, ${e.slope_deg}°` : ''
-  return e.kind === 'floor' ? '–' : `${facingWord(e.facing_deg)}${slope}`
-}
-function limits(e: Element): string {
-  if (e.kind === 'window' || e.kind === 'door') return ''
-  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
-}
-function kind(e: (typeof project.elements)[number]): string {
-  return e.u_w_m2k ? `${e.kind}, ${show(e.u_w_m2k, 'transmittance')}, g ${e.g_value ?? '–'}` : e.kind
-}
-function rain(e: (typeof project.elements)[number]): string {
-  if (e.kind !== 'wall' || e.adjoining !== 'outside') return '–'
-  return e.rain_surveyed ? 'surveyed' : e.exposure
-}
 const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
   { name: 'element', head: 'Element' },
-  { name: 'kind', head: 'Kind', text: kind },
+  { name: 'kind', head: 'Kind', text: kindWords },
   { name: 'area', head: `Area, ${unitOf('area').unit}`, figure: true },
-  { name: 'faces', head: 'Faces', text: where },
-  { name: 'adjoins', head: 'Adjoins', text: adjoining },
-  { name: 'rain', head: 'Rain', text: rain },
-  { name: 'limits', head: 'Room, outside limit', text: limits },
+  { name: 'faces', head: 'Faces', text: facesWords },
+  { name: 'adjoins', head: 'Adjoins', text: adjoiningWords },
+  { name: 'rain', head: 'Rain', text: rainWords },
+  { name: 'limits', head: 'Room, outside limit', text: limitWords },
   {
     name: 'target',
     head: 'Target',

@@ -6,6 +6,7 @@ import PhotoStrip from '@/shared/PhotoStrip.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import type { EvidenceState, Pin } from './useEvidence'
+import PinReadings from './PinReadings.vue'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import FileButton from '@/shared/FileButton.vue'
 import SelectField from '@/shared/SelectField.vue'
@@ -18,23 +19,6 @@ const draft = computed(() => props.state.draft.value!)
 const readings = ref(Object.values(draft.value.pin.readings).some((v) => v !== null))
 function set<K extends keyof Pin>(key: K, value: Pin[K]): void {
   props.state.change({ pin: { ...draft.value.pin, [key]: value } })
-}
-function read(key: 'surface_c' | 'air_c' | 'air_rh' | 'surface_rh', value: number | null): void {
-  set('readings', { ...draft.value.pin.readings, [key]: value })
-}
-function wood(change: Partial<NonNullable<Pin['readings']['wood']>>): void {
-  const now = draft.value.pin.readings.wood ?? {
-    shown_percent: 0,
-    wood_temperature_c: 10,
-    species: 'softwood',
-    offset_percent: null,
-    salty_or_treated: false,
-  }
-  set('readings', { ...draft.value.pin.readings, wood: { ...now, ...change } })
-}
-function shown(value: number | null): void {
-  if (value === null) set('readings', { ...draft.value.pin.readings, wood: null })
-  else wood({ shown_percent: value })
 }
 function element(value: number | ''): void {
   props.state.change({ element: value === '' ? null : value })
@@ -81,7 +65,6 @@ const SIDES = [
   ['inside', 'inside'],
 ] as const
 const EXTENTS: Pin['extent'][] = ['spot', 'patch', 'band', 'whole']
-const percent = (v: number | null | undefined): number | null => (v === null || v === undefined ? null : v * 100)
 </script>
 
 <template>
@@ -184,74 +167,13 @@ const percent = (v: number | null | undefined): number | null => (v === null || 
       />
     </div>
     <PhotoStrip :project-id="projectId" :photos="draft.photos" :captions="state.captions.value" />
-    <div v-if="readings" class="grid">
-      <QuantityInput
-        :model-value="draft.pin.readings.surface_c"
-        label="Surface"
-        quantity="temperature"
-        :least="-60"
-        :most="90"
-        optional
-        @update:model-value="(v) => read('surface_c', v)"
-      />
-      <QuantityInput
-        :model-value="percent(draft.pin.readings.surface_rh)"
-        label="RH at the surface, %"
-        quantity="plain"
-        :digits="0"
-        :least="0"
-        :most="100"
-        optional
-        @update:model-value="(v) => read('surface_rh', v === null ? null : v / 100)"
-      />
-      <QuantityInput
-        :model-value="draft.pin.readings.air_c"
-        label="Air"
-        quantity="temperature"
-        :least="-60"
-        :most="90"
-        optional
-        @update:model-value="(v) => read('air_c', v)"
-      />
-      <QuantityInput
-        :model-value="percent(draft.pin.readings.air_rh)"
-        label="RH of the air, %"
-        quantity="plain"
-        :digits="0"
-        :least="0"
-        :most="100"
-        optional
-        @update:model-value="(v) => read('air_rh', v === null ? null : v / 100)"
-      />
-      <QuantityInput
-        :model-value="draft.pin.readings.wood?.shown_percent"
-        label="Wood moisture shown, %"
-        quantity="plain"
-        :least="0"
-        :most="200"
-        optional
-        @update:model-value="shown"
-      />
-      <template v-if="draft.pin.readings.wood">
-        <QuantityInput
-          :model-value="draft.pin.readings.wood.wood_temperature_c"
-          label="Wood at"
-          quantity="temperature"
-          :least="-20"
-          :most="60"
-          @update:model-value="(v) => v !== null && wood({ wood_temperature_c: v })"
-        />
-        <SelectField label="Species" :model-value="draft.pin.readings.wood.species" @change="wood({ species: $event })">
-          <ElOption v-for="s in state.page.value?.species" :key="s.id" :value="s.id" :label="s.name" />
-        </SelectField>
-        <ElCheckbox
-          class="check"
-          :model-value="draft.pin.readings.wood.salty_or_treated"
-          @change="wood({ salty_or_treated: $event === true })"
-          >salts or preservative</ElCheckbox
-        >
-      </template>
-    </div>
+    <PinReadings
+      v-if="readings"
+      class="grid"
+      :readings="draft.pin.readings"
+      :species="state.page.value?.species ?? []"
+      @change="(now) => set('readings', now)"
+    />
     <div class="actions">
       <ElButton @click="state.leave()">Leave it</ElButton>
       <ElButton type="primary" native-type="submit">{{ draft.fresh ? 'Keep the pin' : 'Keep the change' }}</ElButton>

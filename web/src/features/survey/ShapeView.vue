@@ -1,115 +1,41 @@
 <script setup lang="ts">
 /** The building from few dimensions; what follows is shown as one types and kept on asking. */
-import { useDebounceFn, useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, Problem, sentence, take, takeAs, type Schemas } from '@/api/client'
-import SheetPage from '@/shared/SheetPage.vue'
-import { copy } from '@/shared/copy'
+import type { Schemas } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { useProject } from '@/shared/project'
-import { bare, said, show, unitOf } from '@/shared/units'
+import RuledTable from '@/shared/RuledTable.vue'
+import SelectField from '@/shared/SelectField.vue'
+import SheetPage from '@/shared/SheetPage.vue'
+import type { Column } from '@/shared/table'
+import { bare, said, unitOf } from '@/shared/units'
 import BodyForm from './BodyForm.vue'
 import { facingWord } from './elements'
 import FaceDrawing from './FaceDrawing.vue'
+import FaceParts from './FaceParts.vue'
 import OpeningDialog from './OpeningDialog.vue'
+import OpeningsTable from './OpeningsTable.vue'
 import PlanDrawing from './PlanDrawing.vue'
-import { LETTERS, mainBody, openingOn, wing, type Opening, type Shape } from './shapes'
+import ShapeMargin from './ShapeMargin.vue'
+import { LETTERS, mainBody, openingOn, wing, type Opening } from './shapes'
 import SurveyHead from './SurveyHead.vue'
-import SelectField from '@/shared/SelectField.vue'
-import RuledTable from '@/shared/RuledTable.vue'
-import type { Column } from '@/shared/table'
-import TextField from '@/shared/TextField.vue'
-import { useShape } from './useShape'
+import { useShapeDraft } from './useShapeDraft'
 
 const route = useRoute()
-const project = useProject()
 const id = computed(() => Number(route.params.project))
-const { data: server, complaint: unread, load, put } = useShape(id, true)
-const kept = ref<Schemas['ShapeOut'] | null>(null)
-const found = ref<Schemas['ShapeOut'] | null>(null)
-const shape = ref<Shape | null>(null)
-const complaint = ref('')
-const refused = ref(false)
-const clash = ref(false)
+const draft = useShapeDraft(id)
+const { kept, found, shape, complaint, refused, clash, changed, changes, unread, keep, back } = draft
 const body = ref('')
 const face = ref('a')
 const opening = ref<{ entry: Opening; fresh: boolean } | null>(null)
-const drafts = useStorage<Record<string, { revision: number; shape: Shape }>>('wendrick-shape-drafts', {})
-const changed = computed(
-  () => !!shape.value && !!kept.value && JSON.stringify(shape.value) !== JSON.stringify(kept.value.shape),
-)
-
-/** As it is kept, or as the draft of this device left it. */
-function unfold(): void {
-  if (!server.value) return
-  kept.value = copy(server.value)
-  found.value = kept.value
-  const draft = drafts.value[id.value]
-  shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
-  if (!shape.value.bodies.some((b) => b.id === body.value)) body.value = shape.value.bodies[0]?.id ?? ''
-  complaint.value = ''
-  refused.value = false
-  clash.value = false
-}
-watch(server, unfold, { immediate: true })
-
-let asked = 0
-const preview = useDebounceFn(async () => {
-  if (!shape.value) return
-  const now = ++asked
-  try {
-    const answer = await takeAs<Schemas['ShapeOut']>(
-      api.POST('/api/projects/{project_id}/shape/preview', {
-        params: { path: { project_id: id.value } },
-        body: { shape: copy(shape.value) },
-      }),
-    )
-    if (now !== asked) return
-    found.value = answer
-    // a clash stays on the screen until it is settled
-    if (!clash.value) complaint.value = answer.refused
-    refused.value = !!answer.refused
-  } catch (error) {
-    if (now !== asked) return
-    complaint.value = sentence(error)
-    refused.value = true
-  }
-}, 180)
+/** The part of the building in hand is one there is. */
 watch(
   shape,
-  () => {
-    if (!shape.value || !kept.value) return
-    if (changed.value) drafts.value[id.value] = { revision: kept.value.revision, shape: copy(shape.value) }
-    else delete drafts.value[id.value]
-    void preview()
+  (now) => {
+    if (now && !now.bodies.some((b) => b.id === body.value)) body.value = now.bodies[0]?.id ?? ''
   },
-  { deep: true },
+  { immediate: true },
 )
-async function keep(over = false): Promise<void> {
-  if (!shape.value || !kept.value) return
-  try {
-    const revision = over ? null : (drafts.value[id.value]?.revision ?? kept.value.revision)
-    const answer = await takeAs<Schemas['ShapeOut']>(
-      api.PUT('/api/projects/{project_id}/shape', {
-        params: { path: { project_id: id.value } },
-        body: { revision, shape: copy(shape.value) },
-      }),
-    )
-    delete drafts.value[id.value]
-    put(answer)
-    unfold()
-    await project.open(id.value)
-  } catch (error) {
-    clash.value = error instanceof Problem && error.code === 'changed_meanwhile'
-    complaint.value = sentence(error)
-  }
-}
-function back(): void {
-  delete drafts.value[id.value]
-  unfold()
-  void load()
-}
 
 const current = computed({
   get: () => shape.value?.bodies.find((b) => b.id === body.value),
@@ -156,69 +82,10 @@ function split(): void {
     ],
   })
 }
-function share(index: number, percent: number | null): void {
-  const all = parts.value?.parts
-  if (!all || percent === null) return
-  const last = index === all.length - 1 ? 0 : all.length - 1
-  all[index]!.share = Math.round(percent * 10) / 1000
-  const rest = 1 - all.reduce((sum, p, i) => (i === last ? sum : sum + p.share), 0)
-  all[last]!.share = Math.round(rest * 1000) / 1000
-}
 function together(): void {
   if (shape.value) shape.value.parts = shape.value.parts.filter((p) => p !== parts.value)
 }
 const bodyName = (of: string): string => shape.value?.bodies.find((b) => b.id === of)?.name ?? of
-const changes = computed(() => {
-  if (!found.value || !kept.value) return ''
-  const before = new Set(kept.value.derived.map((d) => d.element.key))
-  const after = new Set(found.value.derived.map((d) => d.element.key))
-  const fresh = [...after].filter((k) => !before.has(k)).length
-  const gone = [...before].filter((k) => !after.has(k)).length
-  return [fresh && `${fresh} new`, gone && `${gone} no longer in it`].filter(Boolean).join(', ') || 'same elements'
-})
-async function follow(element: number, field: Schemas['Disagreement']['field']): Promise<void> {
-  if (field === 'volume_m3' || field === 'floor_area_m2') return // of the building: typed empty under Elements
-  await take(
-    api.POST('/api/elements/{element_id}/follow/{field}', { params: { path: { element_id: element, field } } }),
-  )
-  await Promise.all([project.open(id.value), load()])
-}
-const FIELD: Record<string, string> = {
-  area_m2: 'area',
-  facing_deg: 'facing',
-  slope_deg: 'slope',
-  factor_b: 'b',
-  volume_m3: 'volume',
-  floor_area_m2: 'floor area',
-}
-const asRead = (value: number, field: string): string =>
-  field === 'area_m2' || field === 'floor_area_m2'
-    ? show(value, 'area')
-    : field === 'volume_m3'
-      ? show(value, 'volume')
-      : String(Math.round(value * 100) / 100)
-const openingColumns = computed<Column<Schemas['Opening']>[]>(() => [
-  { name: 'what', head: 'What', text: (o) => o.name },
-  { name: 'where', head: 'Where', text: (o) => `${bodyName(o.body)}, ${o.face}` },
-  { name: 'count', head: 'Count', figure: true, text: (o) => o.count },
-  {
-    name: 'size',
-    head: `Width × height, ${unitOf('length').unit}`,
-    figure: true,
-    text: (o) => `${bare(o.width_m, 'length')} × ${bare(o.height_m, 'length')}`,
-  },
-  { name: 'glass', head: 'Frame, glazing', text: glass },
-  {
-    name: 'reveal',
-    head: `Reveal, margin, ${unitOf('thickness').unit}`,
-    figure: true,
-    text: (o) => `${bare(o.reveal_mm, 'thickness')}, ${bare(o.margin_mm, 'thickness')}`,
-  },
-  { name: 'act', figure: true },
-])
-function glass(o: Schemas['Opening']): string {
-  return `${o.frame.replace('_', ' ')}, ${o.glazing.replaceAll('_', ' ')}${o.secondary === 'none' ? '' : ', secondary'}`
-}
 const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
   { name: 'element', head: 'Element', text: (d) => d.element.name },
   {
@@ -284,24 +151,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
               <ElButton @click="addWing">Add a wing here</ElButton>
               <ElButton v-if="!parts" @click="split">Made in parts</ElButton>
             </div>
-            <div v-if="parts" class="parts">
-              <p class="soft">
-                This face is made in parts; each is an element of its own, drawn in this order from below.
-              </p>
-              <div v-for="(p, i) in parts.parts" :key="p.id" class="part">
-                <TextField label="Part" v-model.lazy="p.name" maxlength="80" />
-                <QuantityInput
-                  :model-value="p.share * 100"
-                  label="Share, %"
-                  quantity="plain"
-                  :digits="0"
-                  :least="1"
-                  :most="99"
-                  @update:model-value="(v) => share(i, v)"
-                />
-              </div>
-              <ElButton link @click="together">One make again</ElButton>
-            </div>
+            <FaceParts v-if="parts" v-model="parts" @together="together" />
           </div>
         </div>
 
@@ -346,20 +196,12 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
         <section>
           <div class="bar"><h2>Windows and doors</h2></div>
           <p v-if="!shape.openings.length" class="soft">None yet. Pick a face, then “Add windows or a door”.</p>
-          <RuledTable v-else :rows="shape.openings" :columns="openingColumns">
-            <template #act="{ row: o }">
-              <ElButton link :aria-label="`Edit ${o.name}`" @click="opening = { entry: o, fresh: false }">
-                edit
-              </ElButton>
-              <ElButton
-                link
-                :aria-label="`Remove ${o.name}`"
-                @click="shape.openings = shape.openings.filter((x) => x.id !== o.id)"
-              >
-                remove
-              </ElButton>
-            </template>
-          </RuledTable>
+          <OpeningsTable
+            v-else
+            :shape="shape"
+            @edit="(o) => (opening = { entry: o, fresh: false })"
+            @remove="(o) => (shape!.openings = shape!.openings.filter((x) => x.id !== o.id))"
+          />
         </section>
 
         <section v-if="found?.derived.length">
@@ -377,44 +219,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
       @leave="opening = null"
     />
 
-    <template #margin>
-      <template v-if="found && found.derived.length">
-        <h3>{{ show(found.volume_m3, 'volume') }}, {{ show(found.floor_area_m2, 'area', 0) }}</h3>
-        <p>
-          Heated volume and floor area; envelope {{ show(found.envelope_m2, 'area', 0) }}, footprint
-          {{ show(found.footprint_m2, 'area', 0) }}.
-        </p>
-        <p v-for="words in found.arithmetic" :key="words.metric" class="soft">{{ said(words) }}</p>
-        <p v-for="words in found.notes" :key="words.metric">{{ said(words) }}.</p>
-      </template>
-      <template v-if="kept?.disagreements.length">
-        <h3>Typed by hand</h3>
-        <p v-for="d in kept.disagreements" :key="`${d.element_id} ${d.field}`">
-          <b>{{ d.name }}</b>: {{ FIELD[d.field] ?? d.field }} {{ asRead(d.by_hand, d.field) }} stays; the shape says
-          {{ asRead(d.shape_says, d.field) }}.
-          <ElButton link v-if="d.element_id !== null" @click="follow(d.element_id, d.field)">
-            follow the shape
-          </ElButton>
-        </p>
-      </template>
-      <template v-if="kept?.gone.length">
-        <h3>No longer in the shape</h3>
-        <p>
-          {{ kept.gone.length }} element{{ kept.gone.length === 1 ? '' : 's' }} kept with options and evidence:
-          {{
-            project.elements
-              .filter((e) => kept!.gone.includes(e.id))
-              .map((e) => e.name)
-              .join(', ')
-          }}. Remove them under Elements if they are not wanted.
-        </p>
-      </template>
-      <h3>What the shape leaves out</h3>
-      <p class="soft">
-        Valleys between roofs, bays and dormers are not cut: correct the areas by hand under Elements; what is typed
-        stays.
-      </p>
-    </template>
+    <template #margin><ShapeMargin :found="found" :kept="kept" @follow="draft.follow" /></template>
   </SheetPage>
 </template>
 
@@ -449,11 +254,6 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
 }
 .facebar b {
   flex: 1 0 auto;
-}
-.part {
-  display: grid;
-  grid-template-columns: 2fr 1fr;
-  gap: 10px;
 }
 .site {
   display: grid;

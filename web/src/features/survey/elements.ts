@@ -1,5 +1,7 @@
 /** Words and defaults of elements. */
 import type { Schemas } from '@/api/client'
+import type { Element } from '@/shared/project'
+import { show } from '@/shared/units'
 
 export type ElementFields = Schemas['ElementFields']
 
@@ -41,4 +43,27 @@ export function usualSlope(kind: string): number {
 }
 export function usualFactor(adjoining: string): number {
   return adjoining === 'outside' ? 1 : adjoining === 'ground' ? 0.5 : 0.8
+}
+
+export function adjoiningWords(e: Element): string {
+  if (e.kind === 'floor' && e.adjoining === 'ground' && (e.perimeter_m || e.from_shape?.perimeter_m))
+    return 'ground, by its size (ISO 13370)'
+  return e.adjoining === 'outside'
+    ? 'outside'
+    : `${e.adjoining}, b ${e.factor_b} ${e.shape_key && !e.typed.includes('factor_b') ? 'usual' : 'typed'}`
+}
+export function facesWords(e: Element): string {
+  const slope = e.kind === 'roof' ? `, ${e.slope_deg}°` : ''
+  return e.kind === 'floor' ? '–' : `${facingWord(e.facing_deg)}${slope}`
+}
+export function limitWords(e: Element): string {
+  if (e.kind === 'window' || e.kind === 'door') return ''
+  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
+}
+export function kindWords(e: Element): string {
+  return e.u_w_m2k ? `${e.kind}, ${show(e.u_w_m2k, 'transmittance')}, g ${e.g_value ?? '–'}` : e.kind
+}
+export function rainWords(e: Element): string {
+  if (e.kind !== 'wall' || e.adjoining !== 'outside') return '–'
+  return e.rain_surveyed ? 'surveyed' : e.exposure
 }
