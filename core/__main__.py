@@ -8,6 +8,7 @@ practice                                                    constructions called
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
 bench    [--json]                                           the table of speeds
+compile                                                     the solver, once, so that nobody waits for it later
 schema                                                      the JSON Schema of a case
 """
 
@@ -145,6 +146,17 @@ def refine_command(arguments: argparse.Namespace) -> int:
     return 0 if worst < LIMIT_POINTS else 1
 
 
+def compile_command() -> int:
+    """A day of a wall: the compiled solver is then kept beside its source."""
+    from core.cases.examples import rained_wall
+    from core.moisture.transient.solve import simulate
+
+    case = rained_wall()
+    day = case.time.model_copy(update={"length_s": 86400.0, "repeat": "once"})
+    simulate(case.model_copy(update={"time": day}))
+    return 0
+
+
 def main(argv: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(
         prog="python -m core", description=__doc__, formatter_class=argparse.RawTextHelpFormatter
@@ -162,6 +174,7 @@ def main(argv: list[str] | None = None) -> int:
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
     commands.add_parser("practice")
+    commands.add_parser("compile")
     forty = commands.add_parser("expected")
     forty.add_argument("numbers", type=int, nargs="*")
     five = commands.add_parser("stress")
@@ -182,6 +195,8 @@ def main(argv: list[str] | None = None) -> int:
             from core.bench import main as bench
 
             return bench(arguments.json)
+        if arguments.command == "compile":
+            return compile_command()
         if arguments.command == "practice":
             return practice_command(arguments)
         if arguments.command == "expected":

@@ -6,7 +6,7 @@ Pure geometry: what is drawn where, and which element each band is. The look bel
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from shapely import LineString, Polygon
@@ -59,12 +59,16 @@ class Band:
 
 @dataclass(frozen=True)
 class Joint:
-    """Where two bands meet, in the order of the round: floor, right wall, roof, left wall."""
+    """Where two bands meet, in the order of the round: floor, right wall, roof, left wall.
+
+    key: its kind and the elements it joins. It stays when thicknesses, heights or the place of the cut change.
+    """
 
     name: str
     first: str
     second: str
     at: tuple[float, float]
+    key: str
 
 
 @dataclass(frozen=True)
@@ -167,7 +171,7 @@ def section(shape: Shape, axis: Literal["x", "y"], at: float, thickness: dict[st
         joints += drawer.joints
         rooms += drawer.rooms
         lines += drawer.lines
-    joints += _abutments(bands)
+    joints = _told_apart([*joints, *_abutments(bands)])
     lines += _ground(pieces)
     xs = [x for band in bands for x, _ in band.polygon] or [0.0, 1.0]
     zs = [z for band in bands for _, z in band.polygon] + [z for line in lines for _, z in line.points] or [0.0, 1.0]
@@ -230,7 +234,7 @@ class _BodyDrawer:
         for first, second in pairs:
             at = _nearest(first, second)
             if at is not None:
-                self.joints.append(Joint(_joint_name(first, second), first.id, second.id, at))
+                self.joints.append(_joint(_joint_name(first, second), first, second, at))
         level = body.level_m
         middle = (self.s0 + self.s1) / 2.0
         for number, storey in enumerate(body.storeys):
@@ -467,8 +471,23 @@ def _abutments(bands: list[Band]) -> list[Joint]:
             pair = frozenset((roof.body, other.body))
             if distance < 0.9 and (pair not in found or distance < found[pair][0]):
                 at = ((p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0)
-                found[pair] = (distance, Joint("roof meets wall" if wall else "roofs meet", roof.id, other.id, at))
+                found[pair] = (distance, _joint("roof meets wall" if wall else "roofs meet", roof, other, at))
     return [joint for _, joint in found.values()]
+
+
+def _joint(name: str, first: Band, second: Band, at: tuple[float, float]) -> Joint:
+    keys = sorted((first.keys[0], second.keys[0]))
+    return Joint(name, first.id, second.id, at, f"{name}: {keys[0]} + {keys[1]}")
+
+
+def _told_apart(joints: list[Joint]) -> list[Joint]:
+    """The cut may meet the same two elements more than once: those are counted from the left."""
+    seen: dict[str, int] = {}
+    told: dict[Joint, Joint] = {}
+    for joint in sorted(joints, key=lambda one: (one.at, one.key)):
+        seen[joint.key] = seen.get(joint.key, 0) + 1
+        told[joint] = joint if seen[joint.key] == 1 else replace(joint, key=f"{joint.key} ({seen[joint.key]})")
+    return [told[joint] for joint in joints]
 
 
 def _joint_name(first: Band, second: Band) -> str:

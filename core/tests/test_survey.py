@@ -421,7 +421,17 @@ class Drawings(TestCase):
                         ids = {band.id for band in found.bands}
                         self.assertEqual(len(ids), len(found.bands))
                         self.assertTrue(all({j.first, j.second} <= ids for j in found.joints))
+                        joint_keys = [j.key for j in found.joints]
+                        self.assertEqual(len(set(joint_keys)), len(joint_keys))
         self.assertEqual(section(shape(), "x", 0.0).bands, [])
+
+    def test_a_joint_keeps_its_key_when_thickness_height_or_cut_change(self) -> None:
+        house = shape(body(roof=GABLE))
+        keys = {joint.key for joint in section(house, "y", 3.0).joints}
+        self.assertIn("ridge: main/roof/a + main/roof/c", keys)
+        taller = shape(body(roof=GABLE, storeys=[{"name": "s", "height_m": 4.1}], wall_mm=620))
+        for other in (section(taller, "y", 3.0), section(house, "y", 5.5), section(house, "y", 3.0, {"main/a": 0.9})):
+            self.assertEqual({joint.key for joint in other.joints}, keys)
 
     def test_elevation_is_seen_from_outside(self) -> None:
         window = {"id": "w", "name": "Sash", "body": "main", "face": "b", "width_m": 1, "height_m": 1.5, "at_m": 1.0}

@@ -227,7 +227,15 @@ def _breaks(drawn: Section, bands: list[HouseBand]) -> list[Break]:
             number += 1
         for line, words in lacking.items():
             found.append(
-                Break(number=number, joint=joint.name, at=joint.at, line=line, words=join(words, "; "), stops=True)
+                Break(
+                    number=number,
+                    key=joint.key,
+                    joint=joint.name,
+                    at=joint.at,
+                    line=line,
+                    words=join(words, "; "),
+                    stops=True,
+                )
             )
     return found
 

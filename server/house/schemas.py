@@ -64,9 +64,10 @@ class HousePin(Schema):
 
 
 class Break(Schema):
-    """Where a control layer stops at a joint, or is not known to be carried."""
+    """Where a control layer stops at a joint, or is not known to be carried. key: of the joint, whatever the cut."""
 
     number: int
+    key: str
     joint: str
     at: tuple[float, float]
     line: str

@@ -49,6 +49,7 @@ def ask_run(user: User, option_id: int, looked_at: bool = True, behind: bool = F
         return known
     check_room(user, 1)
     run = Run.objects.create(
+        project=element.project,
         option=option,
         case_hash=wanted.key,
         build_up=option.build_up,
@@ -91,8 +92,8 @@ def look_at(user: User, element_id: int) -> None:
 
 
 def run_among(rows: RunQuerySet, run_id: int) -> Run:
-    """The run, or 404 whether it is missing or somebody else's."""
-    run: Run | None = rows.select_related("option__element__project").filter(pk=run_id).first()
+    """The run of an option, or 404 whether it is missing or somebody else's."""
+    run: Run | None = rows.of_options().select_related("option__element__project").filter(pk=run_id).first()
     if run is None:
         raise Http404
     return run
@@ -107,5 +108,5 @@ def cancel_run(user: User, run_id: int) -> Run:
     elif run.status == Run.RUNNING:
         Run.objects.filter(pk=run.pk).update(cancel_asked=True)
         run.refresh_from_db()
-    HistoryEntry.write(run.option.element.project, user, "cancel run", f"cancelled the years of “{run.option.name}”")
+    HistoryEntry.write(run.project, user, "cancel run", f"cancelled the years of “{run.of_option.name}”")
     return run

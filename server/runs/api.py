@@ -116,11 +116,12 @@ class Moment(Schema):
 
 
 def _out(run: Run) -> RunOut:
-    element = run.option.element
+    option = run.of_option
+    element = option.element
     return RunOut(
         id=run.pk,
-        option_id=run.option_id,
-        option_name=run.option.name,
+        option_id=option.pk,
+        option_name=option.name,
         element_id=element.pk,
         element_name=element.name,
         project_name=element.project.name,
@@ -151,7 +152,7 @@ def run_again(request: HttpRequest, project_id: int) -> tuple[int, AskedAgain]:
 @router.get("/runs", response=list[RunOut])
 def list_runs(request: HttpRequest) -> list[RunOut]:
     """My runs, newest first."""
-    found = Run.objects.viewable_by(request.user).select_related("option__element__project")
+    found = Run.objects.viewable_by(request.user).of_options().select_related("option__element__project")
     return [_out(run) for run in found[:60]]
 
 
@@ -242,7 +243,8 @@ def _lines(outcome: Outcome, model: Model, limits: dict[str, float], every: int)
 
 def _state(run: Run) -> RunState:
     """The verdict of this very run, with what the tests of its option say."""
-    element, option = run.option.element, run.option
+    option = run.of_option
+    element = option.element
     kept = Kept({run.case_hash, run.found_key})
     as_found = element.as_found.current
     tests = test_words(element, option, limits_of(element.project))
@@ -254,7 +256,7 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
     """Edges, watch points and lines; the field comes apart, as bytes."""
     run, outcome, model = _result(request, run_id)
     every = max(1, min(every, 168))
-    option = run.option
+    option = run.of_option
     return Year(
         run_id=run.pk,
         option_id=option.pk,

@@ -175,7 +175,7 @@ def _out(batch: Batch) -> BatchOut:
         runs=[
             BatchRun(
                 id=run.pk,
-                option_id=run.option_id,
+                option_id=run.of_option.pk,
                 label=run.label,
                 status=run.status,
                 progress=run.progress,

@@ -132,6 +132,7 @@ def _brief(
     if as_found is not None:
         found_key = asked(as_found, element.place, None).key
     return Run(
+        project=element.project,
         option=option,
         kind=Run.BRIEF,
         label=label,
@@ -224,6 +225,7 @@ def _wetting(element: Element, option: None, settings: WettingSettings) -> list[
         looked_at = f"{plane.layer_id}|{plane.face}|{settings.on}|{settings.thickness_mm}|{settings.dose_kg_m2}"
         runs.append(
             Run(
+                project=element.project,
                 option=each,
                 kind=Run.WETTING,
                 label=each.name,

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.moisture.transient.outcome import SOLVER
-from server.projects.models import Element, Guarded, GuardedRow, OfElement, Option
+from server.projects.models import Element, GuardedRow, OfElement, OfProject, Option, Project
 
 MOST_ATTEMPTS = 3
 
@@ -26,12 +26,14 @@ def is_whole(folder: Path) -> bool:
     return (folder / "outcome.json").exists()
 
 
-class RunQuerySet(Guarded):
-    owner = "option__element__project__owner"
-
+class RunQuerySet(OfProject):
     def years(self) -> Self:
         """Runs of the hourly years of an option as it is, not those of a batch."""
-        return self.filter(batch=None)
+        return self.filter(kind=Run.YEARS)
+
+    def of_options(self) -> Self:
+        """Runs of a build-up, whatever is asked of it; others belong to the project alone."""
+        return self.exclude(option=None)
 
     def active(self) -> Self:
         return self.filter(status__in=(Run.WAITING, Run.RUNNING))
@@ -58,21 +60,21 @@ class RunQuerySet(Guarded):
     def in_turn(self) -> list[int]:
         """Ids of these waiting runs in the order they will be taken: the person who waits longest for least first.
 
-        Each person's runs stand in their own order (somebody's looked-at years first, as found before its options, studies
-        last); the queue takes one from each person in turn, the one with fewest runs under way first.
+        Each person's runs stand in their own order (what is looked at first, then what belongs to no option and short batches,
+        as found before its options, studies last); the queue takes one from each person in turn, the one with fewest runs under way first.
         """
         study = models.When(batch__kind=Batch.STUDY, then=3)
-        found = models.When(batch=None, option__role=Option.AS_FOUND, then=1)
-        priority = models.Case(study, found, models.When(batch=None, then=2), default=0)
+        found = models.When(kind=Run.YEARS, option__role=Option.AS_FOUND, then=1)
+        priority = models.Case(study, found, models.When(kind=Run.YEARS, then=2), default=0)
         rows = (
             self.filter(status=Run.WAITING)
             .order_by("-looked_at", priority, "pk")
-            .values_list("pk", "behind", "option__element__project__owner_id")
+            .values_list("pk", "behind", "project__owner_id")
         )
         running = dict(
             Run.objects.filter(status=Run.RUNNING)
             .order_by()
-            .values_list("option__element__project__owner_id")
+            .values_list("project__owner_id")
             .annotate(count=models.Count("pk"))
         )
         lines: dict[bool, dict[int, list[int]]] = {False: {}, True: {}}
@@ -137,9 +139,9 @@ class Batch(GuardedRow):
 
 
 class Run(GuardedRow):
-    """One request for the hourly years of an option, with its exact inputs.
+    """One request for something that takes time, with its exact inputs: most of all the hourly years of an option.
 
-    In a batch: `kind` says what is computed (brief: the years without their arrays; wetting: the test), `inputs` what differs
+    A kind that another room brings (`server/runs/kinds.py`) may belong to a project and no option. In a batch: `kind` says what is computed (brief: the years without their arrays; wetting: the test), `inputs` what differs
     in this run, `case_hash` also covers what is looked at, and `result` holds the small answer.
     """
 
@@ -147,15 +149,16 @@ class Run(GuardedRow):
 
     WAITING, RUNNING, DONE, FAILED, CANCELLED = "waiting", "running", "done", "failed", "cancelled"
 
-    option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="runs")
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="runs")
+    option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="runs", null=True)
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="runs", null=True)
     kind = models.CharField(max_length=8, default=YEARS)
     label = models.CharField(max_length=120, default="", blank=True)
     inputs = models.JSONField(default=dict)
     result = models.JSONField(null=True)
     case_hash = models.CharField(max_length=64, db_index=True)
-    build_up = models.JSONField()
-    place = models.JSONField()
+    build_up = models.JSONField(default=dict)
+    place = models.JSONField(default=dict)
     status = models.CharField(max_length=10, default=WAITING, db_index=True)
     progress = models.FloatField(default=0.0)
     doing = models.CharField(max_length=120, default="waiting")
@@ -177,6 +180,13 @@ class Run(GuardedRow):
 
     class Meta:
         ordering = ["-pk"]
+
+    @property
+    def of_option(self) -> Option:
+        """The option it is of. ValueError for a run that belongs to the project alone."""
+        if self.option is None:
+            raise ValueError(f"run {self.pk} ({self.kind}) is of no option")
+        return self.option
 
     @property
     def folder(self) -> Path:

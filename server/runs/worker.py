@@ -38,15 +38,18 @@ def execute(run_id: int) -> str:
 
     from core.errors import Cancelled, CoreError
     from server.problems import of_the_machine
+    from server.runs.kinds import work_of
     from server.runs.models import Run
 
-    run = Run.objects.select_related("option__element__project").get(pk=run_id)
+    run = Run.objects.select_related("option__element__project", "project").get(pk=run_id)
     try:
         Run.objects.filter(pk=run_id).update(begun=True)
         if run.kind == Run.YEARS:
             seconds = _compute(run)
-        else:
+        elif run.kind in (Run.BRIEF, Run.WETTING):
             result = _answer(run)
+        else:
+            result = work_of(run.kind)(run, _Watch(run))
     except Cancelled:
         run.refresh_from_db()
         run.mark_cancelled()

@@ -58,7 +58,9 @@ class Privacy(TestCase):
         assert element
         option = element.options.first()
         assert option
-        run = Run.objects.create(option=option, case_hash="0" * 64, build_up={}, place={}, status=Run.WAITING)
+        run = Run.objects.create(
+            project=option.element.project, option=option, case_hash="0" * 64, build_up={}, place={}, status=Run.WAITING
+        )
         batch = Batch.objects.create(element=element, option=option, kind=Batch.FACINGS, settings={}, asked_by="owner")
         climate = ClimateFile.objects.create(owner=cls.owner, name="own-0", kind=ClimateFile.WEATHER, label="x")
         Evidence.objects.create(

@@ -76,7 +76,14 @@ class Fuzz(TestCase):
         wall = next(element for element in project.elements.all() if element.kind == "wall")
         option = wall.options.get(role="option") if wall.options.count() == 2 else wall.options.filter(role="option")[0]
         batch = Batch.objects.create(element=wall, option=option, kind="study", settings={}, asked_by="x")
-        run = Run.objects.create(option=option, case_hash="x", build_up=option.build_up, place={}, status=Run.FAILED)
+        run = Run.objects.create(
+            project=option.element.project,
+            option=option,
+            case_hash="x",
+            build_up=option.build_up,
+            place={},
+            status=Run.FAILED,
+        )
         self.ids: dict[str, Any] = {
             "project_id": project.pk,
             "element_id": wall.pk,

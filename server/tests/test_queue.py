@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 
 from server.projects.models import Element, Option, Project
+from server.runs import kinds
 from server.runs.actions import look_at
 from server.runs.models import Batch, Run
 from server.runs.states import Waiting
@@ -28,8 +29,16 @@ class Queue(TestCase):
 
     def put(self, option: Option, status: str = Run.WAITING, **more: Any) -> int:
         self.count += 1
+        kind = Run.BRIEF if "batch" in more else Run.YEARS
         row = Run.objects.create(
-            option=option, status=status, case_hash=f"case {self.count}", build_up=LAYERS, place={}, **more
+            project=option.element.project,
+            option=option,
+            kind=kind,
+            status=status,
+            case_hash=f"case {self.count}",
+            build_up=LAYERS,
+            place={},
+            **more,
         )
         return row.pk
 
@@ -51,6 +60,19 @@ class Queue(TestCase):
         first = self.put(busy)
         mine = self.put(guest)
         self.assertEqual(Run.objects.in_turn(), [mine, first])
+
+    def test_a_kind_of_another_room_waits_belongs_to_a_project_and_is_seen_by_nobody_else(self) -> None:
+        option = self.wall(person("first"))
+        years = self.put(option)
+        project = option.element.project
+        own = Run.objects.create(project=project, kind="made up", case_hash="of no option")
+        self.assertEqual(Run.objects.in_turn(), [own.pk, years])
+        self.assertEqual(list(Run.objects.viewable_by(person("second"))), [])
+        self.assertEqual(set(Run.objects.viewable_by(project.owner)), {own, Run.objects.get(pk=years)})
+        with self.assertRaises(ValueError):
+            _ = own.of_option
+        with self.assertRaises(ValueError):
+            kinds.work_of("made up")
 
     def test_people_take_turns(self) -> None:
         options = [self.wall(person(name)) for name in ("a", "b", "c")]

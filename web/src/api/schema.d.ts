@@ -1465,7 +1465,7 @@ export interface components {
         };
         /**
          * Break
-         * @description Where a control layer stops at a joint, or is not known to be carried.
+         * @description Where a control layer stops at a joint, or is not known to be carried. key: of the joint, whatever the cut.
          */
         Break: {
             /** At */
@@ -1475,6 +1475,8 @@ export interface components {
             ];
             /** Joint */
             joint: string;
+            /** Key */
+            key: string;
             /** Line */
             line: string;
             /** Number */
@@ -3106,6 +3108,8 @@ export interface components {
         /**
          * Joint
          * @description Where two bands meet, in the order of the round: floor, right wall, roof, left wall.
+         *
+         *     key: its kind and the elements it joins. It stays when thicknesses, heights or the place of the cut change.
          */
         Joint: {
             /** At */
@@ -3115,6 +3119,8 @@ export interface components {
             ];
             /** First */
             first: string;
+            /** Key */
+            key: string;
             /** Name */
             name: string;
             /** Second */
