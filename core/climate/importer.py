@@ -10,7 +10,8 @@ import hashlib
 import io
 import re
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from datetime import datetime, timedelta
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +20,7 @@ from pydantic import Field, model_validator
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.case import Strict
 from core.climate.data import HOURS_PER_YEAR
+from core.climate.dated import dated
 from core.errors import CaseRefused
 
 Array = NDArray[np.float64]
@@ -43,6 +45,7 @@ _CONTROL = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 MOST_LINES, LONGEST_LINE = 120_000, 20_000  # a year in steps of five minutes; 500 columns
 DELIMITERS = (";", "\t", ",", "|", " ")
 LONGEST_GAP_H = 6
+MOST_DATED_ROWS = 6 * (HOURS_PER_YEAR + 24)
 LOOKED_AT = 2000  # rows from which columns are guessed
 LEAP_DAY = (31 + 28) * 24
 UNITS: dict[str, dict[str, tuple[float, float]]] = {
@@ -355,10 +358,15 @@ def read(raw: bytes, mapping: Mapping) -> tuple[bytes, Report]:
 
 
 def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
-    """Every mapped column in the core's units, 8760 hours from 1 January, short gaps filled."""
+    """Every mapped column in the core's units, 8760 hours from 1 January, short gaps filled.
+
+    Rows that are no year are laid by the dates of the time column, where it has them: their last whole year.
+    """
     lines = lines_of(raw)[mapping.header_lines :]
     wanted = [one for one in mapping.columns if one.meaning not in ("leave out", "time")]
-    if len(lines) not in (HOURS_PER_YEAR, HOURS_PER_YEAR + 24):
+    whole = len(lines) in (HOURS_PER_YEAR, HOURS_PER_YEAR + 24)
+    times = None if whole else _times(lines, mapping)
+    if not whole and times is None:
         raise CaseRefused(
             f"the file has {len(lines)} rows after {mapping.header_lines} header lines; a year has {HOURS_PER_YEAR} "
             f"hours, a leap year {HOURS_PER_YEAR + 24}.{_first_break(lines, mapping)} Check the header lines; fill or cut the "
@@ -382,8 +390,17 @@ def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
             values[index, number] = value * factor + offset
     found: dict[str, Array] = {}
     for index, one in enumerate(wanted):
+        _check_range(one, values[index], mapping)
+    if times is not None:
+        year = dated(times, values).last_year()
+        report.said.append(
+            f"laid by its dates: the year from {year.start:%d %b %Y} to {year.date_of(year.hours - 1):%d %b %Y}, "
+            "times as standard time"
+        )
+        ring = year.on_the_ring()
+        return {one.meaning: _filled(one.meaning, ring[index], report) for index, one in enumerate(wanted)}
+    for index, one in enumerate(wanted):
         column = values[index]
-        _check_range(one, column, mapping)
         if len(column) > HOURS_PER_YEAR:
             column = np.delete(column, np.s_[LEAP_DAY : LEAP_DAY + 24]) if mapping.first_hour == 0 else column[:HOURS_PER_YEAR]  # fmt: skip
             note = "the leap day was left out" if mapping.first_hour == 0 else "the last day was left out"
@@ -393,16 +410,37 @@ def _columns(raw: bytes, mapping: Mapping, report: Report) -> dict[str, Array]:
     return found
 
 
-def _first_break(lines: list[str], mapping: Mapping) -> str:
-    """Where the hours of a time column do not follow each other, in words; "" without such a column or break."""
+def _read_times(lines: list[str], mapping: Mapping) -> tuple[list[str], Any] | None:
+    """(cells, pandas times) of the time column, NaT where a cell is none; None without such a column."""
     column = next((one.column for one in mapping.columns if one.meaning == "time"), None)
     if column is None:
-        return ""
+        return None
     import pandas as pd
 
-    cells = [(_split(line, mapping.delimiter) + [""] * (column + 1))[column] for line in lines[: HOURS_PER_YEAR + 48]]
+    cells = [(_split(line, mapping.delimiter) + [""] * (column + 1))[column] for line in lines]
     day_first = any(re.match(r"(1[3-9]|2\d|3[01])[./-]", cell) for cell in cells[: 24 * 31 : 24])
-    times = pd.to_datetime(pd.Series(cells), errors="coerce", dayfirst=day_first, format="mixed")
+    dates = [cell if re.search(r"\d[./-]\d", cell) else "" for cell in cells]  # a bare number is no date
+    times = pd.to_datetime(pd.Series(dates), errors="coerce", dayfirst=day_first)
+    if times.isna().any():  # not all written alike
+        times = pd.to_datetime(pd.Series(dates), errors="coerce", dayfirst=day_first, format="mixed")
+    return cells, times
+
+
+def _times(lines: list[str], mapping: Mapping) -> list[datetime] | None:
+    """The time of every row where each has one with its date, and they reach over a year; else None."""
+    found = _read_times(lines, mapping) if len(lines) <= MOST_DATED_ROWS else None
+    if found is None or not len(lines) or found[1].isna().any() or found[1].dt.tz is not None:
+        return None
+    times: list[datetime] = [when.to_pydatetime() for when in found[1]]
+    return times if max(times) - min(times) >= timedelta(hours=HOURS_PER_YEAR - 1) else None
+
+
+def _first_break(lines: list[str], mapping: Mapping) -> str:
+    """Where the hours of a time column do not follow each other, in words; "" without such a column or break."""
+    found = _read_times(lines[: HOURS_PER_YEAR + 48], mapping)
+    if found is None:
+        return ""
+    cells, times = found
     steps = times.diff().dt.total_seconds().to_numpy()
     broken = np.flatnonzero(np.isfinite(steps) & (np.abs(steps - 3600.0) > 60.0))
     if not len(broken):
