@@ -196,8 +196,8 @@ class Behaviour(TestCase):
 
     def test_our_solver_and_a_general_integrator_agree(self) -> None:
         rows = {row["what"]: row["measured"] for row in vode_month(rained_wall(), 2 * DAY)}
-        self.assertLess(rows["RH error at the watch points at the end, ours"], 0.25)
-        self.assertLess(rows["RH error at the watch points at the end, vode"], 0.25)
+        for what in ("ours at the end", "vode at the end, rtol 1e-05", "vode at the end, rtol 1e-06"):
+            self.assertLess(rows[f"one month without rain, RH error of {what}"], 0.25)
 
 
 class WeatherEnd(TestCase):

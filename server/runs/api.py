@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 from datetime import datetime
-from functools import lru_cache
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
@@ -12,11 +11,9 @@ from ninja import Router, Schema
 
 from core.assembly.to_case import Model
 from core.brief import facing_word
-from core.buildup.model import BuildUp, Place
+from core.buildup.model import Place
 from core.climate.data import first_hour, shipped
 from core.criteria.findings import Run as Finished
-from core.criteria.mould import LIMIT_OF_ROLE, mould_index
-from core.criteria.timber import wettest_window
 from core.moisture.account import WaterAccount, water_account
 from core.moisture.transient.outcome import SOLVER, Outcome
 from core.runs import asked, started_model
@@ -28,9 +25,9 @@ from server.runs.models import Run, folder_of, is_whole
 from server.runs.schemas import RunState
 from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of
+from server.runs.years import FIELD_ROWS, LayerEdge, Line, edges_of, field_of, lines_of, loaded
 
 router = Router(tags=["runs"])
-FIELD_ROWS = 150
 
 
 class RunOut(Schema):
@@ -46,29 +43,6 @@ class RunOut(Schema):
     error: str
     asked_at: datetime
     finished_at: datetime | None
-
-
-class LayerEdge(Schema):
-    """A layer of the case on the depth axis."""
-
-    layer_id: str
-    name: str
-    from_mm: float
-    to_mm: float
-    hatch_material: str
-    membrane: bool
-
-
-class Line(Schema):
-    """One series by record, thinned to `every` hours. kind: rh, mould, wood, water, sd."""
-
-    key: str
-    name: str
-    kind: str
-    unit: str
-    judged: bool
-    limit: float | None
-    values: list[float]
 
 
 class Year(Schema):
@@ -166,14 +140,6 @@ def cancel_run(request: HttpRequest, run_id: int) -> RunOut:
     return _out(actions.cancel_run(request.user, run_id))
 
 
-@lru_cache(maxsize=24)
-def _loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
-    run = Run.objects.get(pk=run_id)
-    as_found = BuildUp.model_validate(run.as_found) if run.as_found else None
-    wanted = asked(BuildUp.model_validate(run.build_up), Place.model_validate(run.place), as_found)
-    return Outcome.load(run.folder), wanted.model
-
-
 def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
     run = actions.run_among(Run.objects.viewable_by(request.user), run_id)
     if run.status != Run.DONE:
@@ -185,7 +151,7 @@ def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
             410, "result_gone", "The arrays of this run are not on disk any more.", "Run the years of the option again."
         )
     try:
-        outcome, model = _loaded(str(run.folder), run.pk)
+        outcome, model = loaded(str(run.folder), run.pk)
     except (TypeError, KeyError, ValueError, EOFError, OSError) as error:
         if run.solver == SOLVER:  # of no use to anybody: out of the way of the run that makes it anew
             shutil.rmtree(run.folder, ignore_errors=True)
@@ -196,49 +162,6 @@ def _result(request: HttpRequest, run_id: int) -> tuple[Run, Outcome, Model]:
             "Run the years of the option again.",
         ) from error
     return run, outcome, model
-
-
-def _edges(outcome: Outcome, model: Model) -> list[LayerEdge]:
-    edges = []
-    for entry, layer in enumerate(outcome.case.layers):
-        outer, inner = outcome.entry_faces[entry]
-        edges.append(
-            LayerEdge(
-                layer_id=model.layer_of_entry[entry],
-                name=layer.name,
-                from_mm=float(outcome.depth[outer] * 1000.0),
-                to_mm=float(outcome.depth[inner] * 1000.0),
-                # a still air layer has a material of its own for each thickness: its library name is before that
-                hatch_material=getattr(layer, "material", "").split("@")[0],
-                membrane=layer.kind == "membrane",
-            )
-        )
-    return edges
-
-
-def _lines(outcome: Outcome, model: Model, limits: dict[str, float], every: int) -> list[Line]:
-    def thin(values: np.ndarray) -> list[float]:
-        usable = len(values) // every * every
-        return [round(float(v), 4) for v in values[:usable].reshape(-1, every).mean(axis=1)]
-
-    lines: list[Line] = []
-    for point in model.watch_points:
-        node = outcome.planes[point.name]
-        humidity = outcome.rh(node)
-        lines.append(Line(key=f"rh:{point.name}", name=point.name, kind="rh", unit="%", judged=point.judged, limit=None, values=thin(np.minimum(humidity, 1.0) * 100)))  # fmt: skip
-        index = mould_index(outcome.temperature_c(node), humidity, point.mould_class, outcome.record_step_s)
-        lines.append(Line(key=f"mould:{point.name}", name=point.name, kind="mould", unit="index", judged=point.judged, limit=limits.get(LIMIT_OF_ROLE.get(point.role, "")), values=thin(index)))  # fmt: skip
-    told = {"solid": "timber.caution_percent", "sheet": "sheet.percent"}
-    for layer in model.wood:
-        days = wettest_window(Finished(model, outcome), layer)
-        hourly = np.repeat(days.percent, 24)[: len(outcome.z)]
-        limit = limits.get(told.get(layer.kind, ""))
-        lines.append(Line(key=f"wood:{layer.layer_id}", name=layer.name, kind="wood", unit="mass-%", judged=layer.judged, limit=limit, values=thin(hourly)))  # fmt: skip
-    total = outcome.layer_water.sum(axis=1)
-    lines.append(
-        Line(key="water", name="total water", kind="water", unit="kg/m²", judged=True, limit=None, values=thin(total))
-    )
-    return lines
 
 
 def _state(run: Run) -> RunState:
@@ -267,9 +190,9 @@ def read_year(request: HttpRequest, run_id: int, every: int = 24) -> Year:
         passes=outcome.passes,
         hours_per_pass=outcome.records_per_pass,
         start_hour_of_year=first_hour(outcome.case.time.start),
-        edges=_edges(outcome, model),
+        edges=edges_of(outcome, model),
         planes={name: float(outcome.depth[node] * 1000.0) for name, node in outcome.planes.items()},
-        lines=_lines(outcome, model, limits_of(option.element.project), every),
+        lines=lines_of(outcome, model, limits_of(option.element.project), every),
         every=every,
         rows=FIELD_ROWS,
         depth_mm=float(outcome.depth[-1] * 1000.0),
@@ -292,12 +215,7 @@ def read_field(
         raise Problem(422, "no_hours", "The stretch of time is empty.", "Zoom out.")
     count = max(1, min(columns, 2000, last - first))
     records = np.unique(np.linspace(first, last - 1, count).astype(int))
-    depths = (np.arange(FIELD_ROWS) + 0.5) / FIELD_ROWS * outcome.depth[-1]
-    humidity = np.minimum(outcome.rh(slice(None), records), 1.0)
-    nearest = np.clip(np.searchsorted(outcome.depth, depths), 1, len(outcome.depth) - 1)
-    left, right = outcome.depth[nearest - 1], outcome.depth[nearest]
-    part = np.where(right > left, (depths - left) / np.where(right > left, right - left, 1.0), 0.0)
-    picture = humidity[:, nearest - 1] * (1 - part) + humidity[:, nearest] * part
+    picture = field_of(outcome, records)
     response = HttpResponse(np.round(picture * 50000).astype("<u2").tobytes(), content_type="application/octet-stream")
     response["X-Columns"] = str(len(records))
     return response

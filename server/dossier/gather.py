@@ -1,0 +1,186 @@
+"""Everything a report is made from, read once from the rooms that show it: the same findings, verdicts and sentences as the screen."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from functools import cached_property
+
+from core.building.heat import AIR_HEAT
+from core.buildup.model import INDOOR_WORDS
+from core.climate.data import shipped
+from core.criteria.run_findings import FOUND_WITH
+from core.errors import CoreError
+from core.moisture.transient.outcome import SOLVER
+from server.exchange.schemas import ProjectFile
+from server.exchange.write import document
+from server.heat.figures import heat as heat_of
+from server.heat.schemas import HeatOut, HeatRow
+from server.house.figures import house as house_of
+from server.house.schemas import HouseOut
+from server.options.figures import sheet as sheet_of
+from server.options.schemas import OptionOut, Sheet
+from server.projects.models import Element, Option, Project
+from server.projects.permissions import CHOICES
+from server.runs.models import Run
+from server.survey.figures.evidence import evidence_page
+from server.survey.figures.exposure import faces_rain
+from server.survey.figures.make import made_page
+from server.survey.figures.measurements import measurement_page
+from server.survey.figures.shape import brief_out, shape_out
+from server.survey.schemas import BriefOut, EvidenceOut, EvidencePage, FaceRain, MadePage, MeasurementPage, ShapeOut
+from server.water.figures import water_page
+from server.water.schemas import WaterPage
+
+PROGRAM = "1"
+
+
+def hash_of(project: Project) -> str:
+    """SHA-256 of what a report of the project is made from: its rows, the runs that are done, and the versions that judge."""
+    rows = ProjectFile.model_validate(document(project)).model_dump(mode="json")
+    runs = sorted(
+        project.runs.filter(status=Run.DONE).exclude(option=None).values_list("case_hash", "kind", "solver").distinct()
+    )
+    content = {"rows": rows, "runs": runs, "solver": SOLVER, "found_with": FOUND_WITH, "program": PROGRAM}
+    return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
+
+
+@dataclass(frozen=True)
+class ElementPage:
+    """An element with its sheet; sheet None for windows and doors, and where the climate is gone."""
+
+    row: Element
+    sheet: Sheet | None
+    refused: str = ""
+
+    @property
+    def found(self) -> OptionOut | None:
+        return self.sheet.options[0] if self.sheet is not None else None
+
+    @property
+    def chosen(self) -> OptionOut | None:
+        if self.sheet is None:
+            return None
+        return next((o for o in self.sheet.options if o.id == self.row.chosen_id), None)
+
+    @property
+    def rejected(self) -> list[OptionOut]:
+        if self.sheet is None:
+            return []
+        return [o for o in self.sheet.options if o.role != Option.AS_FOUND and o.id != self.row.chosen_id]
+
+
+class Gathered:
+    """One project as its screens show it, each part read when a report asks for it and then kept."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+
+    @cached_property
+    def elements(self) -> list[ElementPage]:
+        found = []
+        for row in self.project.elements.prefetch_related("options", *CHOICES):
+            row.project = self.project
+            if not row.has_build_up:
+                found.append(ElementPage(row, None))
+                continue
+            try:
+                found.append(ElementPage(row, sheet_of(row)))
+            except CoreError as error:
+                found.append(ElementPage(row, None, error.message))
+        return found
+
+    @cached_property
+    def layered(self) -> list[ElementPage]:
+        return [one for one in self.elements if one.row.has_build_up]
+
+    @cached_property
+    def numbers(self) -> dict[int, int]:
+        """A number for every element, the same in every drawing and table of a report."""
+        return {one.row.pk: number for number, one in enumerate(self.elements, 1)}
+
+    @cached_property
+    def names(self) -> dict[int, str]:
+        return {one.row.pk: one.row.name for one in self.elements}
+
+    @cached_property
+    def heat(self) -> HeatOut | None:
+        """None where the climate is gone."""
+        return None if self.project.climate_gone else heat_of(self.project)
+
+    @cached_property
+    def heat_rows(self) -> dict[int, HeatRow]:
+        rows = self.heat.rows if self.heat is not None else []
+        return {row.element_id: row for row in rows if row.element_id is not None}
+
+    @cached_property
+    def house(self) -> HouseOut:
+        return house_of(self.project, None, None)
+
+    @cached_property
+    def brief(self) -> BriefOut:
+        return brief_out(self.project)
+
+    @cached_property
+    def shape(self) -> ShapeOut:
+        return shape_out(self.project)
+
+    @cached_property
+    def made(self) -> MadePage:
+        return made_page(self.project)
+
+    @cached_property
+    def rain(self) -> list[FaceRain]:
+        return faces_rain(self.project)
+
+    @cached_property
+    def evidence(self) -> EvidencePage:
+        return evidence_page(self.project)
+
+    @cached_property
+    def pins(self) -> list[tuple[int, EvidenceOut]]:
+        """Pins with their numbers: signs of damp first to last, as the list and the faces number them."""
+        return list(enumerate(self.evidence.evidence, 1))
+
+    @cached_property
+    def measurements(self) -> MeasurementPage:
+        return measurement_page(self.project)
+
+    @cached_property
+    def water(self) -> WaterPage:
+        return water_page(self.project)
+
+    @cached_property
+    def mechanisms(self) -> dict[str, str]:
+        return {one.id: one.name for one in self.evidence.mechanisms}
+
+    @cached_property
+    def kinds(self) -> dict[str, str]:
+        return {one.id: one.name for one in self.evidence.kinds}
+
+    @cached_property
+    def captions(self) -> dict[str, str]:
+        return {photo.uid: photo.caption for photo in self.evidence.photos}
+
+    @cached_property
+    def climate_words(self) -> str:
+        """Label and origin of the climate: *generated, not measured* where it is so."""
+        if self.project.climate_gone:
+            return self.project.climate_gone
+        climate = shipped(self.project.climate)
+        return f"{climate.label}, {climate.origin}"
+
+    @cached_property
+    def indoor_words(self) -> str:
+        words = INDOOR_WORDS.get(self.project.occupancy)
+        if words:
+            return words
+        try:
+            return f"measured indoors: {shipped(self.project.occupancy).label}"
+        except CoreError as error:
+            return error.message
+
+    @property
+    def air_heat(self) -> float:
+        return AIR_HEAT

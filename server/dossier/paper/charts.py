@@ -1,0 +1,121 @@
+"""Charts on paper: the field over depth and time as a picture that darkens with wetness, lines over the year."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image as Pictures
+from reportlab.graphics.charts.lineplots import LinePlot
+from reportlab.graphics.shapes import Drawing, Image
+from reportlab.lib.colors import Color
+
+from server.dossier.paper import fonts
+from server.dossier.paper.drawings import WET
+from server.dossier.paper.page import HEAT, INK, RULE, SOFT, WATER
+from server.dossier.paper.shapes import cut, put, rule
+
+LEFT = 92.0
+MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
+STARTS = np.cumsum([0, 31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30]) * 24.0
+
+
+@dataclass(frozen=True)
+class Series:
+    """values over hours; dashed: as found."""
+
+    name: str
+    hours: NDArray[np.float64]
+    values: NDArray[np.float64]
+    dashed: bool = False
+
+
+def _palette() -> NDArray[np.uint8]:
+    """From paper through grey-green and teal to near-black, in 256 steps from 50 to 100 % RH."""
+    stops = np.array([[c.red, c.green, c.blue] for c in WET]) * 255.0
+    at = np.linspace(0.0, len(stops) - 1.0, 256)
+    return np.stack([np.interp(at, np.arange(len(stops)), stops[:, k]) for k in range(3)], axis=1).astype(np.uint8)
+
+
+def field(humidity: NDArray[np.float64], edges: Sequence[tuple[str, float, float]], depth_mm: float, first_hour: float, width: float, high: float = 92.0) -> Drawing:  # fmt: skip
+    """RH [record, depth row] of one year, outside on top, with the edges of the layers. edges: name, from, to [mm]."""
+    drawing = Drawing(width, high + 16)
+    plot = width - LEFT
+    index = np.clip((humidity - 0.5) / 0.5 * 255.0, 0, 255).astype(np.uint8)
+    picture = Pictures.fromarray(_palette()[index].transpose(1, 0, 2), "RGB")
+    drawing.add(Image(LEFT, 14, plot, high, picture))
+    last = high + 30.0
+    for name, start, end in edges:
+        y = 14 + high * (1 - start / depth_mm)
+        if start > 0:
+            rule(drawing, LEFT, y, LEFT + plot, y, 0.4, None, INK)
+        middle = 14 + high * (1 - (start + end) / 2 / depth_mm) - 2.5
+        if end > start and last - middle > 8.0:
+            put(drawing, LEFT - 5, middle, cut(name, LEFT - 8, 7), 7, anchor="end", colour=SOFT)
+            last = middle
+    _months(drawing, LEFT, 14, plot, first_hour)
+    return drawing
+
+
+def _months(drawing: Drawing, x: float, y: float, plot: float, first_hour: float) -> None:
+    for start, letter in zip(STARTS, MONTHS, strict=True):
+        at = ((start - first_hour) % 8760.0) / 8760.0 * plot
+        rule(drawing, x + at, y, x + at, y - 4, 0.6, None, INK)
+        if at < plot - 8:
+            put(drawing, x + at + 2, y - 10, letter, 7, colour=SOFT)
+
+
+def lines(series: Sequence[Series], width: float, unit: str, limit: float | None = None, least: float | None = None, most: float | None = None, months_from: float | None = None, high: float = 88.0) -> Drawing:  # fmt: skip
+    """Series over hours on one scale, with the limit they are judged by. months_from: hour of the year at their start."""
+    drawing = Drawing(width, high + 34)
+    plot = width - LEFT
+    shown = [one for one in series if len(one.values)]
+    low = min([float(one.values.min()) for one in shown] + ([limit] if limit is not None else []))
+    top = max([float(one.values.max()) for one in shown] + ([limit] if limit is not None else []))
+    low, top = low if least is None else least, top if most is None else most
+    if top - low < 1e-9:
+        top = low + 1.0
+    chart = LinePlot()
+    chart.x, chart.y, chart.width, chart.height = LEFT, 16, plot, high
+    data: list[list[tuple[float, float]]] = [
+        list(zip(one.hours.tolist(), one.values.tolist(), strict=True)) for one in shown
+    ]
+    end = max(float(one.hours[-1]) for one in shown)
+    if limit is not None:
+        data.append([(0.0, limit), (end, limit)])
+    chart.data = data
+    for at, one in enumerate(shown):
+        chart.lines[at].strokeColor = SOFT if one.dashed else (INK, WATER, HEAT)[at % 3]
+        chart.lines[at].strokeWidth = 1.1
+        chart.lines[at].strokeDashArray = [3, 2] if one.dashed else None
+    if limit is not None:
+        chart.lines[len(shown)].strokeColor = Color(0.54, 0.16, 0.16)
+        chart.lines[len(shown)].strokeWidth = 0.8
+        chart.lines[len(shown)].strokeDashArray = [6, 2]
+    _axis(chart.yValueAxis, low, top)
+    _axis(chart.xValueAxis, 0.0, 8760.0 if months_from is not None else end)
+    chart.xValueAxis.visibleLabels = chart.xValueAxis.visibleTicks = 0
+    drawing.add(chart)
+    if months_from is not None:
+        _months(drawing, LEFT, 16, plot, months_from)
+    put(drawing, 0, 16 + high - 6, unit, 7.5, colour=SOFT)
+    x = LEFT
+    for at, one in enumerate(shown):
+        colour = SOFT if one.dashed else (INK, WATER, HEAT)[at % 3]
+        rule(drawing, x, high + 26, x + 16, high + 26, 1.3, (3, 2) if one.dashed else None, colour)
+        x += 20 + put(drawing, x + 19, high + 23.5, cut(one.name, plot / 2 - 30, 7.5), 7.5) + 12
+    return drawing
+
+
+def _axis(axis: Any, low: float, top: float) -> None:
+    axis.valueMin, axis.valueMax = low, top
+    axis.strokeColor, axis.strokeWidth = INK, 0.6
+    axis.labels.fontName, axis.labels.fontSize = fonts.SANS, 7
+    axis.labels.fillColor = SOFT
+    axis.gridStrokeColor, axis.gridStrokeWidth = RULE, 0.3
+    axis.visibleGrid = 1
+    axis.maximumTicks = 5
+    axis.labelTextFormat = "%g"
