@@ -9,6 +9,7 @@ from ninja.security import django_auth
 from server import problems
 from server.accounts.api import router as accounts
 from server.climates.api import router as climates
+from server.dossier.api import router as dossier
 from server.exchange.api import router as exchange
 from server.heat.api import router as heat
 from server.house.api import router as house
@@ -33,6 +34,6 @@ api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, r
 problems.install(api)
 # exchange before overview: /projects/import is no project's number
 for router in (
-    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, house, runs, batches, verification,
+    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, house, runs, batches, verification, dossier,
 ):  # fmt: skip
     api.add_router("", router)

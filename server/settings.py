@@ -14,6 +14,7 @@ if DATA == ROOT / "var" or (DATA / "wendrick.sqlite3").exists():  # ours: nobody
         DATA.chmod(0o700)
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
+REPORTS = DATA / "reports"
 CLIMATES = Path(os.environ.setdefault("WENDRICK_CLIMATES", str(DATA / "climates")))
 TEST_RUNNER = "server.tests.runner.Runner"
 
@@ -45,6 +46,7 @@ INSTALLED_APPS = [
     "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
     "server.exchange.apps.ExchangeConfig",
+    "server.dossier.apps.DossierConfig",
     "demo.apps.DemoConfig",
 ]
 MIDDLEWARE = [

@@ -98,7 +98,7 @@ def water(g: Gathered) -> Listed:
     stages = {stage.id: stage.name for stage in g.water.stages}
     columns = [
         Column("Stage", wide=1.2), Column("What", wide=3), Column("Shown by", wide=2.2), Column("Elements", wide=1.8),
-        Column("Who", wide=1), Column("Due", wide=0.9), Column("State", wide=1.3),
+        Column("Who", wide=1.2), Column("Due", wide=0.9), Column("State", wide=1.3),
     ]  # fmt: skip
     rows: list[list[Value]] = []
     for item in g.water.items:

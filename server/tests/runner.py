@@ -25,7 +25,7 @@ def _init(*args: Any, **kwargs: Any) -> None:
     """Beside Django's own: no two processes share files, and what is tested may start processes."""
     _init_worker(*args, **kwargs)
     one = Path(settings.RESULTS).parent / multiprocessing.current_process().name
-    settings.RESULTS, settings.PHOTOS = one / "runs", one / "photos"
+    settings.RESULTS, settings.PHOTOS, settings.REPORTS = one / "runs", one / "photos", one / "reports"
     multiprocessing.current_process()._config["daemon"] = False  # type: ignore[attr-defined]
 
 
@@ -83,7 +83,7 @@ class Runner(DiscoverRunner):
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
-            with override_settings(RESULTS=folder / "runs", PHOTOS=folder / "photos"):
+            with override_settings(RESULTS=folder / "runs", PHOTOS=folder / "photos", REPORTS=folder / "reports"):
                 return super().run_tests(*args, **kwargs)
         finally:
             shutil.rmtree(folder, ignore_errors=True)

@@ -72,7 +72,7 @@ def strips(
     per_mm = min((width - 8.0) / (most_out + most_in), 0.9)
     at_datum = 4.0 + most_out * per_mm
     step = high + 30.0
-    drawing = Drawing(width, step * len(rows) + 20.0)
+    drawing = Drawing(width, step * len(rows) + 32.0)
     top = drawing.height - 12.0
     put(drawing, 0, top, ends[0], 7, fonts.BOLD, colour=SOFT)
     put(drawing, at_datum + most_in * per_mm, top, ends[1], 7, fonts.BOLD, "end", SOFT)
@@ -83,7 +83,7 @@ def strips(
     rule(drawing, at_datum, 2, at_datum, top - 4, 0.6, (1.5, 1.5), INK)
     for index, (row, out) in enumerate(zip(rows, outs, strict=True)):
         y = drawing.height - 20.0 - step * (index + 1) + 12.0
-        put(drawing, 0, y + high + 5, cut(row.name, width, 8.5, fonts.BOLD), 8.5, fonts.BOLD)
+        put(drawing, 6, y + high + 5, cut(row.name, width, 8.5, fonts.BOLD), 8.5, fonts.BOLD)
         _strip(drawing, row, at_datum - out * per_mm, y, per_mm, high)
     bar = 100.0 if words(thickness(0.1)).endswith("mm") else 101.6
     scale_bar(drawing, at_datum + most_in * per_mm - bar * per_mm - 40, 1, bar * per_mm, words(thickness(bar / 1000.0)))

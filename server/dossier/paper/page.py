@@ -57,7 +57,17 @@ STYLES = {
     "verdict": _style("verdict", fonts.SERIF_BOLD, 10.5, 14, spaceAfter=3),
     "p": _style("p", fonts.SANS, 9.5, 13, spaceAfter=4),
     "small": _style("small", fonts.SANS, 8, 10.5, textColor=SOFT, spaceAfter=3),
-    "item": _style("item", fonts.SANS, 9.5, 13, leftIndent=10, bulletIndent=0, spaceAfter=2),
+    "item": _style(
+        "item",
+        fonts.SANS,
+        9.5,
+        13,
+        leftIndent=11,
+        bulletIndent=0,
+        spaceAfter=2,
+        bulletFontName=fonts.SANS,
+        bulletFontSize=9.5,
+    ),
     "head": _style("head", fonts.BOLD, 8, 10),
     "headr": _style("headr", fonts.BOLD, 8, 10, alignment=TA_RIGHT),
     "cell": _style("cell", fonts.SANS, 8.5, 11),
@@ -129,7 +139,7 @@ class Template(BaseDocTemplate):
             target, pagesize=size, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=18 * mm, bottomMargin=20 * mm,
             title=title, author=author, creator="Wendrick", lang="en-GB", **more,
         )  # fmt: skip
-        self.foot, self.headings = foot, 0
+        self.foot, self.headings, self.outlined = foot, 0, -1
         frame = Frame(self.leftMargin, self.bottomMargin, self.width, self.height, 0, 0, 0, 0)
         self.addPageTemplates([PageTemplate(id="page", frames=[frame], onPage=self._page)])
 
@@ -151,7 +161,7 @@ class Template(BaseDocTemplate):
             canvas.restoreState()
 
     def beforeDocument(self) -> None:  # noqa: N802
-        self.headings = 0
+        self.headings, self.outlined = 0, -1
 
     def afterFlowable(self, flowable: Flowable) -> None:  # noqa: N802
         heading = getattr(flowable, "heading", None)
@@ -161,7 +171,8 @@ class Template(BaseDocTemplate):
         self.headings += 1
         key = f"heading {self.headings}"
         self.canv.bookmarkPage(key)
-        self.canv.addOutlineEntry(words, key, level, closed=level > 0)
+        self.outlined = min(level, self.outlined + 1)  # a short report begins with headings of the second level
+        self.canv.addOutlineEntry(words, key, self.outlined, closed=self.outlined > 0)
         self.notify("TOCEntry", (level, fonts.markup(words), self.page, key))
 
 
@@ -300,16 +311,16 @@ class Paper:
 
     def photos(self, pictures: Sequence[tuple[Path, str]], across: int = 3) -> None:
         """Photos beside each other with what they show; a file that is gone is said."""
-        cells: list[Flowable] = []
+        cells: list[list[Flowable]] = []
         width = self.width / across - 6
         for path, caption in pictures:
             made = self.photo(path, caption, width, width * 0.75)
             words = self.text(caption or "photo", "small")
             missing = self.text("The photo’s file is gone.", "small")
-            cells.append(KeepTogether([made, words] if made is not None else [missing, words]))
+            cells.append([made if made is not None else missing, words])
         rows = [cells[at : at + across] for at in range(0, len(cells), across)]
         for row in rows:
-            row += [Spacer(1, 1)] * (across - len(row))
+            row += [[]] * (across - len(row))
         if rows:
             plain = [("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]
             self.story.append(Ruled(rows, colWidths=[self.width / across] * across, style=plain, spaceAfter=4))

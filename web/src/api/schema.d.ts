@@ -561,6 +561,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/dossier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Dossier */
+        get: operations["server_dossier_api_read_dossier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/elements": {
         parameters: {
             query?: never;
@@ -722,6 +739,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lists/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read List */
+        get: operations["server_dossier_api_read_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/lists/{key}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Csv */
+        get: operations["server_dossier_api_list_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/made": {
         parameters: {
             query?: never;
@@ -808,6 +859,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Package
+         * @description Everything in one zip: project file, cases, results, lists, pictures, reports.
+         */
+        get: operations["server_dossier_api_read_package"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/photos/{uid}": {
         parameters: {
             query?: never;
@@ -838,6 +909,23 @@ export interface paths {
         get: operations["server_survey_api_read_rain"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask Report */
+        post: operations["server_dossier_api_ask_report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -932,6 +1020,95 @@ export interface paths {
         post?: never;
         /** Delete Water Item */
         delete: operations["server_water_api_delete_water_item"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lists Xlsx
+         * @description Every list as a sheet of one workbook, totals as live formulas.
+         */
+        get: operations["server_dossier_api_lists_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Report */
+        get: operations["server_dossier_api_read_report"];
+        put?: never;
+        post?: never;
+        /** Remove Report */
+        delete: operations["server_dossier_api_remove_report"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel Report */
+        post: operations["server_dossier_api_cancel_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Report File */
+        get: operations["server_dossier_api_report_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign Report */
+        post: operations["server_dossier_api_sign_report"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1130,6 +1307,23 @@ export interface paths {
          * @description End one of this person's other sign-ins.
          */
         delete: operations["server_accounts_api_end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures/{signature_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Back Signature */
+        delete: operations["server_dossier_api_take_back_signature"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1853,6 +2047,16 @@ export interface components {
             works_on: string;
         };
         /**
+         * Content
+         * @description A part of the dossier and how much of it there is.
+         */
+        Content: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Control
          * @description layer_id is None when nothing in the build-up does it.
          */
@@ -1991,6 +2195,21 @@ export interface components {
             name: string;
             /** Shape Says */
             shape_says: number;
+        };
+        /** DossierOut */
+        DossierOut: {
+            /** Contents */
+            contents: components["schemas"]["Content"][];
+            /** Hash */
+            hash: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Missing */
+            missing: string[];
+            /** Reports */
+            reports: components["schemas"]["ReportOut"][];
+            /** Roles */
+            roles: components["schemas"]["RoleEntry"][];
         };
         /** DraftBody */
         DraftBody: {
@@ -3170,6 +3389,16 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** KindOut */
+        KindOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "client" | "whole" | "condition" | "heating" | "builder";
+            /** Title */
+            title: string;
+        };
         /**
          * LayerEdge
          * @description A layer of the case on the depth axis.
@@ -3318,6 +3547,39 @@ export interface components {
             unit: string;
             /** Values */
             values: number[];
+        };
+        /** ListColumn */
+        ListColumn: {
+            /** Figure */
+            figure: boolean;
+            head: components["schemas"]["Said"];
+            /** Wide */
+            wide: number;
+        };
+        /**
+         * ListOut
+         * @description rows and totals as a table shows them, in both unit systems.
+         */
+        ListOut: {
+            /** Columns */
+            columns: components["schemas"]["ListColumn"][];
+            /** Elements */
+            elements: (number | null)[];
+            /** Empty */
+            empty: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Rows */
+            rows: components["schemas"]["Said"][][];
+            /** Totals */
+            totals: components["schemas"]["Said"][];
         };
         /** LoginBody */
         LoginBody: {
@@ -4599,6 +4861,83 @@ export interface components {
              */
             sun_kwh_m2: number;
         };
+        /** ReportBody */
+        ReportBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "client" | "whole" | "condition" | "heating" | "builder";
+            /**
+             * Sheet
+             * @default a4
+             * @enum {string}
+             */
+            sheet: "a4" | "letter";
+            /**
+             * System
+             * @default metric
+             * @enum {string}
+             */
+            system: "metric" | "inch";
+        };
+        /**
+         * ReportOut
+         * @description state: waiting, making, made, failed, cancelled, lost (its file is gone). current: nothing changed since.
+         */
+        ReportOut: {
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Asked By */
+            asked_by: string;
+            /** Current */
+            current: boolean;
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string;
+            /** Hash */
+            hash: string;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "client" | "whole" | "condition" | "heating" | "builder";
+            /** Made At */
+            made_at: string | null;
+            /** Pages */
+            pages: number;
+            /** Progress */
+            progress: number;
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Sheet
+             * @enum {string}
+             */
+            sheet: "a4" | "letter";
+            /** Signatures */
+            signatures: components["schemas"]["SignatureOut"][];
+            /** Size */
+            size: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "making" | "made" | "failed" | "cancelled" | "lost";
+            /**
+             * System
+             * @enum {string}
+             */
+            system: "metric" | "inch";
+            /** Title */
+            title: string;
+        };
         /**
          * RoleEntry
          * @description Who answers for what; a name is not required.
@@ -4906,6 +5245,38 @@ export interface components {
              * @enum {string}
              */
             state: "within limits" | "marginal" | "over a limit";
+        };
+        /** SignatureBody */
+        SignatureBody: {
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Role */
+            role: string;
+        };
+        /** SignatureOut */
+        SignatureOut: {
+            /** By */
+            by: string;
+            /** Holds */
+            holds: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Role */
+            role: string;
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * SignedIn
@@ -6518,6 +6889,28 @@ export interface operations {
             };
         };
     };
+    server_dossier_api_read_dossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierOut"];
+                };
+            };
+        };
+    };
     server_survey_elements_api_create_element: {
         parameters: {
             query?: never;
@@ -6778,6 +7171,52 @@ export interface operations {
             };
         };
     };
+    server_dossier_api_read_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    server_dossier_api_list_csv: {
+        parameters: {
+            query?: {
+                system?: "metric" | "inch";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_survey_api_read_made: {
         parameters: {
             query?: never;
@@ -6916,6 +7355,28 @@ export interface operations {
             };
         };
     };
+    server_dossier_api_read_package: {
+        parameters: {
+            query?: {
+                system?: "metric" | "inch";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_survey_api_read_photo: {
         parameters: {
             query?: {
@@ -7018,6 +7479,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceRain"][];
+                };
+            };
+        };
+    };
+    server_dossier_api_ask_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportBody"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
                 };
             };
         };
@@ -7185,6 +7672,138 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_dossier_api_lists_xlsx: {
+        parameters: {
+            query?: {
+                system?: "metric" | "inch";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_dossier_api_read_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+        };
+    };
+    server_dossier_api_remove_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_dossier_api_cancel_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+        };
+    };
+    server_dossier_api_report_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_dossier_api_sign_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignatureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
             };
         };
     };
@@ -7446,6 +8065,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignedIn"][];
+                };
+            };
+        };
+    };
+    server_dossier_api_take_back_signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                signature_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
                 };
             };
         };
