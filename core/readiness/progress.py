@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-StepName = Literal["house", "brief", "survey", "water", "options", "heat"]
+StepName = Literal["house", "brief", "survey", "water", "options", "heat", "dossier"]
 # How many things a careful colleague asks in each; the marks fill by them.
 BRIEF_ASKS = 11
 SURVEY_ASKS = 9
@@ -77,6 +77,20 @@ def survey_lacks(facts: Facts) -> tuple[str, ...]:
     return unstated_figures(facts) + tuple(word for lacking, word in pairs if lacking)
 
 
+def dossier(facts: Facts) -> Step:
+    """What would stand open in a report: signs, constructions and choices, each for a third."""
+    pairs = (
+        (facts.unexplained, facts.evidence, f"{facts.unexplained} of {facts.evidence} signs not explained"),
+        (facts.not_stated, facts.layered, f"the construction of {several(facts.not_stated, 'element')}"),
+        (facts.layered - facts.chosen, facts.layered, f"{facts.layered - facts.chosen} of {facts.layered} not chosen"),
+    )
+    lacks = tuple(words for lacking, _, words in pairs if lacking)
+    done = sum(1.0 - lacking / of for lacking, of, _ in pairs if of) / len(pairs) if facts.layered else 0.0
+    return Step(
+        "dossier", done + (0.0 if facts.evidence or not facts.layered else 1.0 / len(pairs)), lacks, _listed(lacks)
+    )
+
+
 def steps(facts: Facts) -> list[Step]:
     """Every step in the order of the work."""
     lacks = survey_lacks(facts)
@@ -98,4 +112,5 @@ def steps(facts: Facts) -> list[Step]:
         ),
         Step("options", chosen, (), f"{facts.layered - facts.chosen} of {facts.layered} not chosen"),
         Step("heat", 0.5 if incomplete else chosen, (), "survey incomplete" if incomplete else ""),
+        dossier(facts),
     ]

@@ -148,9 +148,9 @@ def take_back_signature(request: HttpRequest, signature_id: int) -> ReportOut:
 # --- lists ---------------------------------------------------------------------------------------------
 
 
-@router.get("/projects/{project_id}/lists/{key}", response=ListOut)
-def read_list(request: HttpRequest, project_id: int, key: ListKey) -> ListOut:
-    one = list_of(Gathered(viewable_project(request.user, project_id)), key)
+@router.get("/projects/{project_id}/lists/{list_key}", response=ListOut)
+def read_list(request: HttpRequest, project_id: int, list_key: ListKey) -> ListOut:
+    one = list_of(Gathered(viewable_project(request.user, project_id)), list_key)
     totals = sums(one) if one.total and one.rows else []
 
     def cell(at: int, value: Value) -> Said:
@@ -177,11 +177,11 @@ def _attached(raw: bytes, kind: str, name: str) -> HttpResponse:
     return response
 
 
-@router.get("/projects/{project_id}/lists/{key}/csv")
-def list_csv(request: HttpRequest, project_id: int, key: ListKey, system: System = "metric") -> HttpResponse:
+@router.get("/projects/{project_id}/lists/{list_key}/csv")
+def list_csv(request: HttpRequest, project_id: int, list_key: ListKey, system: System = "metric") -> HttpResponse:
     project = viewable_project(request.user, project_id)
-    raw = as_csv(list_of(Gathered(project), key), system)
-    return _attached(raw, "text/csv; charset=utf-8", f"{ascii_slug(project)}-{key}.csv")
+    raw = as_csv(list_of(Gathered(project), list_key), system)
+    return _attached(raw, "text/csv; charset=utf-8", f"{ascii_slug(project)}-{list_key}.csv")
 
 
 @router.get("/projects/{project_id}/workbook")

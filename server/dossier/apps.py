@@ -20,4 +20,5 @@ class DossierConfig(AppConfig):
 
 def _forget_file(instance: Any, **_: Any) -> None:
     """The file of a report goes with its row, once that is certain."""
-    transaction.on_commit(lambda: instance.path.unlink(missing_ok=True))
+    path = instance.path  # the row has no number any more when that is certain
+    transaction.on_commit(lambda: path.unlink(missing_ok=True))

@@ -331,7 +331,7 @@ def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
     parts.strip_figure(p, one, shown_options)
     for option in shown_options:
         role = "as found" if option.role == "as_found" else "chosen" if option.id == one.row.chosen_id else "not chosen"
-        p.heading(option.name if option.role == "as_found" else f"{option.name}, {role}", 2)
+        p.heading(option.name if option.role == "as_found" else f"{option.name}, {role}", 2, listed=False)
         parts.layers(p, option)
         p.pairs(parts.figures_of(p, option))
         parts.verdict(p, option)

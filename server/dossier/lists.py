@@ -69,7 +69,7 @@ class Column:
         if isinstance(value, Said):
             return value
         if isinstance(value, date):
-            return said(f"{value:%d %b %Y}".lstrip("0"))
+            return said(f"{value:%d %b %Y}".lstrip("0").replace(" ", "\u00a0"))
         if isinstance(value, (int, float)) and self.quantity and self.quantity != "count":
             return bare(float(value), self.quantity, self.digits)
         return said(str(value))
@@ -98,7 +98,7 @@ def water(g: Gathered) -> Listed:
     stages = {stage.id: stage.name for stage in g.water.stages}
     columns = [
         Column("Stage", wide=1.2), Column("What", wide=3), Column("Shown by", wide=2.2), Column("Elements", wide=1.8),
-        Column("Who", wide=1.2), Column("Due", wide=0.9), Column("State", wide=1.3),
+        Column("Who", wide=1.35), Column("Due", wide=0.8), Column("State", wide=1.3),
     ]  # fmt: skip
     rows: list[list[Value]] = []
     for item in g.water.items:

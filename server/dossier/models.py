@@ -15,7 +15,7 @@ class Report(GuardedRow):
     """One report: how it was asked for, the hash of what it was made from, and its file. run: the job that makes it."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="reports")
-    run = models.OneToOneField(Run, on_delete=models.SET_NULL, null=True, related_name="report")
+    run = models.OneToOneField(Run, on_delete=models.SET_NULL, null=True, related_name="made_report")
     kind = models.CharField(max_length=10)
     system = models.CharField(max_length=6, default="metric")
     sheet = models.CharField(max_length=6, default="a4")

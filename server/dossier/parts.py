@@ -32,7 +32,7 @@ from server.dossier.paper.page import STATES, Column, Paper, Words
 from server.options.schemas import OptionOut
 from server.runs.models import Batch, Run
 from server.runs.schemas import TestWords
-from server.runs.years import edges_of, field_of, lines_of, loaded
+from server.runs.years import edges_of, field_of, read_years
 from server.survey.models import photos_of
 from server.survey.photos import file_name
 
@@ -351,7 +351,7 @@ def verdict(p: Paper, option: OptionOut) -> None:
     state = state_word(option)
     sign, _ = STATES.get(state, ("", None))
     words = verdict_words(option)
-    p.p(join([said(sign), words], "  ") if sign else words, "verdict")
+    p.p(join([said(sign), words], "  ") if sign else words.capitalised(), "verdict")
     current = option.run.verdict if option.run.state == "current" else None
     if current is None:
         return
@@ -454,7 +454,7 @@ def year(p: Paper, one: ElementPage) -> None:
         if run is None or not run.arrays_there:
             continue
         with suppress(TypeError, KeyError, ValueError, EOFError, OSError, CoreError):  # damaged: its own page says so
-            outcome, model = loaded(str(run.folder), run.pk)
+            outcome, model = read_years(str(run.folder), run.pk)
             drawn.append((option, outcome, model))
     lines = []
     for option, outcome, model in drawn:
@@ -471,15 +471,14 @@ def year(p: Paper, one: ElementPage) -> None:
         )
         verdict_ = option.run.verdict
         if verdict_ is not None:
-            line = next(
-                (x for x in lines_of(outcome, model, {}, 24) if x.key == f"rh:{verdict_.worst_point.name}"), None
-            )
-            if line is not None:
-                values = np.array(line.values[-365:])
+            node = outcome.planes.get(verdict_.worst_point.name)
+            if node is not None:
+                hourly = np.minimum(outcome.rh(node, slice(last, None)), 1.0) * 100.0
+                values = hourly[: len(hourly) // 24 * 24].reshape(-1, 24).mean(axis=1)
                 lines.append(
                     (
                         charts.Series(
-                            f"{option.name}: {line.name}",
+                            f"{option.name}: {verdict_.worst_point.name}",
                             np.arange(12.0, 24.0 * len(values), 24.0),
                             values,
                             option.role == "as_found",

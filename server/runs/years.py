@@ -43,13 +43,15 @@ class Line(Schema):
     values: list[float]
 
 
-@lru_cache(maxsize=24)
-def loaded(folder: str, run_id: int) -> tuple[Outcome, Model]:
+def read_years(folder: str, run_id: int) -> tuple[Outcome, Model]:
     """The arrays of a finished run, mapped and not read, with the model they are of. Raises where they are damaged."""
     run = Run.objects.get(pk=run_id)
     as_found = BuildUp.model_validate(run.as_found) if run.as_found else None
     wanted = asked(BuildUp.model_validate(run.build_up), Place.model_validate(run.place), as_found)
     return Outcome.load(run.folder), wanted.model
+
+
+loaded = lru_cache(maxsize=24)(read_years)  # for pages that ask again and again
 
 
 def edges_of(outcome: Outcome, model: Model) -> list[LayerEdge]:

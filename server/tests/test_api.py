@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from server.api import api
+from server.dossier.models import Report, Signature
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project
 from server.runs.models import Batch, Run
 from server.survey.models import Evidence
@@ -41,6 +42,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{project_id}/evidence/{uid}"): {"pin": {"kind": "stain"}},
     ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
     ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
+    ("POST", "/api/projects/{project_id}/reports"): {"kind": "client"},
+    ("POST", "/api/reports/{report_id}/signatures"): {"name": "x", "role": "y", "on": "2026-01-01"},
     ("PUT", "/api/projects/{project_id}/measurements/{uid}"): {
         "kind": "moisture",
         "moisture": {"shown_percent": 20},
@@ -66,6 +69,8 @@ class Privacy(TestCase):
         Evidence.objects.create(
             project=cls.project, uid="evidence1", element=element, pin={"kind": "stain", "place": {}}
         )
+        report = Report.objects.create(project=cls.project, kind="client", asked_by="owner")
+        signature = Signature.objects.create(report=report, name="x", role="x", on="2026-01-01", by="owner")
         cls.ids = {
             "project_id": cls.project.pk,
             "element_id": element.pk,
@@ -75,6 +80,9 @@ class Privacy(TestCase):
             "name": "nothing",
             "batch_id": batch.pk,
             "climate_id": climate.pk,
+            "report_id": report.pk,
+            "signature_id": signature.pk,
+            "list_key": "water",
             "field": "area_m2",
             "key": "0123456789abcdef",
         }

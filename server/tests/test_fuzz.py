@@ -69,7 +69,7 @@ class Fuzz(TestCase):
         self.data = tempfile.TemporaryDirectory()
         self.addCleanup(self.data.cleanup)
         root = Path(self.data.name)
-        here = override_settings(PHOTOS=root / "photos", RESULTS=root / "runs")
+        here = override_settings(PHOTOS=root / "photos", RESULTS=root / "runs", REPORTS=root / "reports")
         here.enable()
         self.addCleanup(here.disable)
         project = corrie(self.owner)
@@ -91,6 +91,9 @@ class Fuzz(TestCase):
             "batch_id": batch.pk,
             "run_id": run.pk,
             "climate_id": 1,
+            "report_id": Report.objects.create(project=project, kind="client", asked_by="x").pk,
+            "signature_id": 1,
+            "list_key": "heat",
             "uid": Photo.objects.all()[0].uid,
             "field": "area_m2",
             "key": "0123456789abcdef",

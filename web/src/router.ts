@@ -32,6 +32,16 @@ export const router = createRouter({
         { path: '/p/:project(\\d+)/water', name: 'water', component: waterView },
         { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
         {
+          path: '/p/:project(\\d+)/dossier',
+          name: 'dossier',
+          component: () => import('@/features/dossier/DossierView.vue'),
+        },
+        {
+          path: '/p/:project(\\d+)/lists/:key(water|opening|pins|readings|constructions|options|heat)?',
+          name: 'lists',
+          component: () => import('@/features/dossier/ListsView.vue'),
+        },
+        {
           path: '/p/:project(\\d+)/options/:element(\\d+)?',
           name: 'options',
           component: () => import('@/features/options/OptionsView.vue'),

@@ -30,7 +30,7 @@ class Migration(migrations.Migration):
                 ('size', models.PositiveIntegerField(default=0)),
                 ('sha256', models.CharField(blank=True, default='', max_length=64)),
                 ('project', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='reports', to='projects.project')),
-                ('run', models.OneToOneField(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='report', to='runs.run')),
+                ('run', models.OneToOneField(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='made_report', to='runs.run')),
             ],
             options={
                 'ordering': ['-pk'],

@@ -14,7 +14,6 @@ from reportlab.graphics.shapes import Drawing, Image
 from reportlab.lib.colors import Color
 
 from server.dossier.paper import fonts
-from server.dossier.paper.drawings import WET
 from server.dossier.paper.page import HEAT, INK, RULE, SOFT, WATER
 from server.dossier.paper.shapes import cut, put, rule
 
@@ -33,18 +32,26 @@ class Series:
     dashed: bool = False
 
 
+# From paper through grey-green and teal to near-black, as on the screen (`web/src/drawing/chart.ts`).
+DRIEST = 0.4
+STOPS = (
+    (0.4, (245, 240, 226)), (0.6, (226, 226, 205)), (0.75, (186, 205, 190)), (0.85, (120, 172, 168)), (0.93, (49, 117, 122)),
+    (0.98, (20, 66, 78)), (1.0, (15, 26, 36)),
+)  # fmt: skip
+
+
 def _palette() -> NDArray[np.uint8]:
-    """From paper through grey-green and teal to near-black, in 256 steps from 50 to 100 % RH."""
-    stops = np.array([[c.red, c.green, c.blue] for c in WET]) * 255.0
-    at = np.linspace(0.0, len(stops) - 1.0, 256)
-    return np.stack([np.interp(at, np.arange(len(stops)), stops[:, k]) for k in range(3)], axis=1).astype(np.uint8)
+    """The tone of each of 601 steps of RH from DRIEST to 100 %."""
+    at = np.linspace(DRIEST, 1.0, 601)
+    stops = [stop for stop, _ in STOPS]
+    return np.stack([np.interp(at, stops, [tone[k] for _, tone in STOPS]) for k in range(3)], axis=1).astype(np.uint8)
 
 
 def field(humidity: NDArray[np.float64], edges: Sequence[tuple[str, float, float]], depth_mm: float, first_hour: float, width: float, high: float = 92.0) -> Drawing:  # fmt: skip
     """RH [record, depth row] of one year, outside on top, with the edges of the layers. edges: name, from, to [mm]."""
     drawing = Drawing(width, high + 16)
     plot = width - LEFT
-    index = np.clip((humidity - 0.5) / 0.5 * 255.0, 0, 255).astype(np.uint8)
+    index = np.clip((humidity - DRIEST) / (1.0 - DRIEST) * 600.0, 0, 600).astype(int)
     picture = Pictures.fromarray(_palette()[index].transpose(1, 0, 2), "RGB")
     drawing.add(Image(LEFT, 14, plot, high, picture))
     last = high + 30.0

@@ -739,7 +739,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/lists/{key}": {
+    "/api/projects/{project_id}/lists/{list_key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -756,7 +756,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/lists/{key}/csv": {
+    "/api/projects/{project_id}/lists/{list_key}/csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -4542,7 +4542,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "house" | "brief" | "survey" | "water" | "options" | "heat";
+            step: "house" | "brief" | "survey" | "water" | "options" | "heat" | "dossier";
         };
         /**
          * ProjectBody
@@ -7177,7 +7177,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
             };
             cookie?: never;
         };
@@ -7202,7 +7202,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
             };
             cookie?: never;
         };

@@ -26,6 +26,7 @@ export const STEPS: readonly Step[] = [
   { name: 'water', label: 'Water', sheets: [] },
   { name: 'options', label: 'Options', sheets: ['year', 'compare', 'tests'] },
   { name: 'heat', label: 'Heat', sheets: [] },
+  { name: 'dossier', label: 'Dossier', sheets: ['lists'] },
 ]
 /** The sheets of one element, in the order of their tabs. */
 export const ELEMENT_SHEETS = [

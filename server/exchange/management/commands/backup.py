@@ -1,4 +1,4 @@
-"""manage.py backup FILE.zip: database, photos and imported climates in one file, while people go on working.
+"""manage.py backup FILE.zip: database, photos, imported climates and reports in one file, while people go on working.
 
 Results of runs are not in it: they are computed again from what is.
 """
@@ -18,11 +18,11 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 
 DATABASE = "wendrick.sqlite3"
-FOLDERS = {"photos": "PHOTOS", "climates": "CLIMATES"}
+FOLDERS = {"photos": "PHOTOS", "climates": "CLIMATES", "reports": "REPORTS"}
 
 
 class Command(BaseCommand):
-    help = "Write database, photos and imported climates into a zip, while the program runs."
+    help = "Write database, photos, imported climates and reports into a zip, while the program runs."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("file", type=Path)
