@@ -43,7 +43,9 @@ class Walk(LiveServerTestCase):
     def setUp(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="wendrick-walk-"))
         self.addCleanup(shutil.rmtree, self.folder, True)
-        override = override_settings(RESULTS=self.folder / "runs", PHOTOS=self.folder / "photos")
+        override = override_settings(
+            RESULTS=self.folder / "runs", PHOTOS=self.folder / "photos", REPORTS=self.folder / "reports"
+        )
         override.enable()
         self.addCleanup(override.disable)
         for username, first, last, password, _ in PEOPLE:

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy import stats
+from scipy.special import stdtrit
 
 from core.case import Celsius, Positive, Strict
 from core.errors import OutOfRange
@@ -126,7 +126,7 @@ def fit_direction(test: BlowerDoorTest, direction: Direction) -> Fit:
     ln_c = float(y.mean() - exponent * x.mean())
     residual = float(((y - ln_c - exponent * x) ** 2).sum())
     variance = residual / (count - 2)
-    t = float(stats.t.ppf(0.975, count - 2))
+    t = float(stdtrit(count - 2, 0.975))
     s_n = math.sqrt(variance / sxx)
     s_ln_c = s_n * math.sqrt(float((x**2).sum()) / count)
     standard = math.pow(through_leaks / STANDARD_DENSITY, 1.0 - exponent)

@@ -160,7 +160,7 @@ def read_list(request: HttpRequest, project_id: int, list_key: ListKey) -> ListO
         key=one.key,
         name=one.name,
         columns=[
-            ListColumn(head=Said(metric=column.headed("metric"), inch=column.headed("inch")), figure=column.figure, wide=column.wide)
+            ListColumn(head=column.heads, figure=column.figure, wide=column.wide)
             for column in one.columns
         ],
         rows=[[cell(at, value) for at, value in enumerate(row)] for row in one.rows],

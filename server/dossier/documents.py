@@ -89,7 +89,7 @@ def client(p: Paper, g: Gathered, asked: Asked) -> None:
     assumed = len({one.element_id for one in g.made.opening_up})
     if assumed:
         p.p(
-            f"Layers of {assumed} {'element is' if assumed == 1 else 'elements are'} only assumed; they are opened before the works."
+            f"Layers of {assumed} {'element' if assumed == 1 else 'elements'} are only assumed; they are opened before the works."
         )
     _proposed(p, g)
     _first(p, g)
@@ -189,7 +189,9 @@ def _how_sure(p: Paper, g: Gathered) -> None:
     stale = [one.row.name for one in g.layered if one.chosen is not None and one.chosen.run.state == "out of date"]
     if stale:
         words.append(f"Out of date, to be run again: {', '.join(stale)}.")
-    words += parts.not_judged(g)[:3]
+    judged_not = parts.not_judged(g)
+    if judged_not:
+        words.append(join(["Not judged:", join(judged_not[:4], ", ")], " ") + ".")
     p.items(words or ["Nothing was run hour by hour yet: the figures are steady ones."])
 
 
@@ -212,10 +214,11 @@ def missing(g: Gathered) -> list[str]:
         if names:
             found.append(f"{what}: {', '.join(names)}")
     if g.made.opening_up:
-        found.append(f"{len(g.made.opening_up)} layers only assumed, to be opened")
+        count = len(g.made.opening_up)
+        found.append(f"{count} {'layer' if count == 1 else 'layers'} only assumed, to be opened")
     open_items = sum(item.state == "open" for item in g.water.items)
     if open_items:
-        found.append(f"{open_items} water items open")
+        found.append(f"{open_items} water {'item' if open_items == 1 else 'items'} open")
     for one in g.water.elements:
         if one.override_by and not one.override_reason.strip():
             found.append(f"{one.name}: override without a reason")
@@ -240,7 +243,7 @@ def whole(p: Paper, g: Gathered, asked: Asked) -> None:
     p.heading("The house", 1)
     parts.house_facts(p, g)
     for lens in ("heat", "damp", "layers"):
-        p.heading({"heat": "Heat", "damp": "Damp as found", "layers": "Control layers"}[lens], 2)
+        p.heading({"heat": "Heat", "damp": "Damp", "layers": "Control layers"}[lens], 2, room_mm=110)
         parts.house_section(p, g, lens)
     p.heading("Brief", 1)
     parts.brief(p, g)
@@ -354,7 +357,7 @@ def condition(p: Paper, g: Gathered, asked: Asked) -> None:
     _opening(p, g, asked)
     p.heading("The house", 2)
     parts.house_facts(p, g)
-    parts.house_section(p, g, "damp", 200.0)
+    parts.house_section(p, g, "damp", 200.0, as_found=True)
     p.heading("What is at work", 2)
     found = parts.causes(g)
     if found:

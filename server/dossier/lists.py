@@ -48,8 +48,15 @@ class Column:
         return unit.inch if system == "inch" else unit.metric
 
     def headed(self, system: System) -> str:
+        """The head with its unit; a U is an R in the other system, and named so."""
         unit = self.unit(system)
+        if self.quantity == "transmittance" and system == "inch":
+            return f"R{self.head.removeprefix('U')}"
         return f"{self.head}, {unit}" if unit else self.head
+
+    @property
+    def heads(self) -> Said:
+        return Said(metric=self.headed("metric"), inch=self.headed("inch"))
 
     def converted(self, value: Value, system: System) -> Value:
         """A figure in the units shown, not rounded."""

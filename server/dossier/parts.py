@@ -40,10 +40,11 @@ CAUTION = (
     "It computes, it does not certify. Local code, listing and consent rule over every figure here; structure, flues, gas and "
     "electricity belong to those who are licensed for them."
 )
+EFFECTIVE = Said(metric="U effective", inch="R effective")
 ENDS = {"roof": ("ABOVE", "BELOW"), "floor": ("BELOW", "ABOVE")}
 LENS_WORDS: dict[Lens, str] = {
     "heat": "Heat: arrows as wide as the loss; outline as found, solid with what is chosen.",
-    "damp": "Damp as found: the darker, the wetter in the wettest month at the worst point; white was not run.",
+    "damp": "the darker, the wetter in the wettest month at the worst point; white was not run.",
     "layers": "Control layers: rain (line), air (dashes), vapour (dots), heat (dash and dot); numbers in black are breaks.",
 }
 
@@ -60,9 +61,7 @@ def listing(p: Paper, one: Listed, only: Sequence[str] | None = None) -> None:
     columns = []
     for at in keep:
         column = one.columns[at]
-        unit = unit_of(column.quantity) if column.quantity and column.quantity != "count" else said("")
-        head = join([column.head, unit], ", ") if unit else said(column.head)
-        columns.append(Column(head, column.wide, column.figure))
+        columns.append(Column(column.heads, column.wide, column.figure))
     rows: list[list[Words]] = [[one.columns[at].words(row[at]) for at in keep] for row in one.rows]
     if not rows:
         p.p(one.empty, "small")
@@ -100,14 +99,23 @@ def house_facts(p: Paper, g: Gathered) -> None:
     )
 
 
-def house_section(p: Paper, g: Gathered, lens: Lens, high: float = 230.0, table: bool = True) -> None:
-    """The section with one lens and, under it, what each number is."""
+def house_section(
+    p: Paper, g: Gathered, lens: Lens, high: float = 230.0, table: bool = True, as_found: bool = False
+) -> None:
+    """The section with one lens and, under it, what each number is. as_found: damp of what is there, whatever is chosen."""
     house = g.house
     if not house.bands:
         p.p(house.refused or "No shape is drawn; the elements stand in the lists.", "small")
         return
-    drawing = section(house, lens, g.numbers, p.width, p.words, high)
-    p.figure(drawing, f"Section through the house, {lens}", LENS_WORDS[lens])
+    worst = {one.element_id: (one.wet, one.worst or one.as_found) for one in house.elements}
+    if as_found:
+        worst = {one.row.pk: found_damp(one) for one in g.layered}
+    wet = {pk: value for pk, (value, _) in worst.items()}
+    drawing = section(house, lens, g.numbers, wet, p.width, p.words, high)
+    words = LENS_WORDS[lens]
+    if lens == "damp":
+        words = f"{'As found' if as_found else 'With what is chosen, elsewhere as found'}: {words}"
+    p.figure(drawing, f"Section through the house, {lens}", words)
     if not table:
         return
     if lens == "heat":
@@ -125,26 +133,30 @@ def house_section(p: Paper, g: Gathered, lens: Lens, high: float = 230.0, table:
         for each in house.elements:
             if each.kind in ("window", "door"):
                 continue
-            wet = "–" if each.wet is None else f"{min(each.wet, 1.0) * 100:.0f} %"
-            rows.append(
-                [str(g.numbers[each.element_id]), each.name, wet, each.worst or each.as_found, each.readiness.state]
-            )
-        p.table(
-            [
-                Column("No.", 0.4),
-                Column("Element", 2),
-                Column("RH", 0.6, True),
-                Column("Worst point, month", 3),
-                Column("Ready", 1),
-            ],
-            rows,
-        )
+            value, where = worst.get(each.element_id, (None, ""))
+            shown_wet = "–" if value is None else f"{min(value, 1.0) * 100:.0f} %"
+            number_ = str(g.numbers[each.element_id])
+            rows.append([number_, each.name, shown_wet, where, each.readiness.state])
+        columns = [Column("No.", 0.4), Column("Element", 2), Column("RH", 0.6, True), Column("Worst point, month", 3)]
+        p.table([*columns, Column("Ready", 1)], rows)
     else:
         breaks: dict[int, list[Words]] = {}
         for one_break in house.breaks:
             line = breaks.setdefault(one_break.number, [str(one_break.number), one_break.joint, said("")])
             line[2] = join([line[2], said(f"{one_break.line}: ") + one_break.words], "; ")
         p.table([Column("No.", 0.4), Column("Joint", 1), Column("What stops", 4)], list(breaks.values()))
+
+
+def found_damp(one: ElementPage) -> tuple[float | None, str]:
+    """RH of the wettest month at the worst point as found, and where and when; without current years why there is none."""
+    found = one.found
+    if found is None or not found.build_up.layers:
+        return None, "construction not stated"
+    verdict_ = found.run.verdict if found.run.state == "current" else None
+    if verdict_ is None:
+        return None, f"years {found.run.state}"
+    point = verdict_.worst_point
+    return point.worst_month_rh, f"{point.name}, {point.worst_month}; {verdict_.as_found_words.metric}"
 
 
 def legend(p: Paper, g: Gathered) -> None:
@@ -368,7 +380,7 @@ def figures_of(p: Paper, option: OptionOut) -> list[tuple[str, Words]]:
     f = option.figures
     rows: list[tuple[str, Words]] = []
     if f.thermal is not None:
-        rows.append(("U effective", shown(f.thermal.u_effective, "transmittance")))
+        rows.append((p.words(EFFECTIVE), shown(f.thermal.u_effective, "transmittance")))
         if f.thermal.corrections:
             rows.append(
                 (
@@ -377,7 +389,7 @@ def figures_of(p: Paper, option: OptionOut) -> list[tuple[str, Words]]:
                 )
             )
     elif f.refused:
-        rows.append(("U effective", f"refused: {f.refused}"))
+        rows.append((p.words(EFFECTIVE), f"refused: {f.refused}"))
     rows.append(("Loss in a year", shown(f.loss_kwh_m2a, "energyPerArea")))
     if option.role != "as_found":
         rows.append(

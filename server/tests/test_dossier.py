@@ -142,7 +142,7 @@ class ReadBack(TestCase):
                         u = bare(option.figures.thermal.u_effective, "transmittance")
                         shown = f"R{u.inch}" if system == "inch" else f"{u.metric}W/m²K"
                         with self.subTest(project.name, option=option.name, system=system):
-                            self.assertIn(f"Ueffective{shown}", text)
+                            self.assertIn(f"{'R' if system == 'inch' else 'U'}effective{shown}", text)
                             self.assertIn(squeezed(option.name), text)
 
     def test_every_report_is_tagged_searchable_and_has_its_faces_in_it(self) -> None:

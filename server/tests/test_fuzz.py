@@ -22,6 +22,7 @@ from hypothesis import HealthCheck, Phase, given, seed, settings
 from hypothesis import strategies as st
 
 from server.api import api
+from server.dossier.models import Report
 from server.runs.models import Batch, Run
 from server.survey.models import Photo
 from server.tests.helpers import client_of, corrie, person

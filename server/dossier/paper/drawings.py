@@ -114,13 +114,18 @@ def _strip(drawing: Drawing, row: StripRow, x: float, y: float, per_mm: float, h
         x += w
 
 
-def section(house: HouseOut, lens: Lens, numbers: Mapping[int, int], width: float, words: Callable[[Words], str], high: float = 250.0) -> Drawing:  # fmt: skip
-    """The section along the cut. numbers: of the elements, for the table under it; breaks of the lens Layers have their own."""
+def section(house: HouseOut, lens: Lens, numbers: Mapping[int, int],
+    wet: Mapping[int, float | None], width: float, words: Callable[[Words], str], high: float = 250.0) -> Drawing:  # fmt: skip
+    """The section along the cut. numbers: of the elements, for the table under it; breaks of the lens Layers have their own.
+
+    wet: RH of the wettest month at the worst point, for the lens Damp.
+    """
     x0, z0, x1, z1 = house.extent
-    side, below = 46.0, 26.0
-    scale = min((width - 2 * side) / max(x1 - x0, 0.1), (high - below - 40.0) / max(z1 - z0, 0.1))
+    # arrows need room on all sides, numbers a little
+    side, below, above = (58.0, 62.0, 56.0) if lens == "heat" else (46.0, 32.0, 44.0)
+    scale = min((width - 2 * side) / max(x1 - x0, 0.1), (high - below - above + 18.0) / max(z1 - z0, 0.1))
     left = (width - (x1 - x0) * scale) / 2 - x0 * scale
-    drawing = Drawing(width, (z1 - z0) * scale + below + 44.0)
+    drawing = Drawing(width, (z1 - z0) * scale + below + above)
     base = below - z0 * scale
 
     def at(point: Sequence[float]) -> tuple[float, float]:
@@ -133,7 +138,6 @@ def section(house: HouseOut, lens: Lens, numbers: Mapping[int, int], width: floa
         heavy = {"ground": 1.4, "roof outline": 1.0}.get(line.kind, 0.5)
         dash = [3, 2] if line.kind == "below" else None
         drawing.add(PolyLine(points, strokeColor=INK if heavy > 0.9 else SOFT, strokeWidth=heavy, strokeDashArray=dash))
-    wet = {element.element_id: element.wet for element in house.elements}
     most = max([band.before_w_k or 0.0 for band in house.bands], default=0.0) or 1.0
     led: dict[int, tuple[float, int]] = {}
     for index, band in enumerate(house.bands):

@@ -215,12 +215,12 @@ class Paper:
         for each in words:
             self.story.append(self.text(each, style, bullet="–"))
 
-    def heading(self, words: Words, level: int = 1, listed: bool = True) -> None:
-        """level 1 to 3; 1 and 2 stand in the contents."""
+    def heading(self, words: Words, level: int = 1, listed: bool = True, room_mm: float | None = None) -> None:
+        """level 1 to 3; 1 and 2 stand in the contents. room_mm: what must have room under it, else a page begins."""
         made = self.text(words, f"h{level}")
         if listed and level < 3:
             made.heading = (level - 1, self.words(words))
-        self.story.append(CondPageBreak((60 if level == 1 else 38) * mm))
+        self.story.append(CondPageBreak((room_mm or (60 if level == 1 else 38)) * mm))
         self.story.append(made)
 
     def contents(self) -> None:

@@ -26,7 +26,7 @@ const send = (): Promise<void> =>
 
 <template>
   <ElDialog :model-value="true" title="A name under this report" width="460" @close="emit('leave')">
-    <ElForm ref="form" class="sign" @submit.prevent="send">
+    <ElForm ref="form" class="sign" :model="{}" hide-required-asterisk @submit.prevent="send">
       <p class="soft">
         A name over the hash of the file, {{ report.sha256.slice(0, 12) }}. It says who stands by it; it is no
         certificate.
