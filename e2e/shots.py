@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import sys
 import time
+import urllib.request
 from pathlib import Path
 
+import pypdfium2
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
@@ -18,17 +20,26 @@ PRESSED = {
     "wetting": ("Wet every option", "[data-batch][data-status=done]"),
     "study": ("Run the study", "[data-batch][data-status=done]"),
     "verification": ("Compute", "[data-pictures]"),
+    "dossier": ("Make it", "[data-report=client][data-state=made]"),
 }
 
 
 def press_and_wait(browser: WebDriver, label: str, done: str) -> None:
     """Press a button and wait for what it brings; a study may take minutes."""
-    browser.find_element(
-        By.XPATH, f"//button[starts-with(normalize-space(), '{label}') and not(contains(., 'all'))]"
-    ).click()
+    button = f"//button[starts-with(normalize-space(), '{label}') and not(contains(., 'all'))]"
+    WebDriverWait(browser, 60).until(lambda b: b.find_element(By.XPATH, button)).click()
     time.sleep(1.5)
     WebDriverWait(browser, 600).until(lambda b: b.find_elements(By.CSS_SELECTOR, done))
     time.sleep(1.0)
+
+
+def first_page(browser: WebDriver, picture: Path) -> None:
+    """The first page of the newest report in the dossier, as a picture."""
+    link = browser.find_element(By.CSS_SELECTOR, "main a[href*='/api/reports/']").get_attribute("href") or ""
+    cookies = "; ".join(f"{c['name']}={c['value']}" for c in browser.get_cookies())
+    with urllib.request.urlopen(urllib.request.Request(link, headers={"Cookie": cookies}), timeout=60) as answer:
+        document = pypdfium2.PdfDocument(answer.read())
+    document[0].render(scale=1.3).to_pil().save(picture, optimize=True)
 
 
 def take(address: str, folder: Path, only: set[str] | None = None) -> None:
@@ -49,8 +60,6 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
     views = {
         "projects": "/projects",
         "house": f"/p/{project}/house",
-        "house-damp": f"/p/{project}/house",
-        "house-layers": f"/p/{project}/house",
         "brief": f"/p/{project}/brief",
         "shape": f"/p/{project}/survey/shape",
         "make": f"/p/{project}/survey/make",
@@ -63,6 +72,7 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         "year": f"/p/{project}/year/{element}",
         "compare": f"/p/{project}/compare/{element}",
         "heat": f"/p/{project}/heat",
+        "dossier": f"/p/{project}/dossier",
         "wetting": f"/p/{project}/tests/{element}/wetting",
         "study": f"/p/{project}/tests/{element}/study",
         "verification": "/verification",
@@ -74,10 +84,11 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         time.sleep(3.0 if name == "year" else 1.6)
         if name in PRESSED:
             press_and_wait(browser, *PRESSED[name])
-        if name.startswith("house"):
-            lens = name.removeprefix("house-").capitalize() if "-" in name else "Heat"
-            browser.find_element(By.XPATH, f"//label[normalize-space()='{lens}']").click()
+        if name == "house":
+            browser.find_element(By.XPATH, "//label[normalize-space()='Heat']").click()
             time.sleep(0.4)
+        if name == "dossier":
+            first_page(browser, folder / "report.png")
         browser.save_screenshot(str(folder / f"{name}.png"))
         for entry in browser.get_log("browser"):  # type: ignore[no-untyped-call]
             if entry["level"] == "SEVERE":

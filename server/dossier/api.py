@@ -94,12 +94,17 @@ def read_dossier(request: HttpRequest, project_id: int) -> DossierOut:
         contents=contents,
         missing=missing(g),
         roles=g.brief.brief.roles,
-        reports=[
-            _out(report, now)
-            for report in Report.objects.filter(project=project).select_related("run").prefetch_related("signatures")
-        ],
         kinds=[KindOut(kind=kind, title=title) for kind, title in TITLES.items()],
     )
+
+
+@router.get("/projects/{project_id}/reports", response=list[ReportOut])
+def list_reports(request: HttpRequest, project_id: int) -> list[ReportOut]:
+    """The reports of a project, newest first; asked again and again while one is made."""
+    project = viewable_project(request.user, project_id)
+    now = hash_of(project)
+    rows = Report.objects.filter(project=project).select_related("run").prefetch_related("signatures")
+    return [_out(report, now) for report in rows]
 
 
 @router.post("/projects/{project_id}/reports", response={202: ReportOut})

@@ -348,6 +348,7 @@ def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
         p.p("No option is chosen.", "small")
     parts.year(p, one)
     parts.tests(p, one)
+    parts.studies(p, one)
 
 
 # --- condition ----------------------------------------------------------------------------------------

@@ -30,6 +30,7 @@ from server.dossier.paper import charts
 from server.dossier.paper.drawings import FacePin, Lens, StripRow, face, section, strips
 from server.dossier.paper.page import STATES, Column, Paper, Words
 from server.options.schemas import OptionOut
+from server.runs.batch_api import batch_out
 from server.runs.models import Batch, Run
 from server.runs.schemas import TestWords
 from server.runs.years import edges_of, field_of, read_years
@@ -530,6 +531,36 @@ def tests(p: Paper, one: ElementPage) -> None:
             "Wetting test: share of the water that is left by the day",
             f"Wetting test, 1 kg/m² put in: what is left over a year.{stale}",
         )
+
+
+def studies(p: Paper, one: ElementPage) -> None:
+    """The newest study of each option: all its draws, what they say together, what moves them."""
+    seen: set[int | None] = set()
+    for batch in one.row.batches.filter(kind=Batch.STUDY).select_related("option", "element__project"):
+        if batch.option_id in seen:
+            continue
+        seen.add(batch.option_id)
+        out = batch_out(batch)
+        if out.study is None:
+            continue
+        draws = [
+            (np.array(run.brief.answer.daily_rh, float), run.brief.state == "over a limit")
+            for run in out.runs
+            if run.brief is not None and run.brief.answer.daily_rh
+        ]
+        stale = " Out of date." if out.out_of_date else ""
+        p.heading(f"Study of {out.option_name}", 3, room_mm=70)
+        p.p(out.study.words + stale)
+        if draws:
+            plane = out.runs[0].brief.answer.plane if out.runs[0].brief is not None else "the plane"
+            p.figure(
+                charts.bundle(draws, p.width, "RH, %"),
+                f"Relative humidity of {len(draws)} draws at {plane}",
+                f"{len(draws)} draws at {plane}, the last year of each.",
+            )
+        moved = [f"{each.name} {number(each.correlation, 2)}" for each in out.study.influences]
+        if moved:
+            p.p(f"Rank correlation with how near a draw comes to its limit: {', '.join(moved)}.", "small")
 
 
 def not_judged(g: Gathered) -> list[Words]:

@@ -78,7 +78,6 @@ class DossierOut(Schema):
     contents: list[Content]
     missing: list[str]
     roles: list[RoleEntry]
-    reports: list[ReportOut]
     kinds: list[KindOut]
 
 

@@ -153,7 +153,7 @@ def _brief(run: Run, found: Verdict | None) -> ShortRun | None:
     )
 
 
-def _out(batch: Batch) -> BatchOut:
+def batch_out(batch: Batch) -> BatchOut:
     runs = list(batch.runs.order_by("pk"))
     drawn = verdicts.Drawn(batch, runs)
     briefs = {run.pk: _brief(run, drawn.by_run.get(run.pk)) for run in runs}
@@ -216,7 +216,7 @@ def study_choices(request: HttpRequest) -> StudyChoices:
 
 @router.post("/elements/{element_id}/batches", response={202: BatchOut})
 def ask_batch(request: HttpRequest, element_id: int, body: AskBatch) -> tuple[int, BatchOut]:
-    return 202, _out(batches.ask_batch(request.user, element_id, body.kind, body.option_id, body.settings))
+    return 202, batch_out(batches.ask_batch(request.user, element_id, body.kind, body.option_id, body.settings))
 
 
 @router.get("/elements/{element_id}/batches", response=list[BatchOut])
@@ -226,22 +226,22 @@ def list_batches(request: HttpRequest, element_id: int) -> list[BatchOut]:
     newest: dict[tuple[str, int | None], Batch] = {}
     for batch in element.batches.select_related("option", "element__project"):
         newest.setdefault((batch.kind, batch.option_id), batch)
-    return [_out(batch) for batch in newest.values()]
+    return [batch_out(batch) for batch in newest.values()]
 
 
 @router.get("/batches/{batch_id}", response=BatchOut)
 def read_batch(request: HttpRequest, batch_id: int) -> BatchOut:
-    return _out(batches.batch_among(Batch.objects.viewable_by(request.user), batch_id))
+    return batch_out(batches.batch_among(Batch.objects.viewable_by(request.user), batch_id))
 
 
 @router.post("/batches/{batch_id}/cancel", response=BatchOut)
 def cancel_batch(request: HttpRequest, batch_id: int) -> BatchOut:
-    return _out(batches.cancel_batch(request.user, batch_id))
+    return batch_out(batches.cancel_batch(request.user, batch_id))
 
 
 @router.post("/batches/{batch_id}/resume", response=BatchOut)
 def resume_batch(request: HttpRequest, batch_id: int) -> BatchOut:
-    return _out(batches.resume_batch(request.user, batch_id))
+    return batch_out(batches.resume_batch(request.user, batch_id))
 
 
 @router.post("/options/{option_id}/outboard", response=OutboardOut)

@@ -117,6 +117,29 @@ def lines(series: Sequence[Series], width: float, unit: str, limit: float | None
     return drawing
 
 
+def bundle(draws: Sequence[tuple[NDArray[np.float64], bool]], width: float, unit: str, high: float = 96.0) -> Drawing:
+    """Daily values of many draws over one another; those that came out over a limit heavier and dashed."""
+    drawing = Drawing(width, high + 30)
+    chart = LinePlot()
+    chart.x, chart.y, chart.width, chart.height = LEFT, 14, width - LEFT, high
+    chart.data = [list(enumerate(values.tolist())) for values, _ in draws]
+    for at, (_, over) in enumerate(draws):
+        chart.lines[at].strokeColor = INK if over else WATER
+        chart.lines[at].strokeWidth = 0.8 if over else 0.35
+        chart.lines[at].strokeDashArray = [2, 1.5] if over else None
+    low = min(float(values.min()) for values, _ in draws)
+    _axis(chart.yValueAxis, low, 100.0)
+    _axis(chart.xValueAxis, 0.0, float(max(len(values) for values, _ in draws)))
+    chart.xValueAxis.visibleLabels = chart.xValueAxis.visibleTicks = 0
+    drawing.add(chart)
+    put(drawing, 0, 14 + high - 6, unit, 7.5, colour=SOFT)
+    rule(drawing, LEFT, high + 22, LEFT + 16, high + 22, 0.6, None, WATER)
+    x = LEFT + 20 + put(drawing, LEFT + 19, high + 19.5, "not over a limit", 7.5) + 12
+    rule(drawing, x, high + 22, x + 16, high + 22, 1.0, (2, 1.5), INK)
+    put(drawing, x + 19, high + 19.5, "over a limit", 7.5)
+    return drawing
+
+
 def _axis(axis: Any, low: float, top: float) -> None:
     axis.valueMin, axis.valueMax = low, top
     axis.strokeColor, axis.strokeWidth = INK, 0.6

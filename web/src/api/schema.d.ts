@@ -922,7 +922,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Reports
+         * @description The reports of a project, newest first; asked again and again while one is made.
+         */
+        get: operations["server_dossier_api_list_reports"];
         put?: never;
         /** Ask Report */
         post: operations["server_dossier_api_ask_report"];
@@ -2206,8 +2210,6 @@ export interface components {
             kinds: components["schemas"]["KindOut"][];
             /** Missing */
             missing: string[];
-            /** Reports */
-            reports: components["schemas"]["ReportOut"][];
             /** Roles */
             roles: components["schemas"]["RoleEntry"][];
         };
@@ -7479,6 +7481,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceRain"][];
+                };
+            };
+        };
+    };
+    server_dossier_api_list_reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"][];
                 };
             };
         };

@@ -15,7 +15,7 @@ import { useDossier, type Report } from './useDossier'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.project))
-const { dossier, unread, load, complaint, busy, make, cancel, remove, sign, takeBack } = useDossier(id)
+const { dossier, reports, unread, load, complaint, busy, make, cancel, remove, sign, takeBack } = useDossier(id)
 const sheet = useStorage<Report['sheet']>('wendrick-sheet', 'a4')
 const signing = ref<Report | null>(null)
 const SHEETS = [
@@ -83,12 +83,12 @@ async function signed(body: Schemas['SignatureBody']): Promise<void> {
       </section>
       <section>
         <h2>Made so far</h2>
-        <p v-if="!dossier.reports.length" class="soft">
+        <p v-if="reports && !reports.length" class="soft">
           None yet. A report is kept with its date and the hash of the data it was made from.
         </p>
         <ReportsTable
-          v-else
-          :reports="dossier.reports"
+          v-else-if="reports"
+          :reports="reports"
           @cancel="cancel"
           @remove="remove"
           @sign="(r) => (signing = r)"

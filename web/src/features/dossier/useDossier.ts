@@ -1,5 +1,5 @@
 /** What the dossier holds and lacks, and the reports made so far; watched while one of them is made. */
-import type { Ref } from 'vue'
+import { computed, type Ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { useAct, useAnswer } from '@/shared/query'
 import { isImperial } from '@/shared/units'
@@ -11,19 +11,24 @@ export function useDossier(id: Readonly<Ref<number>>) {
   const answer = useAnswer(
     () => ['dossier', id.value],
     () => take(api.GET('/api/projects/{project_id}/dossier', { params: { path: { project_id: id.value } } })),
-    { every: (now) => (now?.reports.some(underWay) ? 700 : false) },
+  )
+  const made = useAnswer(
+    () => ['reports', id.value],
+    () => take(api.GET('/api/projects/{project_id}/reports', { params: { path: { project_id: id.value } } })),
+    { every: (now) => (now?.some(underWay) ? 500 : false) },
   )
   const { complaint, busy, act } = useAct()
   const then = (what: () => Promise<unknown>): Promise<boolean> =>
     act(async () => {
       await what()
-      await answer.load()
+      await made.load()
     })
   const at = (report: Report) => ({ params: { path: { report_id: report.id } } })
   return {
     dossier: answer.data,
-    unread: answer.complaint,
-    load: answer.load,
+    reports: made.data,
+    unread: computed(() => answer.complaint.value || made.complaint.value),
+    load: (): Promise<unknown> => Promise.all([answer.load(), made.load()]),
     complaint,
     busy,
     make: (kind: Report['kind'], sheet: Report['sheet']) =>
