@@ -38,7 +38,7 @@ class Afterwards(TestCase):
         layers = [("larch_boards", 22.0), ("wood_fibre_batt", 140.0), ("osb", 15.0), ("gypsum_board", 12.5)]
         words = said(layers, barrier="osb")
         self.assertRegex(words, "Oriented strand board: not pierced")
-        self.assertNotIn("film-forming", words, "boards are no masonry")
+        self.assertNotIn("in lime", words, "boards are no masonry")
 
     def test_an_outer_membrane_is_no_inner_one(self) -> None:
         words = said(
@@ -63,6 +63,22 @@ class Afterwards(TestCase):
         inner = said([("brick_old", 110), ("lime_plaster", 15)], adjoining="unheated")
         self.assertNotIn("film-forming", inner)
         self.assertNotIn("Gutters", inner)
+
+    def test_render_on_insulation_concrete_earth_and_logs_each_in_their_own_words(self) -> None:
+        render = said([("cement_render", 10), ("eps_035", 160), ("concrete", 180), ("gypsum_plaster", 10)])
+        self.assertIn("cement render on insulation: paint stays open", render)
+        self.assertNotIn("in lime", render)
+        concrete = said([("concrete", 180), ("mineral_fibre_040", 80), ("gypsum_board", 12.5)])
+        self.assertNotIn("in lime", concrete)
+        earth = said([("earth", 600), ("clay_plaster", 20)])
+        self.assertIn("pointing and repairs in lime", earth)
+        self.assertIn("Room face: no vinyl paper", earth)
+        logs = said(
+            [("logs", 180), ("cellulose_dense", 120), ("membrane_variable_strong", None), ("gypsum_board", 12.5)]
+        )
+        self.assertIn("Outside, squared logs, softwood: no film-forming paint", logs)
+        tiled = said([("concrete", 150), ("ceramic_tiles", 10)], kind="floor", adjoining="ground")
+        self.assertNotIn("no vinyl", tiled)
 
     def test_nothing_is_said_of_what_is_not_stated(self) -> None:
         self.assertEqual(afterwards(BuildUp(layers=[]), Place(), None), [])

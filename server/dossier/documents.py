@@ -101,6 +101,7 @@ def client(p: Paper, g: Gathered, asked: Asked) -> None:
     _how_sure(p, g)
     p.heading("What comes next", 2)
     p.items(missing(g)[:8] or ["The proposal is complete; works and checks on site follow."])
+    _since(p, g, asked, level=2, most=10)
     parts.caution(p, g)
 
 
@@ -304,12 +305,15 @@ def _overrides(p: Paper, g: Gathered) -> None:
         p.table([Column("Element", 1.5), Column("By", 1), Column("On", 0.8), Column("Reason", 3)], rows)
 
 
-def _since(p: Paper, g: Gathered, asked: Asked) -> None:
-    """What was done since this kind of report was made before."""
+def _since(p: Paper, g: Gathered, asked: Asked, level: int = 1, most: int = 400) -> None:
+    """What was done since this kind of report was made before; the newest `most` of it."""
     if asked.since is None:
         return
-    p.heading(f"What changed since {date_words(asked.since)}", 1)
-    entries = list(g.project.history.filter(at__gt=asked.since).order_by("at")[:400])
+    p.heading(f"What changed since {date_words(asked.since)}", level)
+    newest = list(g.project.history.filter(at__gt=asked.since).order_by("-at")[: most + 1])
+    if len(newest) > most:
+        p.p(f"The newest {most} changes; the whole report has more.", "small")
+    entries = newest[:most][::-1]
     rows: list[list[Words]] = [[f"{one.at:%d %b %Y, %H:%M}", one.person, one.what] for one in entries]
     if rows:
         p.table([Column("When", 1), Column("Who", 1), Column("What", 4)], rows)
