@@ -9,11 +9,12 @@ from pathlib import Path
 from typing import IO, Literal, get_args
 
 from core.criteria.registry import CRITERIA, LEFT_OUT
+from core.criteria.run_findings import FOUND_WITH
 from core.materials.library import Sheet as Foil
 from core.say import Said, join, said, say
 from core.shown import bare, number, shown, unit_of
 from server.dossier import lists, parts
-from server.dossier.gather import ElementPage, Gathered
+from server.dossier.gather import PROGRAM, ElementPage, Gathered
 from server.dossier.paper.page import Column, Paper, Sheet, System, Words
 
 Kind = Literal["client", "whole", "condition", "heating", "builder"]
@@ -237,7 +238,12 @@ def missing(g: Gathered) -> list[str]:
 def whole(p: Paper, g: Gathered, asked: Asked) -> None:
     _opening(p, g, asked)
     p.pairs(
-        [("Hash of the data", asked.hash), ("Climate", g.climate_words), ("Computes, does not certify", parts.CAUTION)]
+        [
+            ("Hash of the data", asked.hash),
+            ("Version", f"report {PROGRAM}, {FOUND_WITH}"),
+            ("Climate", g.climate_words),
+            ("Computes, does not certify", parts.CAUTION),
+        ]
     )
     p.contents()
     p.new_page()
@@ -323,7 +329,7 @@ def _since(p: Paper, g: Gathered, asked: Asked, level: int = 1, most: int = 400)
 
 def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
     """An element with as found, options, verdicts, tests; what was chosen and what not, by whom and why."""
-    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}", 1)
+    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}", 1, room_mm=95)
     p.p(parts.conditions(one), "small")
     if one.sheet is None or one.found is None:
         return
@@ -488,7 +494,7 @@ def _built(p: Paper, g: Gathered, one: ElementPage) -> None:
     """One element to be built: drawn to scale, every layer with area and net quantity, what is shown before it is covered."""
     chosen, found = one.chosen, one.found
     assert chosen is not None and found is not None
-    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}: {chosen.name}", 2)
+    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}: {chosen.name}", 2, room_mm=85)
     state = next((each for each in g.water.elements if each.element_id == one.row.pk), None)
     if state is not None and not state.state.startswith("ready"):
         p.p(f"Not ready to be covered: {'; '.join(state.reasons) or state.state}.", bold="Stop.")

@@ -56,7 +56,7 @@ def hatched(drawing: Drawing | Group, hatch: str, x: float, y: float, w: float, 
 
 def _lines(hatch: str, w: float, h: float) -> Iterator[list[tuple[float, float]]]:
     if hatch in ("brick", "rubble", "ashlar", "concrete"):
-        yield from _diagonals(w, h, {"brick": 4.0, "rubble": 9.0, "ashlar": 7.0, "concrete": 12.0}[hatch])
+        yield from _diagonals(w, h, {"brick": 5.5, "rubble": 9.0, "ashlar": 7.0, "concrete": 12.0}[hatch])
         if hatch == "rubble":
             yield from (list(reversed(line)) for line in _courses(w, h, 14.0))
     elif hatch in ("fibre", "woodfibre"):
