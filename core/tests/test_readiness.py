@@ -294,7 +294,7 @@ class Progress(TestCase):
 
     def test_nothing_begun(self) -> None:
         found = self.of()
-        self.assertEqual([step for step in found], ["house", "brief", "survey", "water", "options", "heat"])
+        self.assertEqual([step for step in found], ["house", "brief", "survey", "water", "options", "heat", "dossier"])
         self.assertEqual(found["survey"].missing.split(": ")[0], "missing")
         self.assertEqual(found["survey"].lacks[0], "shape")
         self.assertEqual((found["house"].done, found["water"].done, found["options"].done), (0.0, 0.0, 0.0))
@@ -320,3 +320,5 @@ class Progress(TestCase):
         self.assertAlmostEqual(found["survey"].done, (1 - 1 / 9) * 0.7)
         self.assertIn("the construction of 1 element; 4 of 4 pins", found["survey"].missing)
         self.assertEqual((found["heat"].done, found["heat"].missing), (0.5, "survey incomplete"))
+        self.assertAlmostEqual(found["dossier"].done, (0.0 + 0.5 + 1.0) / 3)
+        self.assertEqual(found["dossier"].lacks, ("4 of 4 signs not explained", "the construction of 1 element"))
