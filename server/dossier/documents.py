@@ -521,7 +521,7 @@ def _built(p: Paper, g: Gathered, one: ElementPage) -> None:
         if layer.air_barrier:
             more.append("air barrier: joints and edges sealed, tested before it is covered")
         rows.append([
-            str(at + 1), layer.entry.name, shown(layer.thickness_mm, "thickness", 1 if (layer.thickness_mm or 0) % 1 else 0),
+            str(at + 1), layer.entry.name, lists.layer_thickness(layer.thickness_mm),
             "stays" if stays else "new", "–" if stays else quantity, "; ".join(more),
         ])  # fmt: skip
     p.table(

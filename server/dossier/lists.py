@@ -77,6 +77,8 @@ class Column:
             return value
         if isinstance(value, date):
             return said(f"{value:%d %b %Y}".lstrip("0").replace(" ", "\u00a0"))
+        if isinstance(value, (int, float)) and self.quantity == "thickness":
+            return layer_thickness(float(value), unit=False)
         if isinstance(value, (int, float)) and self.quantity and self.quantity != "count":
             return bare(float(value), self.quantity, self.digits)
         return said(str(value))
@@ -94,6 +96,17 @@ class Listed:
     note: str = ""
     empty: str = "Nothing yet."
     elements: list[int | None] = field(default_factory=list)  # of each row, where it is of one
+
+
+def layer_thickness(millimetres: float | None, unit: bool = True) -> Said:
+    """Of a layer: 500, 12.5 mm, or inches to a hundredth."""
+    if millimetres is None:
+        return said("–")
+    write = shown if unit else bare
+    return Said(
+        metric=write(millimetres, "thickness", 1 if round(millimetres, 1) % 1 else 0).metric,
+        inch=write(millimetres, "thickness").inch,
+    )
 
 
 def _names(g: Gathered, ids: list[int]) -> str:
@@ -230,7 +243,7 @@ def constructions(g: Gathered) -> Listed:
     """Every element as found and as chosen, layer by layer from outside; the volume is net of nothing but the area."""
     columns = [
         Column("Element", wide=1.4), Column("Build-up", wide=1.4), Column("No.", "count", wide=0.4), Column("Layer, from outside", wide=2),
-        Column("Thickness", "thickness", 1, wide=0.8), Column("Known", wide=0.8), Column("Framing", wide=1.2), Column("Area", "area", wide=0.7),
+        Column("Thickness", "thickness", wide=0.8), Column("Known", wide=0.8), Column("Framing", wide=1.2), Column("Area", "area", wide=0.7),
     ]  # fmt: skip
     rows: list[list[Value]] = []
     elements: list[int | None] = []
@@ -398,6 +411,8 @@ def as_xlsx(lists: list[Listed], system: System) -> bytes:
 
 
 def _format(column: Column, system: System) -> str:
+    if column.quantity == "thickness":
+        return "0.##"
     places = column.places(system)
     return "0" + ("." + "0" * places if places else "")
 

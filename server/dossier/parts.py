@@ -19,6 +19,7 @@ from server.dossier.lists import (
     Listed,
     cause_words,
     layer_known,
+    layer_thickness,
     measured_words,
     place_words,
     reading_words,
@@ -322,7 +323,7 @@ def layers(p: Paper, option: OptionOut, numbers: bool = True) -> None:
     rows: list[list[Words]] = []
     for at, layer in enumerate(option.build_up.layers):
         entry = layer.entry
-        thick: Words = shown(layer.thickness_mm, "thickness", 1 if (layer.thickness_mm or 0) % 1 else 0)
+        thick: Words = layer_thickness(layer.thickness_mm)
         value: Words = shown(entry.conductivity_w_mk, "conductivity") if isinstance(entry, Solid) else "–"
         sd: Words = shown(entry.sd_most_open, "sd") if isinstance(entry, Foil) else "–"
         more = []
