@@ -11,6 +11,7 @@ from typing import IO, Literal, get_args
 from core.criteria.registry import CRITERIA, LEFT_OUT
 from core.criteria.run_findings import FOUND_WITH
 from core.materials.library import Sheet as Foil
+from core.materials.library import entry_of
 from core.say import Said, join, said, say
 from core.shown import bare, number, shown, unit_of
 from server.dossier import lists, parts
@@ -517,7 +518,7 @@ def _built(p: Paper, g: Gathered, one: ElementPage) -> None:
         stays = layer.existing
         more = []
         if layer.framing is not None:
-            more.append(f"framing {framed * 100:.0f} %: {lists._material(layer.framing.material)}")
+            more.append(f"framing {framed * 100:.0f} %: {entry_of(layer.framing.material).name}")
         if layer.air_barrier:
             more.append("air barrier: joints and edges sealed, tested before it is covered")
         rows.append([

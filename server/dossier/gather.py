@@ -7,7 +7,6 @@ import json
 from dataclasses import dataclass
 from functools import cached_property
 
-from core.building.heat import AIR_HEAT
 from core.buildup.model import INDOOR_WORDS
 from core.climate.data import shipped
 from core.criteria.run_findings import FOUND_WITH
@@ -180,7 +179,3 @@ class Gathered:
             return f"measured indoors: {shipped(self.project.occupancy).label}"
         except CoreError as error:
             return error.message
-
-    @property
-    def air_heat(self) -> float:
-        return AIR_HEAT

@@ -15,16 +15,16 @@ from openpyxl.styles import Alignment, Border, Font, Side
 from openpyxl.utils import get_column_letter
 
 from core.errors import CoreError
+from core.materials.library import entry_of
 from core.say import Said, said
 from core.shown import INCH, METRIC, bare, shown, unit_of
-from server.dossier.gather import ElementPage, Gathered
+from server.dossier.gather import Gathered
 from server.dossier.paper.page import System
 from server.options.schemas import OptionOut
 from server.survey.schemas import EvidenceOut, MeasurementOut
 
 ListKey = Literal["water", "opening", "pins", "readings", "constructions", "options", "heat"]
 Value = str | Said | float | int | date | None
-KNOWN = {"measured": "measured", "seen": "seen", "assumed": "assumed"}
 
 
 @dataclass(frozen=True)
@@ -236,7 +236,7 @@ def readings(g: Gathered) -> Listed:
 
 def layer_known(option: OptionOut, at: int) -> str:
     layer = option.build_up.layers[at]
-    return KNOWN.get(layer.known, layer.known) if layer.existing else "new"
+    return layer.known if layer.existing else "new"
 
 
 def constructions(g: Gathered) -> Listed:
@@ -252,18 +252,12 @@ def constructions(g: Gathered) -> Listed:
             for number, layer in enumerate(option.build_up.layers, 1):
                 frame = ""
                 if layer.framing is not None:
-                    frame = f"{layer.framing.share * 100:.0f} % {_material(layer.framing.material)}"
+                    frame = f"{layer.framing.share * 100:.0f} % {entry_of(layer.framing.material).name}"
                 rows.append([one.row.name, option.name, number, layer.entry.name, layer.thickness_mm, layer_known(option, number - 1), frame, one.row.area_m2])  # fmt: skip
                 elements.append(one.row.pk)
     return Listed(
         "constructions", "Constructions and areas", columns, rows, empty="No construction is stated.", elements=elements
     )
-
-
-def _material(key: str) -> str:
-    from core.materials.library import entry_of
-
-    return entry_of(key).name
 
 
 def verdict_words(option: OptionOut) -> Said:
@@ -438,7 +432,3 @@ def list_of(g: Gathered, key: ListKey) -> Listed:
         return LISTS[key](g)
     except CoreError as error:
         return Listed(key, key, [Column("")], [], empty=error.message)
-
-
-def element_of(g: Gathered, pk: int) -> ElementPage | None:
-    return next((one for one in g.elements if one.row.pk == pk), None)

@@ -28,7 +28,6 @@ LINES = (
     ("vapour", (1.0, 2.5), 1.4),
     ("heat", (8.0, 2.0, 1.5, 2.0), 1.6),
 )
-THIN_PT = 2.2
 
 
 @dataclass(frozen=True)
