@@ -330,7 +330,8 @@ def _since(p: Paper, g: Gathered, asked: Asked, level: int = 1, most: int = 400)
 
 def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
     """An element with as found, options, verdicts, tests; what was chosen and what not, by whom and why."""
-    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}", 1, room_mm=95)
+    strips = len(one.sheet.options) if one.sheet is not None else 0
+    p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}", 1, room_mm=min(45.0 + 28.0 * strips, 215.0))
     p.p(parts.conditions(one), "small")
     if one.sheet is None or one.found is None:
         return
