@@ -1,4 +1,4 @@
-"""Files of the data folder: written whole or not at all."""
+"""Files of the data folder: written whole or not at all. Names of files that are handed out."""
 
 from __future__ import annotations
 
@@ -16,3 +16,8 @@ def write_whole(path: Path, content: bytes) -> None:
         part.replace(path)
     finally:
         part.unlink(missing_ok=True)
+
+
+def slug(words: str, otherwise: str = "project") -> str:
+    """Words as part of a file's name: letters and figures in small, all else a dash."""
+    return "".join(ch if ch.isalnum() else "-" for ch in words.lower()).strip("-") or otherwise

@@ -26,16 +26,13 @@ from server.dossier.schemas import (
     SignatureBody,
     SignatureOut,
 )
+from server.files import slug
 from server.projects.models import Project
 from server.projects.permissions import viewable_project
 from server.runs.models import Run
 
 router = Router(tags=["dossier"])
 STATES = {Run.WAITING: "waiting", Run.RUNNING: "making", Run.FAILED: "failed", Run.CANCELLED: "cancelled"}
-
-
-def slug(name: str) -> str:
-    return "".join(ch if ch.isalnum() else "-" for ch in name.lower()).strip("-") or "project"
 
 
 def _out(report: Report, now: str) -> ReportOut:

@@ -15,6 +15,7 @@ from server.dossier.lists import LISTS, as_csv, as_xlsx, list_of
 from server.dossier.models import Report
 from server.dossier.paper.page import System
 from server.exchange.write import write as write_project
+from server.files import slug
 from server.projects.models import Option, Project
 
 CHUNK = 1 << 20
@@ -31,8 +32,7 @@ It computes, it does not certify. Hash of the data: {hash}
 
 
 def _name(number: int, words: str) -> str:
-    safe = "".join(ch if ch.isalnum() else "-" for ch in words.lower()).strip("-")[:60] or "x"
-    return f"{number:03d}-{safe}"
+    return f"{number:03d}-{slug(words, 'x')[:60]}"
 
 
 def package(project: Project, system: System) -> IO[bytes]:

@@ -9,6 +9,7 @@ from ninja import File, Router, UploadedFile
 
 from server.exchange.bring import import_file
 from server.exchange.write import write
+from server.files import slug
 from server.projects.models import Project
 from server.projects.permissions import viewable_project
 from server.projects.schemas import ProjectOut
@@ -25,5 +26,4 @@ def import_project(request: HttpRequest, file: File[UploadedFile]) -> tuple[int,
 @router.get("/projects/{project_id}/export")
 def export_project(request: HttpRequest, project_id: int) -> FileResponse:
     project = viewable_project(request.user, project_id)
-    name = "".join(ch if ch.isalnum() else "-" for ch in project.name.lower()).strip("-") or "project"
-    return FileResponse(write(project), as_attachment=True, filename=f"{name}.wendrick.zip")
+    return FileResponse(write(project), as_attachment=True, filename=f"{slug(project.name)}.wendrick.zip")
