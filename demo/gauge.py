@@ -9,7 +9,7 @@ import numpy as np
 from core.measure.blower_door import BlowerDoorTest
 from core.measure.paste import parse_flow_points
 
-PRESSURES = (12.0, 18.0, 26.0, 34.0, 42.0, 50.0, 58.0, 66.0)
+PRESSURES = (11.0, 18.0, 26.0, 34.0, 42.0, 50.0, 58.0, 66.0)
 NOISE = 0.012
 
 

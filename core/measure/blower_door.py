@@ -202,9 +202,14 @@ def _checks(test: BlowerDoorTest, fits: list[Fit], present: list[Direction]) -> 
         add(
             f"range {way}",
             pressures[0] <= lowest + 3.0 and pressures[-1] >= 50.0 - 3.0,
-            f"{pressures[0]:.0f} to {pressures[-1]:.0f} Pa; from about {lowest:.0f} Pa to at least 50 Pa",
+            f"{pressures[0]:.1f} to {pressures[-1]:.1f} Pa; the lowest {lowest:.0f} Pa, the highest at least 50 Pa, "
+            "each within 3 Pa",
         )
-        add(f"spacing {way}", max(gaps) <= 10.0 + 3.0, f"largest step {max(gaps):.0f} Pa; 10 Pa is the most")
+        add(
+            f"spacing {way}",
+            max(gaps) <= 10.0 + 3.0,
+            f"largest step {max(gaps):.1f} Pa; 10 Pa is the most, within 3 Pa",
+        )
         add(f"fit {way}", fit.r_squared >= 0.98, f"r² {fit.r_squared:.4f}; 0.98 is the least")
         add(f"exponent {way}", 0.5 <= fit.exponent.value <= 1.0, f"n {fit.exponent.value:.3f}; between 0.5 and 1")
     add("both directions", len(present) == 2, "up and down" if len(present) == 2 else f"only {present[0]}d")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import multiprocessing
 import shutil
 import tempfile
+import time
 import traceback
 from pathlib import Path
 from typing import Any
@@ -19,6 +20,8 @@ from django.test.runner import (  # type: ignore[attr-defined]
     RemoteTestRunner,
     _init_worker,
 )
+
+LONGEST = 40  # classes of tests whose time is told at the end
 
 
 def _init(*args: Any, **kwargs: Any) -> None:
@@ -48,7 +51,17 @@ class Told(RemoteTestResult):
 
 
 class TellingRunner(RemoteTestRunner):
+    """One class of tests in one process; how long it took is written down for the end."""
+
     resultclass = Told
+
+    def run(self, test: Any) -> Any:
+        first, began = type(next(iter(test), None)), time.monotonic()
+        try:
+            return super().run(test)
+        finally:
+            with Path(settings.RESULTS).parent.with_suffix(".took").open("a") as out:
+                out.write(f"{time.monotonic() - began:.0f} s {first.__module__}.{first.__name__}\n")
 
 
 class SideBySide(ParallelTestSuite):
@@ -84,6 +97,10 @@ class Runner(DiscoverRunner):
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
             with override_settings(RESULTS=folder / "runs", PHOTOS=folder / "photos", REPORTS=folder / "reports"):
-                return super().run_tests(*args, **kwargs)
+                failed: int = super().run_tests(*args, **kwargs)
+            took = [line for file in sorted(folder.glob("*.took")) for line in file.read_text().splitlines()]
+            longest = sorted(took, key=lambda line: -int(line.split()[0]))[:LONGEST]
+            print("\n".join(["The longest:", *longest]) if longest else "", flush=True)
+            return failed
         finally:
             shutil.rmtree(folder, ignore_errors=True)
