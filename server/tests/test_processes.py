@@ -17,9 +17,46 @@ import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, skipUnless
+
+from distributed.security import Security
 
 ROOT = Path(__file__).resolve().parents[2]
+NOBODY, STRANGERS_PYTHON = 65534, "/usr/bin/python3"
+# What another account tries: a handshake with keys of its own and with none, the memory and words of each process, the data.
+STRANGER = """
+import json, os, socket, ssl, sys
+asked, got, tried = json.load(sys.stdin), [], 0
+for address, port in asked["ports"]:
+    for own in (True, False):
+        tried += 1
+        context = ssl.create_default_context()
+        context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+        if own:
+            context.load_cert_chain(asked["keys"])
+        try:
+            with context.wrap_socket(socket.create_connection((address, port), timeout=20)) as line:
+                line.settimeout(20)
+                line.sendall(b"x" * 64)
+                if line.recv(1):
+                    got.append(f"an answer at {port}")
+        except OSError:
+            pass
+for pid in asked["pids"]:
+    for name in ("environ", "mem", "fd"):
+        tried += 1
+        try:
+            os.listdir(f"/proc/{pid}/{name}") if name == "fd" else open(f"/proc/{pid}/{name}", "rb").read(1)
+            got.append(f"{name} of {pid}")
+        except OSError:
+            pass
+tried += 1
+try:
+    got += os.listdir(asked["data"])
+except OSError:
+    pass
+print(json.dumps({"tried": tried, "got": got}))
+"""
 
 
 def waited(what: Callable[[], Any], seconds: float = 120.0) -> Any:
@@ -162,6 +199,38 @@ class Cluster(Processes):
                     encrypted.sendall(b"x" * 64)
                     if not encrypted.recv(1):
                         raise OSError("closed")
+
+    @skipUnless(
+        os.geteuid() == 0 and Path(STRANGERS_PYTHON).exists(), "another account needs root and a Python it may read"
+    )
+    def test_another_account_of_the_machine(self) -> None:
+        """It has keys of the same making, looks for those of the runner, and gets neither code nor a file."""
+        runner = self.start("manage.py", "runner")
+        waited(lambda: (Path(self.data) / "runner.json").exists())
+        pids = [runner.pid, *children(runner.pid)]
+        with tempfile.TemporaryDirectory(prefix="wendrick-stranger-") as theirs:
+            keys = Path(theirs) / "keys.pem"
+            made: Any = Security.temporary()  # type: ignore[no-untyped-call]
+            keys.write_text(made.tls_client_cert + made.tls_client_key)
+            for path, mode in ((Path(theirs), 0o755), (keys, 0o644)):
+                path.chmod(mode)
+            asked = {"ports": waited(lambda: _listening(pids)), "pids": pids, "keys": str(keys), "data": self.data}
+            told = subprocess.run(
+                [STRANGERS_PYTHON, "-c", STRANGER],
+                input=json.dumps(asked),
+                capture_output=True,
+                text=True,
+                user=NOBODY,
+                group=NOBODY,
+                extra_groups=[],
+                env={},
+                cwd="/",
+                timeout=120,
+            )
+        self.assertEqual(told.returncode, 0, told.stderr)
+        answer = json.loads(told.stdout)
+        self.assertEqual(answer["tried"], 2 * len(asked["ports"]) + 3 * len(pids) + 1)
+        self.assertEqual(answer["got"], [])
 
     def test_a_worker_that_is_killed_again_and_again_comes_back(self) -> None:
         self.manage("load_demo", "--no-runs")
