@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "axes",
     "server.accounts.apps.AccountsConfig",
     "server.projects.apps.ProjectsConfig",
+    "server.library.apps.LibraryConfig",
     "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
     "server.exchange.apps.ExchangeConfig",

@@ -50,6 +50,7 @@ OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
 # Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
 OPEN_COVERING_LEAK = 0.001
 WORKS_ON = "05-01"
+FIBROUS = ("fibrous insulation", "plant and animal fibre", "wood fibre")
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
 LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
 # One year in ten or so, ours: what “bad year” means wherever it is said.
@@ -263,9 +264,7 @@ class BuildUp(Strict):
         fibre = [
             i
             for i, layer in enumerate(self.layers)
-            if isinstance(layer.entry, Solid)
-            and layer.entry.family in ("fibrous insulation", "wood fibre")
-            and not layer.entry.capillary_active
+            if isinstance(layer.entry, Solid) and layer.entry.family in FIBROUS and not layer.entry.capillary_active
         ]
         return min(framed or fibre, default=None)
 

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import json
 import math
+import re
+from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -38,6 +40,7 @@ class Entry(c.Strict):
     mould_class: MouldClass
     note: str = ""
     sources: dict[str, str]
+    ranges: dict[str, tuple[float, float]] = {}  # of single values, where the family's usual spread does not hold
 
 
 class Solid(Entry):
@@ -45,7 +48,8 @@ class Solid(Entry):
 
     capillary_suction_pa, capillary_n: the larger pores as a second term of the retention: the suction at which half of
     them are empty, and how sharply. fresh_water_kg_m3: water of a wet trade on the day it is put up. lapped: a covering
-    or cladding with joints; its values are those of the covering.
+    or cladding with joints; its values are those of the covering. emissivity: of faces with a foil. durability_class:
+    of EN 350, 1 very durable to 5 not at all.
     """
 
     kind: Literal["solid"]
@@ -70,6 +74,8 @@ class Solid(Entry):
     capillary_active: bool
     lime_bound: bool
     usual_thickness_mm: float
+    emissivity: float = 0.9
+    durability_class: Literal[1, 2, 3, 4, 5] | None = None
 
 
 class MineralCoat(c.Strict):
@@ -143,12 +149,41 @@ def library() -> dict[str, Solid | Sheet | AirLayer]:
     return {entry.id: entry for entry in entries}
 
 
+MOST_KNOWN = 5000
+OWN_ID = re.compile(r"^own-[0-9a-f]{16}$")
+_own: dict[str, Solid | Sheet] = {}  # by the hash of their content: what is known stays what it is
+_shelves: list[Callable[[str], Solid | Sheet | None]] = []
+
+
+def attach_shelf(find: Callable[[str], Solid | Sheet | None]) -> None:
+    """Whoever keeps materials of people's own says how one is found by its id."""
+    _shelves[:] = [find]
+
+
+def is_own(material_id: str) -> bool:
+    """Whether an id is that of a material of somebody's own (the hash of its content)."""
+    return OWN_ID.match(material_id) is not None
+
+
+def know(entry: Solid | Sheet) -> None:
+    """An own material that is at hand, of a file for example, before it is kept anywhere."""
+    if len(_own) >= MOST_KNOWN:
+        _own.clear()  # the shelf has what is kept
+    _own[entry.id] = entry
+
+
 def entry_of(material_id: str) -> Solid | Sheet | AirLayer:
-    """One entry. Raises CaseRefused when the library has none of that id."""
-    try:
-        return library()[material_id]
-    except KeyError:
-        raise CaseRefused(f"material “{material_id}” is not in the library", "layers") from None
+    """One entry, generic or of somebody's own. Raises CaseRefused when there is none of that id."""
+    found = library().get(material_id) or _own.get(material_id)
+    if found is None and is_own(material_id):
+        for find in _shelves:
+            kept = find(material_id)
+            if kept is not None:
+                know(kept)
+                found = kept
+    if found is None:
+        raise CaseRefused(f"material “{material_id[:60]}” is not in the library", "layers")
+    return found
 
 
 # Still air [kg/m³, J/(kg K)], its equivalent air layer whatever its thickness [m], and what it holds: vapour at 80 % RH

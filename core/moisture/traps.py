@@ -12,7 +12,7 @@ from core.say import Said, say, vapour_length
 TIGHT_SD_M, THROTTLED_SD_M = 10.0, 2.0
 DRY = 0.3
 # Families that hold next to no water themselves.
-HOLDS_NONE = frozenset({"foam", "metal sheet", "glass", "tiles"})
+HOLDS_NONE = frozenset({"foam", "faced foam", "cellular glass", "metal sheet", "glass", "tiles"})
 
 
 @dataclass(frozen=True)

@@ -93,7 +93,7 @@ def layer_resistance(layer: BuildUpLayer, flow: HeatFlow) -> float:
 
 
 def resistances(layers: list[BuildUpLayer], flow: HeatFlow) -> list[float]:
-    """R of every layer [m²K/W]: an air layer beside a reflective sheet by Annex D, slightly ventilated ones halved.
+    """R of every layer [m²K/W]: an air layer beside a reflective face by Annex D, slightly ventilated ones halved.
 
     ISO 6946, 6.9.3: a vented cavity (500 to 1500 mm²/m) has half the R of a still one.
     """
@@ -102,7 +102,7 @@ def resistances(layers: list[BuildUpLayer], flow: HeatFlow) -> list[float]:
         entry, value = layer.entry, layer_resistance(layer, flow)
         if isinstance(entry, AirLayer):
             faces = [
-                layers[beside].entry.emissivity if isinstance(layers[beside].entry, Sheet) else 0.9  # type: ignore[union-attr]
+                0.9 if isinstance(beside_it := layers[beside].entry, AirLayer) else beside_it.emissivity
                 for beside in (index - 1, index + 1)
                 if 0 <= beside < len(layers)
             ]

@@ -19,6 +19,7 @@ from core.readiness.rules import rules
 from server.climates import files as climates
 from server.exchange.read import read, read_limited, refuse
 from server.exchange.schemas import FileCause, FileElement, ProjectFile
+from server.library.own import check_mine, keep_carried, named_by
 from server.overview.actions import check_climate
 from server.problems import Problem
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
@@ -62,7 +63,9 @@ def write(user: User, incoming: Incoming, folder: Path) -> Project:
         with transaction.atomic():
             for hours in incoming.climates:
                 climates.keep_row(user, hours)
+            keep_carried(user, [(one.entry, one.sheet, one.filled) for one in incoming.content.materials])
             check_climate(user, incoming.content.project)
+            check_mine(user, _materials_named(incoming.content))
             project = _write_project(user, incoming)
             if incoming.pictures:
                 forget_photos(project.pk)
@@ -106,6 +109,11 @@ def check(content: ProjectFile) -> None:
         _at(content, measurement.element, "A measurement")
         for leak in measurement.leaks:
             _at(content, leak.element, "A leak")
+
+
+def _materials_named(content: ProjectFile) -> set[str]:
+    options = [option for element in content.elements for option in element.options]
+    return {name for option in options for one in (option.build_up, option.draft) for name in named_by(one)}
 
 
 def _uids(what: str, uids: list[str]) -> set[str]:

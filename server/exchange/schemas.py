@@ -9,6 +9,9 @@ from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from core.brief import Brief
 from core.buildup.model import BuildUp
+from core.errors import OutOfRange
+from core.materials.library import Sheet, Solid, know
+from core.materials.own import DataSheet, sealed
 from core.measure.blower_door import BlowerDoorTest
 from core.measure.thermal import ThermalReading
 from core.measure.uptake import UptakeReading
@@ -21,6 +24,7 @@ from server.options.schemas import EditedLimit
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 from server.survey.schemas import PhotoUids, Uid
 
+MOST_OWN_MATERIALS = 500
 MOST_ELEMENTS, MOST_OPTIONS, MOST_ROWS = 2000, 60, 5000
 Reason = Annotated[str, Field(max_length=2000)]
 Person = Annotated[str, Field(max_length=150)]
@@ -132,6 +136,14 @@ class FileMeasurement(Body):
     leaks: Annotated[list[FileLeak], Field(max_length=100)] = []
 
 
+class FileMaterial(Body):
+    """A material of somebody's own that a build-up of the file has: its values, and the data sheet it was typed from."""
+
+    entry: Annotated[Solid | Sheet, Field(discriminator="kind")]
+    sheet: DataSheet | None = None
+    filled: Annotated[dict[str, Annotated[str, Field(max_length=200)]], Field(max_length=40)] = {}
+
+
 class FileProject(ProjectFields):
     corrected: Annotated[list[BuildingField], Field(max_length=len(FOLLOWING_BUILDING))] = []
     limits: Annotated[list[EditedLimit], Field(max_length=60)] = []
@@ -150,6 +162,7 @@ class ProjectFile(Body):
     project: FileProject
     brief: Brief = Brief()
     shape: Shape = Shape()
+    materials: Annotated[list[FileMaterial], Field(max_length=MOST_OWN_MATERIALS)] = []
     elements: Annotated[list[FileElement], Field(max_length=MOST_ELEMENTS)]
     photos: Annotated[list[FilePhoto], Field(max_length=MOST_ROWS)] = []
     evidence: Annotated[list[FileEvidence], Field(max_length=MOST_ROWS)] = []
@@ -159,7 +172,24 @@ class ProjectFile(Body):
     @model_validator(mode="before")
     @classmethod
     def _older(cls, raw: Any) -> Any:
+        _know_materials(raw)
         return _leaks_by_rule(raw)
+
+
+def _know_materials(raw: Any) -> None:
+    """The file's own materials, before its build-ups are read; an id that is not the hash of its content is refused."""
+    rows = raw.get("materials") if isinstance(raw, dict) else None
+    for number, row in enumerate(rows[:MOST_OWN_MATERIALS] if isinstance(rows, list) else []):
+        entry = row.get("entry") if isinstance(row, dict) else None
+        if not isinstance(entry, dict):
+            continue  # said by the schema
+        try:
+            found = sealed(entry)
+        except OutOfRange as error:
+            raise ValueError(f"material {number}: {error.message}") from error
+        if found.id != entry.get("id"):
+            raise ValueError(f"material {number} (“{found.name}”) was changed after it was exported; export it again")
+        know(found)
 
 
 def _leaks_by_rule(raw: Any) -> Any:

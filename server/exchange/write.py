@@ -10,6 +10,7 @@ from typing import IO, Any
 
 from server.climates import files as climates
 from server.exchange.schemas import ProjectFile
+from server.library.own import carried
 from server.options.actions import option_values
 from server.problems import Problem
 from server.projects.models import Option, Project
@@ -72,6 +73,7 @@ def document(project: Project) -> dict[str, Any]:
             "corrected": project.typed,
             "limits": [{"key": key, "value": value} for key, value in sorted(project.limits.items())],
         },
+        "materials": carried(project),
         "brief": project.brief,
         "shape": project.current_shape,
         "elements": elements,

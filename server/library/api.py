@@ -2,22 +2,46 @@
 
 from __future__ import annotations
 
-from typing import Any
+from datetime import datetime
+from typing import Any, Literal
 
-from django.http import HttpRequest
-from ninja import Router, Schema
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import File, Router, Schema, UploadedFile
 
 from core.buildup.model import INDOOR_WORDS
 from core.climate.data import shipped, shipped_names
-from core.materials.library import APPROXIMATION, library
+from core.materials.library import APPROXIMATION, AirLayer, Sheet, Solid, entry_of, library
+from core.materials.own import FAMILIES, DataSheet
+from core.materials.ranges import ranges
+from core.moisture.curves import Curves, curves
+from core.say import Said
 from server.climates import files as climates_of
+from server.library import own
+from server.library.models import Edition
+from server.problems import Problem
 from server.projects.models import ClimateFile
+from server.projects.schemas import Body
 
 router = Router(tags=["library"])
+LARGEST_FILE = 1024 * 1024
+
+
+class OwnOut(Schema):
+    """That a material is my own: which one, its edition, whether a newer one is there and which, whether it is still offered."""
+
+    material_id: int
+    edition: int
+    newest: str
+    newest_edition: int
+    retired: bool
+    sheet: DataSheet | None
+    filled: dict[str, str]
+    by: str
+    made_at: datetime
 
 
 class MaterialOut(Schema):
-    """A library entry; fields that do not apply are null."""
+    """A library entry; fields that do not apply are null. ranges: how far each value may be off."""
 
     id: str
     kind: str
@@ -40,6 +64,41 @@ class MaterialOut(Schema):
     family: str = ""
     weather: str = ""
     mu_wet: float | None = None
+    durability_class: int | None = None
+    rain_factor: float | None = None
+    ranges: dict[str, tuple[float, float]] = {}
+    own: OwnOut | None = None
+
+
+class MadeOut(Schema):
+    """What a data sheet comes to: the values, how each was understood, what was filled from where, what to look at again."""
+
+    material: MaterialOut
+    understood: dict[str, str]
+    filled: dict[str, str]
+    odd: list[Said]
+    nearest: str
+    curves: Curves
+
+
+class NewEdition(Body):
+    """base_edition: the edition the change began from."""
+
+    sheet: DataSheet
+    base_edition: int
+
+
+class Retired(Body):
+    retired: bool
+
+
+class UsedOut(Schema):
+    places: list[str]
+
+
+class BroughtOut(Schema):
+    made: int
+    known: int
 
 
 class ClimateOut(Schema):
@@ -57,7 +116,10 @@ class IndoorOut(Schema):
 
 
 class LibraryOut(Schema):
+    """families: of materials one may enter, each with the generic ones that fill what is not stated."""
+
     materials: list[MaterialOut]
+    families: list[str]
     climates: list[ClimateOut]
     indoor: list[IndoorOut]
     approximation: str
@@ -91,14 +153,41 @@ def _lost(row: ClimateFile) -> ClimateOut:
     )
 
 
+def material_out(entry: Solid | Sheet | AirLayer, own: OwnOut | None = None) -> MaterialOut:
+    """An entry as the interface takes it, with the range of each value."""
+    values: dict[str, Any] = {
+        name: value
+        for name, value in entry.model_dump(exclude={"ranges"}).items()
+        if name in MaterialOut.model_fields and value is not None
+    }
+    return MaterialOut(**values, ranges=ranges(entry), own=own)
+
+
+def _own(request: HttpRequest) -> list[MaterialOut]:
+    """Every edition of my materials: build-ups have older ones too."""
+    rows = list(Edition.objects.viewable_by(request.user).select_related("material"))
+    last = {row.material_id: row for row in rows}
+    found: dict[str, MaterialOut] = {}
+    for row in rows:
+        newest = last[row.material_id]
+        mine = OwnOut(
+            material_id=row.material_id,
+            edition=row.number,
+            newest=newest.key,
+            newest_edition=newest.number,
+            retired=row.material.retired,
+            sheet=DataSheet.model_validate(row.sheet) if row.sheet is not None else None,
+            filled=row.filled,
+            by=row.by,
+            made_at=row.made_at,
+        )
+        found[row.key] = material_out(entry_of(row.key), mine)
+    return list(found.values())
+
+
 @router.get("/library", response=LibraryOut)
 def read_library(request: HttpRequest) -> LibraryOut:
-    materials = []
-    for entry in library().values():
-        values: dict[str, Any] = {
-            name: value for name, value in entry.model_dump().items() if name in MaterialOut.model_fields
-        }
-        materials.append(MaterialOut(**values))
+    materials = [material_out(entry) for entry in library().values()] + _own(request)
     own = {row.name: row for row in ClimateFile.objects.viewable_by(request.user)}
     indoor = [IndoorOut(name=word, label=label) for word, label in INDOOR_WORDS.items()]
     indoor += [
@@ -110,4 +199,77 @@ def read_library(request: HttpRequest) -> LibraryOut:
     climates = [_climate_out(name) for name in shipped_names()]
     climates += [_climate_out(row.name) for row in weather if climates_of.there(row.name)]
     climates += [_lost(row) for row in weather if not climates_of.there(row.name)]
-    return LibraryOut(materials=materials, climates=climates, indoor=indoor, approximation=APPROXIMATION)
+    return LibraryOut(
+        materials=materials, families=list(FAMILIES), climates=climates, indoor=indoor, approximation=APPROXIMATION
+    )
+
+
+@router.get("/library/curves/{material_key}", response=Curves)
+def read_curves(request: HttpRequest, material_key: str) -> Curves:
+    """What a material does by RH, with the span of its family; generic, or my own."""
+    mine = Edition.objects.viewable_by(request.user).filter(key=material_key).exists()
+    entry = entry_of(material_key) if mine else library().get(material_key)
+    if entry is None or isinstance(entry, AirLayer):
+        raise Http404
+    return curves(entry)
+
+
+@router.post("/library/look", response=MadeOut)
+def look_at_sheet(request: HttpRequest, body: DataSheet) -> MadeOut:
+    """What a data sheet would come to; nothing is kept."""
+    made = own.understood(body)
+    return MadeOut(
+        material=material_out(made.entry),
+        understood=made.understood,
+        filled=made.filled,
+        odd=made.odd,
+        nearest=made.nearest,
+        curves=curves(made.entry),
+    )
+
+
+@router.post("/library/materials", response={201: MaterialOut})
+def create_material(request: HttpRequest, body: DataSheet) -> tuple[int, MaterialOut]:
+    return 201, _out(request, own.make(request.user, body))
+
+
+@router.put("/library/materials/{material_id}", response=MaterialOut)
+def change_material(request: HttpRequest, material_id: int, body: NewEdition) -> MaterialOut:
+    """A new edition. What was computed stands on the one it was computed with."""
+    return _out(request, own.change(request.user, material_id, body.base_edition, body.sheet))
+
+
+@router.put("/library/materials/{material_id}/listed", response={204: None})
+def retire_material(request: HttpRequest, material_id: int, body: Retired) -> tuple[int, None]:
+    """Off the list that is offered, or on it again; build-ups that have it keep it."""
+    own.retire(request.user, material_id, back=not body.retired)
+    return 204, None
+
+
+@router.get("/library/materials/{material_id}/used", response=UsedOut)
+def material_used(request: HttpRequest, material_id: int) -> UsedOut:
+    rows = Edition.objects.viewable_by(request.user).filter(material_id=material_id)
+    if not rows:
+        raise Http404
+    return UsedOut(places=own.where_used(request.user, [row.key for row in rows]))
+
+
+@router.post("/library/materials/bring", response=BroughtOut)
+def bring_materials(request: HttpRequest, file: File[UploadedFile]) -> BroughtOut:
+    """Data sheets out of a CSV, or what this program exported as JSON; all of them or none."""
+    if (file.size or 0) > LARGEST_FILE:
+        raise Problem(413, "file_too_large", "The file is larger than 1 MB.", "Split it.")
+    brought = own.bring(request.user, file.read())
+    return BroughtOut(made=brought.made, known=brought.known)
+
+
+@router.get("/library/materials/export")
+def export_materials(request: HttpRequest, form: Literal["csv", "json"] = "csv") -> HttpResponse:
+    text = own.as_csv(request.user) if form == "csv" else own.as_json(request.user)
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8" if form == "csv" else "application/json")
+    response["Content-Disposition"] = f'attachment; filename="my-materials.{form}"'
+    return response
+
+
+def _out(request: HttpRequest, edition: Edition) -> MaterialOut:
+    return next(one for one in _own(request) if one.id == edition.key)

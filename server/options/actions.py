@@ -13,6 +13,7 @@ from core.buildup.model import BuildUp
 from core.buildup.variants import membrane_variants
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
+from server.library.own import check_materials
 from server.options.schemas import LimitsBody, NewOption, OptionBody
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project, name_of
@@ -65,6 +66,7 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     if not element.has_build_up:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
     check_photos(element.project, layer_photos(fields.build_up), layer_photos(element.as_found.build_up))
+    check_materials(element.project, fields.build_up, element.as_found.build_up)
     position = max(element.options.values_list("position", flat=True), default=0) + 1
     option = Option.objects.create(
         element=element,
@@ -118,6 +120,7 @@ def commit_option(user: User, option_id: int, body: OptionBody) -> Option:
     if option.role != Option.AS_FOUND:
         _check_stated(body.build_up)
     check_photos(option.element.project, layer_photos(body.build_up), layer_photos(option.build_up))
+    check_materials(option.element.project, body.build_up, option.build_up)
     # a body that says nothing of leaks leaves them as they are
     unsaid = {"air_leak", "rain_leak"} - body.build_up.model_fields_set
     kept = {name: option.build_up[name] for name in unsaid if name in option.build_up}
@@ -140,6 +143,7 @@ def keep_draft(user: User, option_id: int, build_up: BuildUp) -> None:
     """What was typed so far; no history entry, because nothing is decided yet."""
     option = editable_option(user, option_id)
     check_photos(option.element.project, layer_photos(build_up), layer_photos(option.build_up))
+    check_materials(option.element.project, build_up, option.build_up)
     option.draft = build_up.model_dump(mode="json")
     option.save(update_fields=["draft"])
 

@@ -11,6 +11,7 @@ from core.buildup.levers import LeverKey
 from core.buildup.model import BuildUp
 from core.materials.library import Solid
 from core.quantities import parse_thickness
+from server.library.own import check_materials
 from server.options.actions import choose_option as do_choose_option
 from server.options.actions import commit_option as do_commit_option
 from server.options.actions import compare_membranes as do_compare_membranes
@@ -81,6 +82,7 @@ def preview_build_up(request: HttpRequest, element_id: int, body: PreviewBody) -
         build_up = _typed(build_up, body.typing.layer_id, body.typing.text, body.typing.unit)
     found = element.as_found
     is_found = body.option_id == found.pk
+    check_materials(element.project, build_up, found.build_up)
     return figures_of(element, build_up if is_found else found.current, build_up, is_found)
 
 

@@ -6,6 +6,7 @@ from django.db import transaction
 
 from core.buildup.model import BuildUp
 from core.survey.record import FOLLOWING, following
+from server.library.own import check_materials
 from server.problems import Problem
 from server.projects.models import NOT_STATED, Element, HistoryEntry, Option
 from server.projects.permissions import User, editable_element, editable_project
@@ -35,6 +36,7 @@ def create_element(user: User, project_id: int, fields: NewElement) -> Element:
     if element.has_build_up:
         build_up = fields.build_up or BuildUp.model_validate(NOT_STATED)
         check_photos(project, layer_photos(build_up))
+        check_materials(project, build_up)
         Option.objects.create(
             element=element, role=Option.AS_FOUND, name="As found", build_up=build_up.model_dump(mode="json")
         )
