@@ -7,6 +7,7 @@ from typing import Any
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from core.buildup.model import BuildUp
 from demo.station import weather_file
 from e2e.base import Walk
 from server.projects.models import ClimateFile, Element, Option, Project
@@ -21,11 +22,19 @@ class Studies(Walk):
         self.thin_down()
 
     def thin_down(self) -> None:
-        """Two options and no more, so that a batch of every option is short."""
+        """A brick thick and one option, so that a batch of every option is short: what is tried here is the page."""
         keep = self.element.options.filter(role=Option.UPGRADE).first()
         assert keep is not None
         self.option = keep
         self.element.options.filter(role=Option.UPGRADE).exclude(pk=keep.pk).delete()
+        brick: list[dict[str, Any]] = [
+            {"id": "brick", "material": "brick_ordinary", "thickness_mm": 215, "existing": True},
+            {"id": "plaster", "material": "lime_plaster", "thickness_mm": 15, "existing": True},
+        ]
+        board = {"id": "board", "material": "calcium_silicate", "thickness_mm": 30}
+        for option, layers in ((self.element.as_found, brick), (keep, [*brick, board])):
+            option.build_up = BuildUp.model_validate({"layers": layers}).model_dump(mode="json")
+            option.save()
 
     def done(self) -> None:
         self.until(

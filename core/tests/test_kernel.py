@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from core.case import Case
 from core.cases.stress import random_case
 from core.moisture.transient import kernel
-from core.moisture.transient.solve import runner_of
+from core.moisture.transient.solve import runner_of, simulate
 from core.tests.helpers import case
 
 Floats = NDArray[np.float64]
@@ -64,6 +64,25 @@ def off(by_hand: Floats, by_differences: Floats) -> Floats:
         scale = np.abs(by_differences[:, of_t::2]).max(axis=1, keepdims=True)
         found[:, of_t::2] /= np.maximum(scale, 1e-30)
     return found
+
+
+class Compiled(TestCase):
+    def test_one_compilation_serves_every_case(self) -> None:
+        """Another layout of an array would be another minute of a core, at the first wall that has it."""
+        hour = {"length_s": 3600}
+        by_depth = {"temperature_c": [[0, 0], [0.26, 20]], "rh": [[0, 0.9], [0.26, 0.5]]}
+        drawn = {"through_kg_m2s": {"step_s": 3600, "values": [1e-5] * 240}}
+        for of in (
+            case(),
+            case(time=hour),
+            case(initial=by_depth, time=hour),
+            case(air=drawn),
+            case(switches={"heat": False}),
+        ):
+            simulate(of)
+        for seed in range(4):
+            simulate(random_case(seed))
+        self.assertEqual(len(kernel.advance.signatures), 1)
 
 
 class Jacobian(TestCase):

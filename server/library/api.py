@@ -66,7 +66,7 @@ class MaterialOut(Schema):
     mu_wet: float | None = None
     durability_class: int | None = None
     rain_factor: float | None = None
-    ranges: dict[str, tuple[float, float]] = {}
+    ranges: dict[str, list[float]] = {}
     own: OwnOut | None = None
 
 
@@ -160,7 +160,7 @@ def material_out(entry: Solid | Sheet | AirLayer, own: OwnOut | None = None) -> 
         for name, value in entry.model_dump(exclude={"ranges"}).items()
         if name in MaterialOut.model_fields and value is not None
     }
-    return MaterialOut(**values, ranges=ranges(entry), own=own)
+    return MaterialOut(**values, ranges={name: list(ends) for name, ends in ranges(entry).items()}, own=own)
 
 
 def _own(request: HttpRequest) -> list[MaterialOut]:

@@ -21,6 +21,8 @@ from django.test.runner import (  # type: ignore[attr-defined]
     _init_worker,
 )
 
+# A password of a test is made hundreds of times, two thirds of a second each with the hasher of the program.
+QUICK_HASHER = "django.contrib.auth.hashers.MD5PasswordHasher"
 LONGEST = 40  # classes of tests whose time is told at the end
 
 
@@ -96,7 +98,8 @@ class Runner(DiscoverRunner):
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
-            with override_settings(RESULTS=folder / "runs", PHOTOS=folder / "photos", REPORTS=folder / "reports"):
+            files = {"RESULTS": folder / "runs", "PHOTOS": folder / "photos", "REPORTS": folder / "reports"}
+            with override_settings(**files, PASSWORD_HASHERS=[QUICK_HASHER]):
                 failed: int = super().run_tests(*args, **kwargs)
             took = [line for file in sorted(folder.glob("*.took")) for line in file.read_text().splitlines()]
             longest = sorted(took, key=lambda line: -int(line.split()[0]))[:LONGEST]

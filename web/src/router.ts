@@ -14,7 +14,7 @@ export const router = createRouter({
       children: [
         { path: '/projects', name: 'projects', component: () => import('@/features/projects/ProjectList.vue') },
         { path: '/runs', name: 'runs', component: () => import('@/features/projects/RunList.vue') },
-        { path: '/library', name: 'library', component: () => import('@/features/projects/LibraryView.vue') },
+        { path: '/library', name: 'library', component: () => import('@/features/library/LibraryView.vue') },
         { path: '/climates', name: 'climates', component: () => import('@/features/climates/ClimatesView.vue') },
         {
           path: '/verification',

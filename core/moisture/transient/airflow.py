@@ -185,5 +185,5 @@ def build_ports(case: c.Case, grid: Grid, boundary: Boundary) -> Ports:
         np.array(builder.nodes, np.int64),
         np.ascontiguousarray(series),
         builder.kinds,
-        builder.given(case.air.through_kg_m2s),
+        np.ascontiguousarray(builder.given(case.air.through_kg_m2s)),
     )

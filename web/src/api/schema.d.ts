@@ -311,6 +311,157 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/curves/{material_key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Curves
+         * @description What a material does by RH, with the span of its family; generic, or my own.
+         */
+        get: operations["server_library_api_read_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Sheet
+         * @description What a data sheet would come to; nothing is kept.
+         */
+        post: operations["server_library_api_look_at_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Create Material */
+        post: operations["server_library_api_create_material"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Materials
+         * @description Data sheets out of a CSV, or what this program exported as JSON; all of them or none.
+         */
+        post: operations["server_library_api_bring_materials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Materials */
+        get: operations["server_library_api_export_materials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Material
+         * @description A new edition. What was computed stands on the one it was computed with.
+         */
+        put: operations["server_library_api_change_material"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials/{material_id}/listed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Retire Material
+         * @description Off the list that is offered, or on it again; build-ups that have it keep it.
+         */
+        put: operations["server_library_api_retire_material"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/materials/{material_id}/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Material Used */
+        get: operations["server_library_api_material_used"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure/flow-points": {
         parameters: {
             query?: never;
@@ -1833,6 +1984,13 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** BroughtOut */
+        BroughtOut: {
+            /** Known */
+            known: number;
+            /** Made */
+            made: number;
+        };
         /**
          * BuildUp
          * @description Layers from outside to inside (roofs and floors: from above… the cold side… to the room). None: not stated.
@@ -2120,6 +2278,113 @@ export interface components {
             covers_not: string;
             /** Key */
             key: string;
+        };
+        /**
+         * Curve
+         * @description One function: values at each RH; low and high of the family there, None where it has no other member. unit in words.
+         */
+        Curve: {
+            /** High */
+            high: number[] | null;
+            /** Logarithmic */
+            logarithmic: boolean;
+            /** Low */
+            low: number[] | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * Curves
+         * @description The four functions of a solid, or the one of a sheet, at these RH.
+         */
+        Curves: {
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
+            /** Rh */
+            rh: number[];
+        };
+        /**
+         * DataSheet
+         * @description What a person types from a data sheet: texts in the sheet's own units, "" where it says nothing.
+         *
+         *     nearest: the generic material the rest is filled from; "" for the nearest by what is stated. source: who printed it.
+         */
+        DataSheet: {
+            /**
+             * Conductivity
+             * @default
+             */
+            conductivity: string;
+            /** Dated */
+            dated?: string | null;
+            /**
+             * Density
+             * @default
+             */
+            density: string;
+            /**
+             * Emissivity
+             * @default
+             */
+            emissivity: string;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "stone" | "brick" | "hollow block" | "concrete" | "mortar and plaster" | "thin render" | "insulating plaster" | "wood fibre" | "fibrous insulation" | "plant and animal fibre" | "straw" | "aerogel" | "loose mineral fill" | "mineral insulation" | "cork" | "foam" | "faced foam" | "cellular glass" | "timber" | "wood-based sheet" | "gypsum board" | "faced board" | "cement board" | "tiles" | "lapped covering" | "metal sheet" | "glass" | "soil" | "sheet" | "finish";
+            /**
+             * Free Water
+             * @default
+             */
+            free_water: string;
+            /** Name */
+            name: string;
+            /**
+             * Nearest
+             * @default
+             */
+            nearest: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Specific Heat
+             * @default
+             */
+            specific_heat: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness: string;
+            /**
+             * Uptake
+             * @default
+             */
+            uptake: string;
+            /**
+             * Vapour
+             * @default
+             */
+            vapour: string;
+            /**
+             * Water 80
+             * @default
+             */
+            water_80: string;
+            /** Weather */
+            weather?: ("sheds" | "soaks and dries" | "must be covered") | null;
         };
         /**
          * Day
@@ -3453,12 +3718,17 @@ export interface components {
              */
             key: "coat" | "render" | "cladding";
         };
-        /** LibraryOut */
+        /**
+         * LibraryOut
+         * @description families: of materials one may enter, each with the generic ones that fill what is not stated.
+         */
         LibraryOut: {
             /** Approximation */
             approximation: string;
             /** Climates */
             climates: components["schemas"]["ClimateOut"][];
+            /** Families */
+            families: string[];
             /** Indoor */
             indoor: components["schemas"]["IndoorOut"][];
             /** Materials */
@@ -3660,6 +3930,26 @@ export interface components {
             /** Tight */
             tight: boolean;
         };
+        /**
+         * MadeOut
+         * @description What a data sheet comes to: the values, how each was understood, what was filled from where, what to look at again.
+         */
+        MadeOut: {
+            curves: components["schemas"]["Curves"];
+            /** Filled */
+            filled: {
+                [key: string]: string;
+            };
+            material: components["schemas"]["MaterialOut"];
+            /** Nearest */
+            nearest: string;
+            /** Odd */
+            odd: components["schemas"]["Said"][];
+            /** Understood */
+            understood: {
+                [key: string]: string;
+            };
+        };
         /** MadePage */
         MadePage: {
             /** Elements */
@@ -3714,7 +4004,7 @@ export interface components {
         };
         /**
          * MaterialOut
-         * @description A library entry; fields that do not apply are null.
+         * @description A library entry; fields that do not apply are null. ranges: how far each value may be off.
          */
         MaterialOut: {
             /** A Value Kg M2S05 */
@@ -3728,6 +4018,8 @@ export interface components {
             conductivity_w_mk?: number | null;
             /** Density Kg M3 */
             density_kg_m3?: number | null;
+            /** Durability Class */
+            durability_class?: number | null;
             /**
              * Family
              * @default
@@ -3753,6 +4045,16 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            own?: components["schemas"]["OwnOut"] | null;
+            /** Rain Factor */
+            rain_factor?: number | null;
+            /**
+             * Ranges
+             * @default {}
+             */
+            ranges: {
+                [key: string]: number[];
+            };
             /** Sd By Rh */
             sd_by_rh?: number[][] | null;
             /** Sd M */
@@ -3959,6 +4261,15 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NewEdition
+         * @description base_edition: the edition the change began from.
+         */
+        NewEdition: {
+            /** Base Edition */
+            base_edition: number;
+            sheet: components["schemas"]["DataSheet"];
         };
         /** NewElement */
         NewElement: {
@@ -4248,6 +4559,34 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * OwnOut
+         * @description That a material is my own: which one, its edition, whether a newer one is there and which, whether it is still offered.
+         */
+        OwnOut: {
+            /** By */
+            by: string;
+            /** Edition */
+            edition: number;
+            /** Filled */
+            filled: {
+                [key: string]: string;
+            };
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Material Id */
+            material_id: number;
+            /** Newest */
+            newest: string;
+            /** Newest Edition */
+            newest_edition: number;
+            /** Retired */
+            retired: boolean;
+            sheet: components["schemas"]["DataSheet"] | null;
         };
         /** PasteBody */
         PasteBody: {
@@ -4939,6 +5278,11 @@ export interface components {
             system: "metric" | "inch";
             /** Title */
             title: string;
+        };
+        /** Retired */
+        Retired: {
+            /** Retired */
+            retired: boolean;
         };
         /**
          * RoleEntry
@@ -5648,6 +5992,11 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /** UsedOut */
+        UsedOut: {
+            /** Places */
+            places: string[];
         };
         /**
          * Verdict
@@ -6439,6 +6788,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+        };
+    };
+    server_library_api_read_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curves"];
+                };
+            };
+        };
+    };
+    server_library_api_look_at_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DataSheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    server_library_api_create_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DataSheet"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"];
+                };
+            };
+        };
+    };
+    server_library_api_bring_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+        };
+    };
+    server_library_api_export_materials: {
+        parameters: {
+            query?: {
+                form?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_library_api_change_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEdition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialOut"];
+                };
+            };
+        };
+    };
+    server_library_api_retire_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retired"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_library_api_material_used: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
                 };
             };
         };

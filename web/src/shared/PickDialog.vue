@@ -51,6 +51,7 @@ function take(item: T | undefined): void {
       </li>
     </ul>
     <p v-if="!hits.length" class="soft">{{ nothing }}</p>
+    <slot name="more" :text="text" />
   </ElDialog>
 </template>
 

@@ -14,8 +14,9 @@ export const useProject = defineStore('project', () => {
   const elements = computed(() => page.value?.elements ?? [])
   const layered = computed(() => elements.value.filter((e) => e.kind !== 'window' && e.kind !== 'door'))
 
-  async function loadLibrary(): Promise<void> {
-    if (!library.value) library.value = await take(api.GET('/api/library'))
+  /** again: it was changed. */
+  async function loadLibrary(again = false): Promise<void> {
+    if (again || !library.value) library.value = await take(api.GET('/api/library'))
   }
   async function open(id: number): Promise<void> {
     if (page.value?.project.id !== id) page.value = null
