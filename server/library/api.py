@@ -254,7 +254,7 @@ def material_used(request: HttpRequest, material_id: int) -> UsedOut:
     return UsedOut(places=own.where_used(request.user, [row.key for row in rows]))
 
 
-@router.post("/library/materials/bring", response=BroughtOut)
+@router.post("/library/bring", response=BroughtOut)
 def bring_materials(request: HttpRequest, file: File[UploadedFile]) -> BroughtOut:
     """Data sheets out of a CSV, or what this program exported as JSON; all of them or none."""
     if (file.size or 0) > LARGEST_FILE:
@@ -263,7 +263,7 @@ def bring_materials(request: HttpRequest, file: File[UploadedFile]) -> BroughtOu
     return BroughtOut(made=brought.made, known=brought.known)
 
 
-@router.get("/library/materials/export")
+@router.get("/library/export")
 def export_materials(request: HttpRequest, form: Literal["csv", "json"] = "csv") -> HttpResponse:
     text = own.as_csv(request.user) if form == "csv" else own.as_json(request.user)
     response = HttpResponse(text, content_type="text/csv; charset=utf-8" if form == "csv" else "application/json")

@@ -8,8 +8,10 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
+from core.materials.own import DataSheet
 from server.api import api
 from server.dossier.models import Report, Signature
+from server.library.own import make
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project
 from server.runs.models import Batch, Run
 from server.survey.models import Evidence
@@ -43,6 +45,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
     ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
     ("POST", "/api/projects/{project_id}/reports"): {"kind": "client"},
+    ("PUT", "/api/library/materials/{material_id}"): {"sheet": {"name": "x", "family": "foam"}, "base_edition": 1},
+    ("PUT", "/api/library/materials/{material_id}/listed"): {"retired": True},
     ("POST", "/api/reports/{report_id}/signatures"): {"name": "x", "role": "y", "on": "2026-01-01"},
     ("PUT", "/api/projects/{project_id}/measurements/{uid}"): {
         "kind": "moisture",
@@ -71,7 +75,10 @@ class Privacy(TestCase):
         )
         report = Report.objects.create(project=cls.project, kind="client", asked_by="owner")
         signature = Signature.objects.create(report=report, name="x", role="x", on="2026-01-01", by="owner")
+        material = make(cls.owner, DataSheet(name="x", family="foam"))
         cls.ids = {
+            "material_id": material.material_id,
+            "material_key": material.key,
             "project_id": cls.project.pk,
             "element_id": element.pk,
             "option_id": option.pk,

@@ -21,8 +21,10 @@ from django.test import Client, TestCase, override_settings
 from hypothesis import HealthCheck, Phase, given, seed, settings
 from hypothesis import strategies as st
 
+from core.materials.own import DataSheet
 from server.api import api
 from server.dossier.models import Report
+from server.library.own import make
 from server.runs.models import Batch, Run
 from server.survey.models import Photo
 from server.tests.helpers import client_of, corrie, person
@@ -92,6 +94,8 @@ class Fuzz(TestCase):
             "batch_id": batch.pk,
             "run_id": run.pk,
             "climate_id": 1,
+            "material_id": make(self.owner, DataSheet(name="x", family="foam")).material_id,
+            "material_key": "eps_035",
             "report_id": Report.objects.create(project=project, kind="client", asked_by="x").pk,
             "signature_id": 1,
             "list_key": "heat",

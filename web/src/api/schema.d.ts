@@ -311,6 +311,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Materials
+         * @description Data sheets out of a CSV, or what this program exported as JSON; all of them or none.
+         */
+        post: operations["server_library_api_bring_materials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/curves/{material_key}": {
         parameters: {
             query?: never;
@@ -323,6 +343,23 @@ export interface paths {
          * @description What a material does by RH, with the span of its family; generic, or my own.
          */
         get: operations["server_library_api_read_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Materials */
+        get: operations["server_library_api_export_materials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -362,43 +399,6 @@ export interface paths {
         put?: never;
         /** Create Material */
         post: operations["server_library_api_create_material"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/library/materials/bring": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bring Materials
-         * @description Data sheets out of a CSV, or what this program exported as JSON; all of them or none.
-         */
-        post: operations["server_library_api_bring_materials"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/library/materials/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Export Materials */
-        get: operations["server_library_api_export_materials"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6792,6 +6792,36 @@ export interface operations {
             };
         };
     };
+    server_library_api_bring_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+        };
+    };
     server_library_api_read_curves: {
         parameters: {
             query?: never;
@@ -6811,6 +6841,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Curves"];
                 };
+            };
+        };
+    };
+    server_library_api_export_materials: {
+        parameters: {
+            query?: {
+                form?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -6859,56 +6909,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MaterialOut"];
                 };
-            };
-        };
-    };
-    server_library_api_bring_materials: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BroughtOut"];
-                };
-            };
-        };
-    };
-    server_library_api_export_materials: {
-        parameters: {
-            query?: {
-                form?: "csv" | "json";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

@@ -31,7 +31,7 @@ const bring = (file: File): Promise<boolean> =>
     const body = new FormData()
     body.append('file', file)
     const answer = await take(
-      api.POST('/api/library/materials/bring', {
+      api.POST('/api/library/bring', {
         body: { file: '' },
         bodySerializer: () => body,
       }),
@@ -58,8 +58,8 @@ const ask = (m: Material): Promise<boolean> =>
     <ElButton type="primary" @click="emit('enter', null)">Enter a material</ElButton>
     <FileButton words="Bring a list in" accept=".csv,.json,text/csv,application/json" @file="bring" />
     <template v-if="listed.length">
-      <ElButton tag="a" href="/api/library/materials/export?form=csv" download>As CSV</ElButton>
-      <ElButton tag="a" href="/api/library/materials/export?form=json" download>As JSON</ElButton>
+      <ElButton tag="a" href="/api/library/export?form=csv" download>As CSV</ElButton>
+      <ElButton tag="a" href="/api/library/export?form=json" download>As JSON</ElButton>
     </template>
     <span v-if="busy" class="soft" role="status">reading …</span>
     <span v-else-if="brought" class="soft" role="status">{{ brought }}</span>
