@@ -466,7 +466,7 @@ def datum_layer(as_found: BuildUp) -> BuildUpLayer:
     Without one the outermost that sheds the weather; never an insulation, a sheet or a finish where anything else is
     there. A covering that is taken off and laid again is no datum while boards lie under it.
     """
-    solid = [layer for layer in as_found.layers if isinstance(layer.entry, Solid)]
+    solid = [layer for layer in as_found.layers if isinstance(layer.entry, Solid) or layer.framing is not None]
     existing = [layer for layer in solid if layer.existing] or solid or list(as_found.layers)
     for chosen in (
         [layer for layer in existing if bears(layer) or layer.framing is not None],

@@ -11,6 +11,7 @@ from unittest import TestCase
 from pydantic import ValidationError
 
 from core.measure.wood_moisture import MeterReading
+from core.proposals.rules import as_markdown as schools
 from core.readiness.progress import Facts, Step, steps
 from core.readiness.reason import (
     ElementWater,
@@ -269,7 +270,7 @@ class TheTable(TestCase):
                 Rules.model_validate({**raw, **change})
 
     def test_every_rule_stands_in_the_document(self) -> None:
-        text = as_markdown()
+        text = as_markdown() + schools()
         for clue in rules().clues:
             self.assertIn(clue.because, text)
         for remedy in rules().remedies:

@@ -10,6 +10,7 @@ from ninja import Router
 from core.buildup.levers import LeverKey
 from core.buildup.model import BuildUp
 from core.materials.library import Solid
+from core.proposals.propose import Proposals
 from core.quantities import parse_thickness
 from server.library.own import check_materials
 from server.options.actions import choose_option as do_choose_option
@@ -23,6 +24,8 @@ from server.options.actions import try_lever as do_try_lever
 from server.options.figures import figures as figures_of
 from server.options.figures import limits_out, option_out
 from server.options.figures import sheet as sheet_of
+from server.options.proposals import proposals_of
+from server.options.proposals import take_proposal as do_take_proposal
 from server.options.schemas import (
     ChoiceBody,
     DraftBody,
@@ -96,6 +99,17 @@ def _typed(build_up: BuildUp, layer_id: str, text: str, unit: str) -> BuildUp:
             layer = layer.model_copy(update={"thickness_mm": mm})
         layers.append(layer)
     return BuildUp.model_validate({**build_up.model_dump(), "layers": [layer.model_dump() for layer in layers]})
+
+
+@router.get("/elements/{element_id}/proposals", response=Proposals)
+def read_proposals(request: HttpRequest, element_id: int) -> Proposals:
+    """What could be done to it: each way that applies as a whole build-up, best first, and those that do not, with the reason."""
+    return proposals_of(_with_layers(request, element_id))
+
+
+@router.post("/elements/{element_id}/proposals/{way}", response={201: OptionOut})
+def take_proposal(request: HttpRequest, element_id: int, way: str) -> tuple[int, OptionOut]:
+    return 201, _option_out(do_take_proposal(request.user, element_id, way))
 
 
 @router.post("/elements/{element_id}/options", response={201: OptionOut})

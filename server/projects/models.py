@@ -180,6 +180,8 @@ class Element(GuardedRow):
     set_point_c = models.FloatField(null=True)
     absorptance = models.FloatField(null=True)
     ground = models.CharField(max_length=6, default="moist")
+    outside_untouchable = models.BooleanField(default=False)  # by the neighbour, the protection, the scaffold
+    plaster_off = models.BooleanField(default=False)  # the inner face lies open now
     perimeter_m = models.FloatField(null=True)
     depth_m = models.FloatField(null=True)
     room_limit_mm = models.FloatField(null=True)

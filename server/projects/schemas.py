@@ -45,7 +45,8 @@ class ElementFields(Body):
     """One element. Windows and doors state U and g; everything else has a build-up.
 
     occupancy, set_point_c, absorptance: empty where the project's, or the usual, holds. perimeter_m, depth_m: of a floor
-    against the ground, its exposed perimeter and how deep it lies.
+    against the ground, its exposed perimeter and how deep it lies. outside_untouchable, plaster_off: what may be
+    reached, and what lies open now.
     """
 
     name: Name
@@ -60,6 +61,8 @@ class ElementFields(Body):
     set_point_c: Annotated[float, Field(ge=5, le=30)] | None = None
     absorptance: Annotated[float, Field(ge=0, le=1)] | None = None
     ground: Ground = "moist"
+    outside_untouchable: bool = False
+    plaster_off: bool = False
     perimeter_m: Positive | None = None
     depth_m: Annotated[float, Field(ge=0, le=10)] | None = None
     room_limit_mm: NonNegative | None = None

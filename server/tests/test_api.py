@@ -89,6 +89,7 @@ class Privacy(TestCase):
             "climate_id": climate.pk,
             "report_id": report.pk,
             "signature_id": signature.pk,
+            "way": "inside_lime",
             "list_key": "water",
             "field": "area_m2",
             "key": "0123456789abcdef",

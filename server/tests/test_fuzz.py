@@ -98,6 +98,7 @@ class Fuzz(TestCase):
             "material_key": "eps_035",
             "report_id": Report.objects.create(project=project, kind="client", asked_by="x").pk,
             "signature_id": 1,
+            "way": "inside_lime",
             "list_key": "heat",
             "uid": Photo.objects.all()[0].uid,
             "field": "area_m2",

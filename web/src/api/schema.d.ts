@@ -260,6 +260,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Proposals
+         * @description What could be done to it: each way that applies as a whole build-up, best first, and those that do not, with the reason.
+         */
+        get: operations["server_options_api_read_proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/proposals/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Proposal */
+        post: operations["server_options_api_take_proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/rain": {
         parameters: {
             query?: never;
@@ -2643,12 +2680,22 @@ export interface components {
             occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /**
+             * Outside Untouchable
+             * @default false
+             */
+            outside_untouchable: boolean;
             /** Perimeter M */
             perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
+            /**
+             * Plaster Off
+             * @default false
+             */
+            plaster_off: boolean;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
             /** Set Point C */
@@ -2668,7 +2715,8 @@ export interface components {
          * @description One element. Windows and doors state U and g; everything else has a build-up.
          *
          *     occupancy, set_point_c, absorptance: empty where the project's, or the usual, holds. perimeter_m, depth_m: of a floor
-         *     against the ground, its exposed perimeter and how deep it lies.
+         *     against the ground, its exposed perimeter and how deep it lies. outside_untouchable, plaster_off: what may be
+         *     reached, and what lies open now.
          */
         ElementFields: {
             /** Absorptance */
@@ -2721,12 +2769,22 @@ export interface components {
             occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /**
+             * Outside Untouchable
+             * @default false
+             */
+            outside_untouchable: boolean;
             /** Perimeter M */
             perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
+            /**
+             * Plaster Off
+             * @default false
+             */
+            plaster_off: boolean;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
             /** Set Point C */
@@ -2808,12 +2866,22 @@ export interface components {
             occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /**
+             * Outside Untouchable
+             * @default false
+             */
+            outside_untouchable: boolean;
             /** Perimeter M */
             perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
+            /**
+             * Plaster Off
+             * @default false
+             */
+            plaster_off: boolean;
             /** Position */
             position: number;
             /** Rain Surveyed */
@@ -4324,12 +4392,22 @@ export interface components {
             occupancy: string | "";
             /** Outside Limit Mm */
             outside_limit_mm?: number | null;
+            /**
+             * Outside Untouchable
+             * @default false
+             */
+            outside_untouchable: boolean;
             /** Perimeter M */
             perimeter_m?: number | null;
             /** Planned G Value */
             planned_g_value?: number | null;
             /** Planned U W M2K */
             planned_u_w_m2k?: number | null;
+            /**
+             * Plaster Off
+             * @default false
+             */
+            plaster_off: boolean;
             /** Room Limit Mm */
             room_limit_mm?: number | null;
             /** Set Point C */
@@ -5087,27 +5165,69 @@ export interface components {
         };
         /**
          * Proposal
-         * @description One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first.
+         * @description A way that applies, as a complete build-up.
+         *
+         *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
+         *     it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
          */
         Proposal: {
-            /** Mechanism */
-            mechanism: string;
+            build_up: components["schemas"]["BuildUp"];
+            /** Does To */
+            does_to: {
+                [key: string]: components["schemas"]["Said"];
+            };
+            /** Doubts */
+            doubts: components["schemas"]["Said"][];
+            /** Fails When */
+            fails_when: components["schemas"]["Said"][];
+            /** First */
+            first: components["schemas"]["Said"][];
+            /** Grown Mm */
+            grown_mm: number | null;
+            /** Growth M */
+            growth_m: number;
+            later: components["schemas"]["Said"];
             /** Name */
             name: string;
-            /** Reasons */
-            reasons: string[];
-            /** Score */
-            score: number;
-            /**
-             * Tied
-             * @default false
-             */
-            tied: boolean;
-            /**
-             * Words
-             * @enum {string}
-             */
-            words: "points to" | "possible";
+            objection: components["schemas"]["Said"];
+            /** Over Limits */
+            over_limits: components["schemas"]["Said"][];
+            /** Reached */
+            reached: boolean;
+            /** Refused */
+            refused: string;
+            /** Relies On */
+            relies_on: components["schemas"]["Said"][];
+            reversible: components["schemas"]["Said"];
+            /** Room M */
+            room_m: number;
+            says: components["schemas"]["Said"];
+            /** School */
+            school: string;
+            /** Sound */
+            sound: boolean;
+            takes: components["schemas"]["Said"];
+            /** U */
+            u: number | null;
+            /** Way */
+            way: string;
+            while_open: components["schemas"]["Said"];
+            why: components["schemas"]["Said"];
+        };
+        /**
+         * Proposals
+         * @description headline: what is soundly reachable here, and the first step. offered: best first.
+         */
+        Proposals: {
+            headline: components["schemas"]["Said"];
+            /** Make */
+            make: string;
+            /** Note */
+            note: string;
+            /** Offered */
+            offered: components["schemas"]["Proposal"][];
+            /** Refused */
+            refused: components["schemas"]["Refused"][];
         };
         /** RainBody */
         RainBody: {
@@ -5162,6 +5282,18 @@ export interface components {
             /** Surface Rh */
             surface_rh?: number | null;
             wood?: components["schemas"]["MeterReading"] | null;
+        };
+        /**
+         * Refused
+         * @description A way, or a school, that does not apply, and why.
+         */
+        Refused: {
+            /** Because */
+            because: components["schemas"]["Said"][];
+            /** Name */
+            name: string;
+            /** School */
+            school: string;
         };
         /**
          * Report
@@ -6720,6 +6852,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_options_api_read_proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
+                };
+            };
+        };
+    };
+    server_options_api_take_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionOut"];
                 };
             };
         };

@@ -24,6 +24,8 @@ export function blankElement(): ElementFields {
     occupancy: '',
     set_point_c: null,
     absorptance: null,
+    outside_untouchable: false,
+    plaster_off: false,
     ground: 'moist',
     perimeter_m: null,
     depth_m: null,

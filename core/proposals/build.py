@@ -1,0 +1,166 @@
+"""One way built on what was found: layers kept, dropped, filled and added; the grown one at a given thickness."""
+
+from __future__ import annotations
+
+from core.buildup.model import BuildUp, BuildUpLayer, Framing
+from core.errors import OutOfRange
+from core.materials.library import AirLayer, Sheet, Solid
+from core.proposals.rules import NewLayer, Way
+from core.proposals.situation import Situation, bay, covering, leaves
+
+THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
+HEAVY = ("solid stone", "solid brick", "concrete wall", "cavity masonry", "cellar wall", "slab")
+
+
+def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
+    """The complete build-up of a way. grown_mm: thickness of its grown layer. Raises OutOfRange where it cannot be built."""
+    kept = _kept(way, at)
+    cover, core, lining = kept
+    core = _filled(way, at, core)
+    new = _Named(way.id)
+    outside = [new.layer(one, grown_mm) for one in way.outside]
+    under = [new.layer(one, grown_mm) for one in way.under_covering]
+    inside = [new.layer(one, grown_mm) for one in way.inside]
+    layers = [*outside, *cover, *under, *core, *lining, *inside]
+    if not any(layer.thickness for layer in layers):
+        raise OutOfRange("nothing with thickness is left")
+    return BuildUp(
+        layers=layers, rain_leak=at.as_found.rain_leak if _still(at, layers) else BuildUp(layers=layers).rain_leak
+    )
+
+
+def _still(at: Situation, layers: list[BuildUpLayer]) -> bool:
+    """Whether the layer that the rain leak was stated to is still there."""
+    wanted = at.as_found.rain_leak.after_layer
+    return wanted is None or any(layer.id == wanted for layer in layers)
+
+
+def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLayer], list[BuildUpLayer]]:
+    """(covering, core, lining) of what was found that stay."""
+    layers = list(at.as_found.layers)
+    if way.keep == "nothing":
+        return [], [], []
+    split = covering(at.as_found)
+    if at.make in HEAVY or at.make == "log":
+        split = 0
+    cover, rest = layers[:split], layers[split:]
+    if way.keep == "cladding":
+        return [layer for layer in cover if not isinstance(layer.entry, AirLayer)] or cover, [], []
+    at_bay = bay(at.as_found)
+    bearing = _last_bearing(rest, None if at_bay is None else at_bay - split, at.make in HEAVY)
+    core, lining = rest[: bearing + 1], rest[bearing + 1 :]
+    if way.drop_outside == "cladding":
+        cover = []
+    elif way.drop_outside in ("coats", "sheets"):
+        cover = _without_leading_sheets(cover)
+        if not cover:
+            core = _without_leading_sheets(core)
+    if way.drop_inside == "lining":
+        lining = []
+    elif way.drop_inside == "paints":
+        lining = _without_trailing_coats(lining)
+    elif way.drop_inside == "plaster":
+        lining = [layer for layer in lining if layer.entry.group != "plaster" and not isinstance(layer.entry, Sheet)]
+        core = core if lining else _without_trailing_plaster(core)
+    elif way.drop_inside == "finish":
+        lining = [layer for layer in lining if layer.thickness > THIN_LINING_M]
+    return cover, core, lining
+
+
+def _last_bearing(rest: list[BuildUpLayer], at_bay: int | None, heavy_only: bool) -> int:
+    """Place of the innermost layer that bears, or of the bay: what lies inboard of it is lining."""
+    last = -1 if at_bay is None else at_bay
+    for index, layer in enumerate(rest):
+        entry = layer.entry
+        heavy = (
+            isinstance(entry, Solid) and entry.group in ("masonry", "insulation") and layer.thickness >= THIN_LINING_M
+        )
+        wood = (
+            isinstance(entry, Solid)
+            and entry.timber is not None
+            and not entry.lapped
+            and at_bay is None
+            and not heavy_only
+        )
+        if layer.framing is not None or heavy or wood or layer.material == "logs":
+            last = max(last, index)
+    return last
+
+
+def _without_leading_sheets(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
+    while layers and isinstance(layers[0].entry, Sheet):
+        layers = layers[1:]
+    return layers
+
+
+def _without_trailing_coats(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
+    while layers and isinstance(layers[-1].entry, Sheet) and layers[-1].entry.kind == "coating":
+        layers = layers[:-1]
+    return layers
+
+
+def _without_trailing_plaster(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
+    layers = _without_trailing_coats(layers)
+    while len(layers) > 1 and layers[-1].entry.group == "plaster":
+        layers = layers[:-1]
+    return layers
+
+
+def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLayer]:
+    """The core with its bay or cavity filled, or with bays built where there are none."""
+    fill = way.fill
+    if fill is None:
+        return core
+    if at.make == "cavity masonry" and way.school == "cavity":
+        two = leaves(at.as_found)
+        between = {layer.id for layer in at.as_found.layers[two[0] + 1 : two[1]]}
+        return [
+            layer.model_copy(update={"id": f"{way.id}-fill", "material": fill.material, "existing": False})
+            if layer.id in between and isinstance(layer.entry, AirLayer)
+            else layer
+            for layer in core
+        ]
+    place = bay(at.as_found)
+    bay_id = at.as_found.layers[place].id if place is not None else None
+    if bay_id is None or all(layer.id != bay_id for layer in core):
+        if not fill.when_none:
+            raise OutOfRange("there is no empty bay to fill")
+        new = BuildUpLayer(
+            id=f"{way.id}-fill", material=fill.material, thickness_mm=fill.mm, framing=_framing(fill.framing)
+        )
+        return [new, *core] if fill.below_boards else [*core, new]
+    out: list[BuildUpLayer] = []
+    for layer in core:
+        if layer.id != bay_id:
+            out.append(layer)
+            continue
+        framing = layer.framing or _framing(fill.framing)
+        deep = (layer.thickness_mm or 0.0) - fill.vent_mm
+        if deep < THIN_LINING_M * 1000.0:
+            raise OutOfRange("the bays are too shallow for an air path and a batt")
+        if fill.vent_mm:
+            out.append(BuildUpLayer(id=f"{way.id}-vent", material="air_ventilated", thickness_mm=fill.vent_mm))
+        # under the id of the bay: its members are still there, and growth is measured about them
+        out.append(BuildUpLayer(id=layer.id, material=fill.material, thickness_mm=deep, framing=framing))
+    return out
+
+
+def _framing(members: object) -> Framing | None:
+    return None if members is None else Framing.model_validate(members.model_dump())  # type: ignore[attr-defined]
+
+
+class _Named:
+    """New layers under ids of their own."""
+
+    def __init__(self, way: str) -> None:
+        self.way, self.count = way, 0
+
+    def layer(self, one: NewLayer, grown_mm: float | None) -> BuildUpLayer:
+        self.count += 1
+        return BuildUpLayer(
+            id=f"{self.way}-{self.count}",
+            material=one.material,
+            thickness_mm=grown_mm if one.steps is not None else one.mm,
+            framing=_framing(one.framing),
+            air_barrier=one.air_barrier,
+        )

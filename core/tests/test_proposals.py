@@ -1,0 +1,249 @@
+"""Proposals on twenty written elements: what an expert would list, what to refuse, and why; and that the table holds together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, get_args
+from unittest import TestCase
+
+from pydantic import ValidationError
+
+from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
+from core.preview import over_limits, preview
+from core.proposals.build import build
+from core.proposals.propose import Proposals, propose, sound_r
+from core.proposals.rules import Rules, as_markdown, rules
+from core.proposals.situation import FLAGS, Flag, MakeKind, Stand, situation
+
+Row = tuple[Any, ...]
+
+
+def drawn(*rows: Row) -> BuildUp:
+    """(material, mm, share of framing in softwood), from outside to inside."""
+    layers = []
+    for number, row in enumerate(rows):
+        framing = Framing(material="softwood", share=row[2]) if len(row) > 2 else None
+        mm = row[1] if len(row) > 1 else None
+        layers.append(
+            BuildUpLayer(
+                id=f"l{number}", material=row[0], thickness_mm=mm, framing=framing, existing=True, known="seen"
+            )
+        )
+    return BuildUp(layers=layers)
+
+
+@dataclass(frozen=True)
+class Written:
+    """One element: what must be offered, what must be refused with these words, what the headline says."""
+
+    name: str
+    make: MakeKind
+    found: BuildUp
+    place: dict[str, Any]
+    limits: dict[str, float]
+    offered: tuple[str, ...]
+    refused: tuple[tuple[str, str], ...]
+    headline: str
+    stand: tuple[tuple[str, Any], ...] = ()
+
+    def proposals(self) -> Proposals:
+        return propose(
+            situation(
+                self.found,
+                Stand(Place.model_validate(self.place), Limits.model_validate(self.limits), **dict(self.stand)),
+            )
+        )
+
+
+RUBBLE = drawn(("sandstone_rubble", 500), ("lime_plaster", 20))
+BRICK = drawn(("brick_old", 330), ("lime_plaster", 20))
+RAFTERS = drawn(("slate", 10), ("sarking_boards", 22), ("air_unventilated", 150, 0.12), ("lath_plaster", 22))
+NOT_LIGHT = ("flow_elsewhere", "heavy or tight layer")
+CASES = (
+    Written("solid stone, free to grow", "solid stone", RUBBLE, {"climate": "corrie", "facing_deg": 90}, {"target_u_w_m2k": 0.3, "room_mm": 150},
+            ("outside_render", "outside_clad", "inside_variable", "inside_wood_fibre", "inside_lime"), (NOT_LIGHT, ("foam_masonry", "cannot be taken back"), ("dense_elsewhere", "light frame")),
+            "is reached soundly by"),
+    Written("solid stone on a soaked, protected face", "solid stone", RUBBLE, {"climate": "corrie", "facing_deg": 300, "exposure": "severe"}, {"target_u_w_m2k": 0.45, "outside_mm": 0},
+            ("inside_lime",), (("outside_render", "may not change"), ("inside_variable", "more rain than it can dry"), ("inside_calcium_silicate", "carries rain inward")),
+            "is not soundly reachable here;"),
+    Written("solid brick on a rain face", "solid brick", BRICK, {"climate": "millrace", "facing_deg": 225, "exposure": "exposed"}, {"target_u_w_m2k": 0.35, "outside_mm": 0},
+            ("inside_variable", "inside_wood_fibre"), (("outside_clad", "may not change"), ("gap_elsewhere", "bare studs")), "not soundly reachable here"),
+    Written("solid brick in a court", "solid brick", BRICK, {"climate": "millrace", "facing_deg": 60, "exposure": "sheltered"}, {"target_u_w_m2k": 0.35},
+            ("outside_render", "inside_variable", "inside_wood_fibre", "inside_calcium_silicate"), (("foam_masonry", "cannot be taken back"),), "is reached soundly by"),
+    Written("cavity brick, empty", "cavity masonry", drawn(("brick_ordinary", 105), ("air_unventilated", 50), ("brick_ordinary", 105), ("gypsum_plaster", 13)),
+            {"climate": "karrental", "facing_deg": 90}, {"target_u_w_m2k": 0.3}, ("cavity_fill", "inside_variable"), (("outside_render", "goes round the insulation"),), "is reached soundly by"),
+    Written("cavity brick, soaked", "cavity masonry", drawn(("brick_old", 105), ("air_unventilated", 50), ("brick_old", 105), ("lime_plaster", 15)),
+            {"climate": "corrie", "facing_deg": 290, "exposure": "severe"}, {"target_u_w_m2k": 0.3}, (), (("cavity_fill", "carries the rain across"), ("inside_variable", "more rain than it can dry")), "First keep the rain off"),
+    Written("log, very cold", "log", drawn(("logs", 150)), {"climate": "tarn"}, {"target_u_w_m2k": 0.18},
+            ("outside_clad", "log_dense", "log_inside"), (("capillary_elsewhere", "needs masonry"), ("gap_elsewhere", "bare studs"), ("foam_masonry", "cannot be taken back")), "is reached soundly by 2 ways"),
+    Written("frame with bare cladding", "bare cladding", drawn(("larch_boards", 22)), {"climate": "corrie", "facing_deg": 180}, {"target_u_w_m2k": 0.25},
+            ("bare_drained", "bare_outside", "bare_dense"), (("bare_foam", "glues every board"), ("capillary_elsewhere", "needs masonry")), "is reached soundly by"),
+    Written("frame with boards", "frame with boards", drawn(("weatherboards", 20), ("building_paper",), ("sarking_boards", 20), ("air_unventilated", 100, 0.15), ("lath_plaster", 22)),
+            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "frame_flow", "frame_fill", "frame_dense"), (("gap_elsewhere", "bare studs"),), "is reached soundly by"),
+    Written("frame with boards, leaking", "frame with boards", drawn(("weatherboards", 20), ("sarking_boards", 20), ("air_unventilated", 100, 0.15), ("lath_plaster", 22)),
+            {"climate": "corrie", "facing_deg": 270}, {"target_u_w_m2k": 0.25}, ("outside_clad",), (("frame_foam", "foam hides it"),), "is reached soundly by", (("causes", frozenset({"rain"})), ("ready", False))),
+    Written("steel frame with precast panels", "steel frame", drawn(("concrete_precast", 120), ("air_unventilated", 80), ("gypsum_board", 12.5)),
+            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "steel_inside", "frame_foam"), (("capillary_elsewhere", "needs masonry"), ("dense_elsewhere", "light frame")), "is reached soundly by"),
+    Written("rafter roof, eaves may grow a little", "rafter roof", RAFTERS, {"kind": "roof", "slope_deg": 40, "facing_deg": 180, "climate": "corrie"}, {"target_u_w_m2k": 0.18, "outside_mm": 40},
+            ("roof_between", "roof_below", "roof_flow", "roof_vented"), (("roof_warm", "less than 100 mm to grow"), ("roof_foam", "glues them")), "is reached soundly by"),
+    Written("rafter roof, free above", "rafter roof", RAFTERS, {"kind": "roof", "slope_deg": 45, "facing_deg": 90, "climate": "karrental"}, {"target_u_w_m2k": 0.18},
+            ("roof_warm", "roof_flow", "roof_below"), (("roof_foam", "glues them"),), "is reached soundly by"),
+    Written("flat roof", "flat roof", drawn(("bitumen_sheet",), ("sarking_boards", 22), ("air_unventilated", 180, 0.1), ("gypsum_board", 12.5)),
+            {"kind": "roof", "slope_deg": 2, "climate": "karrental"}, {"target_u_w_m2k": 0.18}, ("flat_warm", "flat_inverted"), (("flat_vented", "no height that drives"),), "is reached soundly by"),
+    Written("joisted floor over a void", "floor over void", drawn(("oak_floor", 22)), {"kind": "floor", "adjoining": "unheated", "climate": "corrie"}, {"target_u_w_m2k": 0.25},
+            ("void_between", "void_below"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+    Written("floor over a wet crawl space", "floor over void", drawn(("oak_floor", 22)), {"kind": "floor", "adjoining": "unheated", "ground": "wet", "climate": "karrental"}, {"target_u_w_m2k": 0.25},
+            ("void_between",), (("void_foam", "wet air and a tight skin"),), "is reached soundly by", (("parts", frozenset({"joist end"})),)),
+    Written("slab", "slab", drawn(("earth", 300), ("concrete", 100), ("oak_floor", 20)), {"kind": "floor", "adjoining": "ground", "climate": "corrie"}, {"target_u_w_m2k": 0.2},
+            ("slab_over", "slab_new"), (("slab_flow", "nothing flows out"),), "is reached soundly by"),
+    Written("cellar wall, wet", "cellar wall", drawn(("sandstone_rubble", 500), ("cement_render", 15)), {"adjoining": "ground", "ground": "wet", "climate": "karrental"}, {"target_u_w_m2k": 0.3},
+            ("cellar_outside", "cellar_inside_drained"), (("cellar_inside_tight", "The wall is wet"), ("cellar_membrane", "stays wet from the ground"), ("cellar_capillary", "The wall is wet")), "is reached soundly by"),
+    Written("cellar wall, dry, cooled", "cellar wall", drawn(("brick_old", 440)), {"adjoining": "ground", "climate": "millrace", "occupancy": "cooled"}, {"target_u_w_m2k": 0.3},
+            ("cellar_outside", "cellar_inside_tight", "cellar_capillary"), (("cellar_membrane", "outer face of the sheet"), ("cellar_inside_drained", "not needed")), "is reached soundly by"),
+    Written("knee wall", "knee wall", drawn(("air_unventilated", 100, 0.15), ("lath_plaster", 22)), {"adjoining": "unheated", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
+            ("knee_cold_side", "frame_fill"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+    Written("floor over open air", "floor over open air", drawn(("oak_floor", 22), ("air_unventilated", 170, 0.13), ("oak_floor", 22)), {"kind": "floor", "adjoining": "outside", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
+            ("void_below",), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+    Written("ceiling under an attic", "ceiling under attic", drawn(("air_unventilated", 150, 0.12), ("lath_plaster", 22)), {"kind": "roof", "adjoining": "unheated", "slope_deg": 0, "climate": "karrental"}, {"target_u_w_m2k": 0.15},
+            ("attic_floor", "attic_outside"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+)  # fmt: skip
+NAMES = {way.name: way.id for way in rules().ways}
+
+
+class Twenty(TestCase):
+    def test_what_an_expert_would_list_and_what_to_refuse(self) -> None:
+        self.assertGreaterEqual(len(CASES), 20)
+        for one in CASES:
+            with self.subTest(one.name):
+                said = one.proposals()
+                self.assertEqual(said.make, one.make)
+                offered = [proposal.way for proposal in said.offered]
+                self.assertEqual(set(one.offered) - set(offered), set(), offered)
+                refused = {
+                    way.id: row
+                    for row in said.refused
+                    for way in rules().ways
+                    if way.name == row.name and one.make in way.makes
+                }
+                for way, words in one.refused:
+                    self.assertNotIn(way, offered)
+                    self.assertIn(words, " ".join(line.metric for line in refused[way].because))
+                self.assertIn(one.headline, said.headline.metric)
+
+    def test_each_is_a_whole_build_up_that_can_be_previewed_and_drawn(self) -> None:
+        for one in CASES:
+            place, limits = Place.model_validate(one.place), Limits.model_validate(one.limits)
+            for proposal in one.proposals().offered:
+                with self.subTest(one.name, way=proposal.way):
+                    figures = preview(one.found, proposal.build_up, place, limits)
+                    assert figures.thermal is not None, figures.refused
+                    self.assertAlmostEqual(figures.thermal.u_effective, proposal.u or 0.0)
+                    self.assertEqual(proposal.over_limits, over_limits(proposal.growth_m, proposal.room_m, limits))
+                    tight = [trap for trap in figures.traps if trap.tight]
+                    self.assertFalse(proposal.sound and tight)
+                    self.assertEqual(len(proposal.does_to), 5)
+                    for words in (
+                        proposal.while_open,
+                        proposal.later,
+                        proposal.objection,
+                        proposal.reversible,
+                        proposal.takes,
+                        *proposal.relies_on,
+                        *proposal.fails_when,
+                    ):
+                        self.assertTrue(words.metric and "{" not in words.metric + words.inch, words)
+
+    def test_best_first(self) -> None:
+        for one in CASES:
+            ranks = [(not p.sound, not p.reached) for p in one.proposals().offered]
+            self.assertEqual(ranks, sorted(ranks), one.name)
+
+
+class Thickness(TestCase):
+    def offered(self, way: str, place: dict[str, Any], limits: dict[str, float], found: BuildUp = RUBBLE) -> Any:
+        said = propose(situation(found, Stand(Place.model_validate(place), Limits.model_validate(limits))))
+        return next(one for one in said.offered if one.way == way)
+
+    def test_the_least_that_meets_the_target(self) -> None:
+        dry = {"climate": "corrie", "facing_deg": 90}
+        one = self.offered("outside_render", dry, {"target_u_w_m2k": 0.3})
+        thinner = build(
+            next(w for w in rules().ways if w.id == "outside_render"),
+            situation(RUBBLE, Stand(Place.model_validate(dry), Limits())),
+            one.grown_mm - 20,
+        )
+        self.assertLessEqual(one.u, 0.305)
+        self.assertGreater(preview(RUBBLE, thinner, Place.model_validate(dry), Limits()).thermal.u_effective, 0.305)  # type: ignore[union-attr]
+        self.assertEqual(one.why.metric, "the least that meets U 0.30 W/m²K")
+
+    def test_the_most_that_fits(self) -> None:
+        one = self.offered(
+            "inside_variable", {"climate": "corrie", "facing_deg": 90}, {"target_u_w_m2k": 0.2, "room_mm": 100}
+        )
+        self.assertEqual(one.grown_mm, 60)
+        self.assertFalse(one.reached)
+        self.assertIn("the most that fits: it takes", one.why.metric)
+        self.assertIn("the limit is 100 mm", one.why.metric)
+
+    def test_rain_bounds_what_is_sound_inside(self) -> None:
+        face = {"climate": "millrace", "facing_deg": 225, "exposure": "exposed"}
+        one = self.offered("inside_wood_fibre", face, {"target_u_w_m2k": 0.3}, BRICK)
+        self.assertEqual(one.grown_mm, 60)  # R 1.4; 80 mm would be R 1.86
+        self.assertIn("is taken for sound, until its years say otherwise", one.why.metric)
+        at = situation(BRICK, Stand(Place.model_validate(face), Limits()))
+        self.assertEqual(sound_r(at).r, 1.75)
+
+    def test_nothing_stated_is_nothing_proposed(self) -> None:
+        said = propose(situation(BuildUp(layers=[]), Stand(Place(), Limits(target_u_w_m2k=0.3))))
+        self.assertEqual((said.make, said.offered, said.refused), ("not stated", [], []))
+
+    def test_what_must_be_true_first(self) -> None:
+        stand = Stand(
+            Place(climate="corrie", facing_deg=90),
+            Limits(),
+            seen=frozenset({"efflorescence"}),
+            unexplained=True,
+            ready=False,
+        )
+        said = propose(situation(RUBBLE, stand))
+        plaster = next(one for one in said.offered if one.way == "inside_lime")
+        words = " ".join(line.metric for line in plaster.first)
+        for part in ("open water items are closed", "is explained", "salt-laden plaster is taken off"):
+            self.assertIn(part, words)
+        self.assertNotIn("inside_wood_fibre", [one.way for one in said.offered])
+        self.assertIn("State one in the Brief".lower(), said.headline.metric.lower())
+
+
+class Table(TestCase):
+    def test_every_flag_is_explained_and_used_and_every_make_has_ways(self) -> None:
+        used = {
+            flag for way in rules().ways for line in [*way.not_where, *way.doubts, *way.first] for flag in line.when
+        }
+        used |= {flag for line in rules().sound_r_inside for flag in line.when}
+        self.assertEqual(set(FLAGS), set(get_args(Flag)))
+        self.assertEqual(set(get_args(Flag)) - used - {"low slope"}, set(), "flags that no rule asks for")
+        for make in set(get_args(MakeKind)) - {"not stated"}:
+            ways = [way for way in rules().ways if make in way.makes]
+            self.assertGreaterEqual(len([way for way in ways if not way.never]), 2, make)
+            self.assertGreaterEqual(len([way for way in ways if way.never]), 1, make)
+
+    def test_a_broken_table_is_refused(self) -> None:
+        good = rules().model_dump(mode="json")
+        for change, words in (
+            ({"ways": [{**good["ways"][0], "school": "none"}]}, "is not there"),
+            ({"ways": [{**good["ways"][0], "does_to": {}}]}, "does not say what it does"),
+            ({"ways": [good["ways"][0], good["ways"][0]]}, "share one id"),
+            ({"ways": [{**good["ways"][0], "doubts": [{"when": ["full moon"], "words": "x"}]}]}, "full moon"),
+            (
+                {"ways": [{**good["ways"][0], "outside": [{"material": "membrane_open", "mm": 3}]}]},
+                "neither for a sheet",
+            ),
+        ):
+            with self.subTest(words), self.assertRaises(ValidationError) as caught:
+                Rules.model_validate({**good, **change})
+            self.assertIn(words, str(caught.exception))
+
+    def test_the_page_for_an_expert_has_every_way(self) -> None:
+        page = as_markdown()
+        for name in NAMES:
+            self.assertIn(name, page)

@@ -1,0 +1,63 @@
+"""What could be done to an element: its situation from the survey, the proposals of the core, and one of them taken as an option."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.http import Http404
+
+from core.proposals.propose import Proposals, propose
+from core.proposals.situation import Situation, Stand, situation
+from server.problems import Problem
+from server.projects.models import Element, HistoryEntry, Option
+from server.projects.permissions import User, editable_element
+from server.water.figures import readiness_of
+
+READY = ("ready", "ready by override")
+
+
+def situation_of(element: Element) -> Situation:
+    """Make, flags and limits of an element as they stand now."""
+    evidence = list(element.evidence.values_list("cause", "pin__kind", "pin__part"))
+    found = [row for row in evidence if row[1] != "nothing_found"]
+    stand = Stand(
+        place=element.place,
+        limits=element.limits,
+        causes=frozenset(cause for cause, _, _ in found if cause),
+        seen=frozenset(str(kind) for _, kind, _ in found),
+        parts=frozenset(str(part) for _, _, part in found if part),
+        unexplained=any(not cause for cause, _, _ in found),
+        ready=readiness_of(element.project)[element.pk].state in READY,
+        ground=element.ground_place,
+        outside_untouchable=element.outside_untouchable,
+        plaster_off=element.plaster_off,
+    )
+    return situation(element.as_found.current, stand)
+
+
+def proposals_of(element: Element) -> Proposals:
+    return propose(situation_of(element))
+
+
+@transaction.atomic
+def take_proposal(user: User, element_id: int, way: str) -> Option:
+    """A proposal becomes an option, as it is worked out now."""
+    element = editable_element(user, element_id)
+    if not element.has_build_up:
+        raise Http404
+    chosen = next((one for one in proposals_of(element).offered if one.way == way), None)
+    if chosen is None:
+        raise Problem(
+            422, "not_offered", "This is not proposed for the element as it stands now.", "Look at the proposals again."
+        )
+    position = max(element.options.values_list("position", flat=True), default=0) + 1
+    option = Option.objects.create(
+        element=element,
+        position=position,
+        name=chosen.name,
+        school=chosen.school[:60],
+        build_up=chosen.build_up.model_dump(mode="json"),
+    )
+    HistoryEntry.write(
+        element.project, user, "take proposal", f"took “{chosen.name}” as an option of “{element.name}”", option
+    )
+    return option
