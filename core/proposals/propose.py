@@ -25,7 +25,7 @@ U_SLACK = 0.005  # W/(m² K): half of the last digit that is shown
 
 
 @dataclass(frozen=True)
-class Proposal:
+class Offered:
     """A way that applies, as a complete build-up.
 
     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
@@ -59,7 +59,7 @@ class Proposal:
 
 
 @dataclass(frozen=True)
-class Refused:
+class NotOffered:
     """A way, or a school, that does not apply, and why."""
 
     school: str
@@ -73,8 +73,8 @@ class Proposals:
 
     make: str
     headline: Said
-    offered: list[Proposal]
-    refused: list[Refused]
+    offered: list[Offered]
+    refused: list[NotOffered]
     note: str
 
 
@@ -94,8 +94,8 @@ class _Tried:
 
 def propose(at: Situation) -> Proposals:
     """Every way for this make of element, offered or refused."""
-    offered: list[Proposal] = []
-    refused: list[Refused] = []
+    offered: list[Offered] = []
+    refused: list[NotOffered] = []
     for way in rules().ways:
         if at.make not in way.makes:
             continue
@@ -107,12 +107,12 @@ def propose(at: Situation) -> Proposals:
                 continue
             except (OutOfRange, CaseRefused) as error:
                 because = [read_quantities(f"{error.message[:1].upper()}{error.message[1:]}.")]
-        refused.append(Refused(school.name, way.name, because))
+        refused.append(NotOffered(school.name, way.name, because))
     offered.sort(key=_rank)
     return Proposals(at.make, _headline(at, offered), offered, refused, rules().note)
 
 
-def _rank(one: Proposal) -> tuple[bool, bool, int, float]:
+def _rank(one: Offered) -> tuple[bool, bool, int, float]:
     """Sound and to the target first; then fewer doubts; then the lower U."""
     return (not one.sound, not one.reached, len(one.doubts), one.u if one.u is not None else 9.0)
 
@@ -153,7 +153,7 @@ def sound_r(at: Situation) -> SoundR:
     return next(line for line in rules().sound_r_inside if at.holds(line.when))
 
 
-def _offer(way: Way, at: Situation) -> Proposal:
+def _offer(way: Way, at: Situation) -> Offered:
     target = at.stand.limits.target_u_w_m2k
     grown = _grown(way)
     tried = [_try(way, at, mm) for mm in (grown.steps or [])] if grown is not None else [_try(way, at, None)]
@@ -180,7 +180,7 @@ def _offer(way: Way, at: Situation) -> Proposal:
     closed = [trap.sentence for trap in traps(chosen.build_up) if trap.tight]
     doubts = [read_quantities(line.words) for line in way.doubts if at.holds(line.when)] + closed
     school = school_of(way)
-    return Proposal(
+    return Offered(
         way=way.id,
         school=school.name,
         name=way.name,
@@ -230,7 +230,7 @@ def _by_rain(most: SoundR) -> Said:
     )
 
 
-def _headline(at: Situation, offered: list[Proposal]) -> Said:
+def _headline(at: Situation, offered: list[Offered]) -> Said:
     target = at.stand.limits.target_u_w_m2k
     sound = [one for one in offered if one.sound and one.u is not None]
     rain = " First keep the rain off." if at.holds(["rain soaked"]) else ""

@@ -25,8 +25,10 @@ from server.options.figures import figures as figures_of
 from server.options.figures import limits_out, option_out
 from server.options.figures import sheet as sheet_of
 from server.options.proposals import proposals_of
+from server.options.proposals import set_access as do_set_access
 from server.options.proposals import take_proposal as do_take_proposal
 from server.options.schemas import (
+    AccessBody,
     ChoiceBody,
     DraftBody,
     LimitsBody,
@@ -99,6 +101,12 @@ def _typed(build_up: BuildUp, layer_id: str, text: str, unit: str) -> BuildUp:
             layer = layer.model_copy(update={"thickness_mm": mm})
         layers.append(layer)
     return BuildUp.model_validate({**build_up.model_dump(), "layers": [layer.model_dump() for layer in layers]})
+
+
+@router.put("/elements/{element_id}/access", response=ElementOut)
+def set_access(request: HttpRequest, element_id: int, body: AccessBody) -> Any:
+    """What of it may be reached, and what lies open now."""
+    return do_set_access(request.user, element_id, body)
 
 
 @router.get("/elements/{element_id}/proposals", response=Proposals)

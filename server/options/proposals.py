@@ -7,6 +7,7 @@ from django.http import Http404
 
 from core.proposals.propose import Proposals, propose
 from core.proposals.situation import Situation, Stand, situation
+from server.options.schemas import AccessBody
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option
 from server.projects.permissions import User, editable_element
@@ -36,6 +37,19 @@ def situation_of(element: Element) -> Situation:
 
 def proposals_of(element: Element) -> Proposals:
     return propose(situation_of(element))
+
+
+@transaction.atomic
+def set_access(user: User, element_id: int, body: AccessBody) -> Element:
+    """What of an element may be reached, and what lies open now; one history entry where it changes."""
+    element = editable_element(user, element_id)
+    before = {name: getattr(element, name) for name in AccessBody.model_fields}
+    after = body.model_dump()
+    if before != after:
+        element.outside_untouchable, element.plaster_off = body.outside_untouchable, body.plaster_off
+        element.save(update_fields=list(after))
+        HistoryEntry.write(element.project, user, "set access", f"access to “{element.name}”", element, before, after)
+    return element
 
 
 @transaction.atomic

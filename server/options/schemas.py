@@ -25,6 +25,13 @@ class ChoiceBody(Body):
     reason: Annotated[str, Field(max_length=2000)] = ""
 
 
+class AccessBody(Body):
+    """outside_untouchable: by the neighbour, the protection, the scaffold; plaster_off: the inner face lies open."""
+
+    outside_untouchable: bool
+    plaster_off: bool
+
+
 class Typing(Body):
     """A thickness as it is being typed: parsed by the core, never by the browser."""
 

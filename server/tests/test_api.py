@@ -45,6 +45,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
     ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
     ("POST", "/api/projects/{project_id}/reports"): {"kind": "client"},
+    ("PUT", "/api/elements/{element_id}/access"): {"outside_untouchable": True, "plaster_off": False},
     ("PUT", "/api/library/materials/{material_id}"): {"sheet": {"name": "x", "family": "foam"}, "base_edition": 1},
     ("PUT", "/api/library/materials/{material_id}/listed"): {"retired": True},
     ("POST", "/api/reports/{report_id}/signatures"): {"name": "x", "role": "y", "on": "2026-01-01"},

@@ -47,6 +47,11 @@ export const router = createRouter({
           component: () => import('@/features/options/OptionsView.vue'),
         },
         {
+          path: '/p/:project(\\d+)/proposals/:element(\\d+)',
+          name: 'proposals',
+          component: () => import('@/features/options/ProposalsView.vue'),
+        },
+        {
           path: '/p/:project(\\d+)/year/:element(\\d+)',
           name: 'year',
           component: () => import('@/features/year/YearView.vue'),

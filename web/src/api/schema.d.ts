@@ -134,6 +134,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Access
+         * @description What of it may be reached, and what lies open now.
+         */
+        put: operations["server_options_api_set_access"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/batches": {
         parameters: {
             query?: never;
@@ -1579,6 +1599,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccessBody
+         * @description outside_untouchable: by the neighbour, the protection, the scaffold; plaster_off: the inner face lies open.
+         */
+        AccessBody: {
+            /** Outside Untouchable */
+            outside_untouchable: boolean;
+            /** Plaster Off */
+            plaster_off: boolean;
+        };
         /**
          * AccountRow
          * @description One way of water in the settled year [kg/m²]; gain and loss are both positive.
@@ -4434,6 +4464,69 @@ export interface components {
             school: string;
         };
         /**
+         * NotOffered
+         * @description A way, or a school, that does not apply, and why.
+         */
+        NotOffered: {
+            /** Because */
+            because: components["schemas"]["Said"][];
+            /** Name */
+            name: string;
+            /** School */
+            school: string;
+        };
+        /**
+         * Offered
+         * @description A way that applies, as a complete build-up.
+         *
+         *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
+         *     it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
+         */
+        Offered: {
+            build_up: components["schemas"]["BuildUp"];
+            /** Does To */
+            does_to: {
+                [key: string]: components["schemas"]["Said"];
+            };
+            /** Doubts */
+            doubts: components["schemas"]["Said"][];
+            /** Fails When */
+            fails_when: components["schemas"]["Said"][];
+            /** First */
+            first: components["schemas"]["Said"][];
+            /** Grown Mm */
+            grown_mm: number | null;
+            /** Growth M */
+            growth_m: number;
+            later: components["schemas"]["Said"];
+            /** Name */
+            name: string;
+            objection: components["schemas"]["Said"];
+            /** Over Limits */
+            over_limits: components["schemas"]["Said"][];
+            /** Reached */
+            reached: boolean;
+            /** Refused */
+            refused: string;
+            /** Relies On */
+            relies_on: components["schemas"]["Said"][];
+            reversible: components["schemas"]["Said"];
+            /** Room M */
+            room_m: number;
+            says: components["schemas"]["Said"];
+            /** School */
+            school: string;
+            /** Sound */
+            sound: boolean;
+            takes: components["schemas"]["Said"];
+            /** U */
+            u: number | null;
+            /** Way */
+            way: string;
+            while_open: components["schemas"]["Said"];
+            why: components["schemas"]["Said"];
+        };
+        /**
          * Opening
          * @description Like windows or doors in one face. U and g are estimated from frame and glazing until typed.
          */
@@ -5165,54 +5258,27 @@ export interface components {
         };
         /**
          * Proposal
-         * @description A way that applies, as a complete build-up.
-         *
-         *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
-         *     it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
+         * @description One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first.
          */
         Proposal: {
-            build_up: components["schemas"]["BuildUp"];
-            /** Does To */
-            does_to: {
-                [key: string]: components["schemas"]["Said"];
-            };
-            /** Doubts */
-            doubts: components["schemas"]["Said"][];
-            /** Fails When */
-            fails_when: components["schemas"]["Said"][];
-            /** First */
-            first: components["schemas"]["Said"][];
-            /** Grown Mm */
-            grown_mm: number | null;
-            /** Growth M */
-            growth_m: number;
-            later: components["schemas"]["Said"];
+            /** Mechanism */
+            mechanism: string;
             /** Name */
             name: string;
-            objection: components["schemas"]["Said"];
-            /** Over Limits */
-            over_limits: components["schemas"]["Said"][];
-            /** Reached */
-            reached: boolean;
-            /** Refused */
-            refused: string;
-            /** Relies On */
-            relies_on: components["schemas"]["Said"][];
-            reversible: components["schemas"]["Said"];
-            /** Room M */
-            room_m: number;
-            says: components["schemas"]["Said"];
-            /** School */
-            school: string;
-            /** Sound */
-            sound: boolean;
-            takes: components["schemas"]["Said"];
-            /** U */
-            u: number | null;
-            /** Way */
-            way: string;
-            while_open: components["schemas"]["Said"];
-            why: components["schemas"]["Said"];
+            /** Reasons */
+            reasons: string[];
+            /** Score */
+            score: number;
+            /**
+             * Tied
+             * @default false
+             */
+            tied: boolean;
+            /**
+             * Words
+             * @enum {string}
+             */
+            words: "points to" | "possible";
         };
         /**
          * Proposals
@@ -5225,9 +5291,9 @@ export interface components {
             /** Note */
             note: string;
             /** Offered */
-            offered: components["schemas"]["Proposal"][];
+            offered: components["schemas"]["Offered"][];
             /** Refused */
-            refused: components["schemas"]["Refused"][];
+            refused: components["schemas"]["NotOffered"][];
         };
         /** RainBody */
         RainBody: {
@@ -5282,18 +5348,6 @@ export interface components {
             /** Surface Rh */
             surface_rh?: number | null;
             wood?: components["schemas"]["MeterReading"] | null;
-        };
-        /**
-         * Refused
-         * @description A way, or a school, that does not apply, and why.
-         */
-        Refused: {
-            /** Because */
-            because: components["schemas"]["Said"][];
-            /** Name */
-            name: string;
-            /** School */
-            school: string;
         };
         /**
          * Report
@@ -6652,6 +6706,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_options_api_set_access: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementOut"];
+                };
             };
         };
     };

@@ -14,7 +14,16 @@ const hits = computed(() => {
   // words as they are shown, from their beginning: “ventilated” does not find what is unventilated
   const shown = (i: T): string => plain(` ${i.label} ${i.note} ${i.also ?? ''}`)
   const found = props.items.filter((i) => words.every((w) => shown(i).includes(` ${w}`)))
-  return found.slice(0, props.most ?? found.length)
+  // what is called so comes before what only is of that kind
+  const whole = words.join(' ')
+  const rank = (i: T): number => {
+    const name = plain(i.label).trim()
+    if (name === whole) return 0
+    if (name.startsWith(whole)) return 1
+    return words.every((w) => ` ${name}`.includes(` ${w}`)) ? 2 : 3
+  }
+  const ranked = whole ? [0, 1, 2, 3].flatMap((at) => found.filter((i) => rank(i) === at)) : found
+  return ranked.slice(0, props.most ?? ranked.length)
 })
 watch(open, async (now) => {
   if (!now) return

@@ -24,13 +24,14 @@ export const STEPS: readonly Step[] = [
   { name: 'brief', label: 'Brief', sheets: [] },
   { name: 'survey', label: 'Survey', sheets: [] },
   { name: 'water', label: 'Water', sheets: [] },
-  { name: 'options', label: 'Options', sheets: ['year', 'compare', 'tests'] },
+  { name: 'options', label: 'Options', sheets: ['proposals', 'year', 'compare', 'tests'] },
   { name: 'heat', label: 'Heat', sheets: [] },
   { name: 'dossier', label: 'Dossier', sheets: ['lists'] },
 ]
 /** The sheets of one element, in the order of their tabs. */
 export const ELEMENT_SHEETS = [
   ['options', 'Options sheet'],
+  ['proposals', 'Proposals'],
   ['year', 'Year in the wall'],
   ['tests', 'Tests and studies'],
   ['compare', 'Compare'],

@@ -145,7 +145,10 @@ onBeforeRouteLeave(async () => {
             @find="find"
           />
           <p v-if="isStated && works.length === 1" class="soft">
-            Only as found is drawn. Duplicate it (D) and change the copy: that is the first option.
+            Only as found is drawn. See
+            <RouterLink :to="{ name: 'proposals', params: { project: projectId, element: elementId } }"
+              >what could be done to it</RouterLink
+            >, or duplicate it (D) and change the copy.
           </p>
         </div>
       </template>

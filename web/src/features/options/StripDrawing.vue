@@ -12,7 +12,8 @@ const props = defineProps<{
   scale: Scale
   width: number
   name: string
-  figures: Figures
+  /** null: no drying strokes */
+  figures: Pick<Figures, 'drying'> | null
   selected: string | null
 }>()
 const emit = defineEmits<{ select: [layer: string] }>()
@@ -64,16 +65,16 @@ const sheetNames = computed(() => {
   }
   return rows
 })
-const out = computed(() => strokes(props.figures.drying?.outward.g_m2 ?? 0))
-const inn = computed(() => strokes(props.figures.drying?.inward.g_m2 ?? 0))
+const out = computed(() => strokes(props.figures?.drying?.outward.g_m2 ?? 0))
+const inn = computed(() => strokes(props.figures?.drying?.inward.g_m2 ?? 0))
 function rows(count: number): number[] {
   return Array.from({ length: count }, (_, i) => high.value / 2 + (i - (count - 1) / 2) * 7)
 }
 function length(i: number, count: number): number {
   return 16 + 20 * (1 - Math.abs(i - (count - 1) / 2) / Math.max(1, count / 2))
 }
-const outText = computed(() => show(props.figures.drying?.outward.g_m2, 'smallWater'))
-const innText = computed(() => show(props.figures.drying?.inward.g_m2, 'smallWater'))
+const outText = computed(() => show(props.figures?.drying?.outward.g_m2, 'smallWater'))
+const innText = computed(() => show(props.figures?.drying?.inward.g_m2, 'smallWater'))
 /** The inward figure stands beside the room limit line, never on it. */
 const innX = computed(() => {
   const x = props.strip.right + 48
@@ -98,7 +99,7 @@ const outX = computed(() => {
       class="limit"
     />
     <line v-if="scale.roomLimit !== null" :x1="scale.roomLimit" :x2="scale.roomLimit" y1="0" :y2="high" class="limit" />
-    <g v-if="figures.drying" class="drying">
+    <g v-if="figures?.drying" class="drying">
       <line
         v-for="(y, i) in rows(out)"
         :key="`o${i}`"

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+/** One proposal: its name and figures, the build-up to scale, what must be true first, and the rest on asking. */
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import type { Scale, Strip } from '@/drawing/scale'
+import StateMark from '@/shared/StateMark.vue'
+import { said, show } from '@/shared/units'
+import StripDrawing from './StripDrawing.vue'
+
+const props = defineProps<{
+  proposal: Schemas['Offered']
+  index: number
+  strip: Strip
+  scale: Scale
+  width: number
+  busy: boolean
+  taken: boolean
+  ends: [string, string]
+}>()
+const emit = defineEmits<{ take: []; look: [] }>()
+const open = ref(false)
+const layer = ref<string | null>(null)
+const state = computed(() => {
+  const p = props.proposal
+  if (!p.sound) return { state: 'marginal', words: 'not sound as it stands' }
+  if (p.reached) return { state: 'within', words: 'reaches the target' }
+  return { state: 'not judged', words: 'sound, short of the target' }
+})
+const figures = computed(() => {
+  const p = props.proposal
+  const out = p.growth_m * 1000
+  const room = p.room_m * 1000
+  return [
+    p.u === null ? p.refused : `U ${show(p.u, 'transmittance')}`,
+    Math.abs(out) >= 0.5
+      ? `${out > 0 ? 'grows' : 'gives back'} ${show(Math.abs(out), 'thickness')} ${props.ends[0].toLowerCase()}`
+      : '',
+    Math.abs(room) >= 0.5
+      ? `${room > 0 ? 'takes' : 'gives'} ${show(Math.abs(room), 'thickness')} ${props.ends[1].toLowerCase()}`
+      : '',
+    p.grown_mm ? `${show(p.grown_mm, 'thickness')}: ${said(p.why)}` : said(p.why),
+  ].filter(Boolean)
+})
+const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
+  ['reveals', 'reveals'],
+  ['eaves', 'eaves and verges'],
+  ['stairs', 'stairs'],
+  ['sockets', 'sockets, lamps, pipes'],
+  ['doors', 'doors'],
+]
+</script>
+
+<template>
+  <section class="proposal" :data-way="proposal.way" :aria-label="`Proposal ${index}: ${proposal.name}`">
+    <div class="title">
+      <b>{{ index }}</b>
+      <h2>{{ proposal.name }}</h2>
+      <span class="soft">{{ proposal.school }}</span>
+      <span class="right">
+        <StateMark v-bind="state" />
+        <ElButton v-if="taken" size="small" @click="emit('look')">See it on the sheet</ElButton>
+        <ElButton v-else size="small" type="primary" :disabled="busy" @click="emit('take')">Take as an option</ElButton>
+      </span>
+    </div>
+    <StripDrawing
+      :strip="strip"
+      :scale="scale"
+      :width="width"
+      :name="proposal.name"
+      :figures="null"
+      :selected="layer"
+      @select="(id) => (layer = layer === id ? null : id)"
+    />
+    <p class="figures">{{ figures.join(' · ') }}</p>
+    <p v-for="o in proposal.over_limits" :key="o.metric" class="over">{{ said(o) }}</p>
+    <p v-for="d in proposal.doubts" :key="d.metric" class="doubt">{{ said(d) }}</p>
+    <p v-if="proposal.first.length" class="first"><b>First</b> {{ proposal.first.map(said).join('; ') }}.</p>
+    <ElButton link :aria-expanded="open" @click="open = !open">
+      {{ open ? 'Less' : 'What it relies on, how it fails, what it does to the house' }}
+    </ElButton>
+    <dl v-if="open">
+      <dt>It says</dt>
+      <dd>{{ said(proposal.says) }}</dd>
+      <dt>Relies on</dt>
+      <dd>{{ proposal.relies_on.map(said).join('; ') }}.</dd>
+      <dt>Fails when</dt>
+      <dd>{{ proposal.fails_when.map(said).join('; ') }}.</dd>
+      <template v-for="[name, words] in DOES" :key="name">
+        <dt>To {{ words }}</dt>
+        <dd>{{ said(proposal.does_to[name]) }}.</dd>
+      </template>
+      <dt>It takes</dt>
+      <dd>{{ said(proposal.takes) }}.</dd>
+      <dt>While it is open</dt>
+      <dd>{{ said(proposal.while_open) }}</dd>
+      <dt>Later</dt>
+      <dd>{{ said(proposal.later) }}</dd>
+      <dt>Taken back</dt>
+      <dd>{{ said(proposal.reversible) }}.</dd>
+      <dt>Against it</dt>
+      <dd>{{ said(proposal.objection) }}</dd>
+    </dl>
+  </section>
+</template>
+
+<style scoped>
+.proposal {
+  padding: 8px 0 10px;
+  border-top: 1px solid var(--rule);
+}
+.title {
+  display: flex;
+  gap: 9px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+h2 {
+  margin: 0;
+  font-size: 16px;
+}
+.right {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.figures {
+  margin: 2px 0;
+  font-weight: 600;
+}
+.doubt {
+  margin: 2px 0;
+  color: var(--marginal);
+}
+.first {
+  margin: 2px 0;
+}
+dl {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 2px 12px;
+  margin: 6px 0 0;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+</style>
