@@ -92,7 +92,7 @@ class Screens(Walk):
         self.until(lambda: self.face.options.filter(name="Inside, my way").exists(), "the new name")
         self.click_layer(2, 4)
         self.press("wood-fibre board, capillary-active", ".bar")
-        self.one(".el-dialog .query input").send_keys("hemp")
+        self.one(".el-dialog .query input").send_keys("hemp lime")
         self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, ".el-dialog li")) == 1, "one hit")
         self.keys(Keys.ENTER)
         option = self.face.options.get(name="Inside, my way")

@@ -464,7 +464,7 @@ class WhenThingsGoWrong(Walk):
         self.press("Find")
         self.one(".el-dialog .query input").send_keys("library")
         self.keys(Keys.ENTER)
-        self.sees("Generic materials; no product")
+        self.sees("No product. Open a name")
         self.axe("library")
         self.go("/nowhere")
         self.sees("There is nothing at this address")
