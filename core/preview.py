@@ -24,6 +24,7 @@ from core.moisture.steady import (
 from core.moisture.traps import Trap, traps
 from core.say import Said, say, thickness
 from core.thermal.iso6946 import Transmittance, transmittance
+from core.thermal.ladder import Ladder, ladder_or_why
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,7 @@ class Preview:
     rain_leak_layer: str
     transient_refused: str
     case_hash: str
+    ladder: Ladder | None
 
 
 def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is_as_found: bool = False) -> Preview:
@@ -95,6 +97,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         rain_leak_layer=option.rain_leak_layer(),
         transient_refused=transient_refused,
         case_hash=case_hash,
+        ladder=ladder_or_why(option, place)[0],
     )
 
 
@@ -136,6 +139,7 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
         rain_leak_layer="",
         transient_refused=words,
         case_hash="",
+        ladder=None,
     )
 
 

@@ -28,6 +28,7 @@ from core.materials.library import (
     coat_material,
     still_air_material,
 )
+from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 
 # No rain is driven onto a roof's covering in the runs: what gets through it is a leak, computed at its plane.
@@ -44,6 +45,24 @@ VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 CAVITY_HEIGHT_M = {"wall": 2.6, "roof": 5.0}
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
 GROUND_SHEET_SD_M = 10.0
+
+
+def _as_built(layer: BuildUpLayer, entry: Solid) -> Solid:
+    """The solid as it is built in: squeezed, aged, settled; what it holds of water by its density then."""
+    if layer.product is None:
+        return entry
+    conductivity, density = as_built_conductivity(layer), as_built_density(layer)
+    by = conductivity / entry.conductivity_w_mk
+    rows = entry.conductivity_by_temperature_c
+    return entry.model_copy(
+        update={
+            "conductivity_w_mk": conductivity,
+            "conductivity_by_temperature_c": [(t, value * by) for t, value in rows] if rows else None,
+            "density_kg_m3": density,
+            "w80_kg_m3": entry.w80_kg_m3 * density / entry.density_kg_m3,
+            "w50_kg_m3": None if entry.w50_kg_m3 is None else entry.w50_kg_m3 * density / entry.density_kg_m3,
+        }
+    )
 
 
 @dataclass(frozen=True)
@@ -213,8 +232,9 @@ def model_of(
             )
         else:
             assert isinstance(entry, Solid)
-            own = layer.material if layer.a_value_kg_m2s05 is None else f"{layer.material}@{layer.id}"
-            materials[own] = case_material(entry, layer.a_value_kg_m2s05)
+            otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
+            own = f"{layer.material}@{layer.id}" if otherwise else layer.material
+            materials[own] = case_material(_as_built(layer, entry), layer.a_value_kg_m2s05)
             entries.append(
                 c.Layer(
                     name=entry.name,

@@ -5,7 +5,7 @@ Plain data with units in the names, shared by the API, the project file and the 
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -66,10 +66,53 @@ EXPOSURE_FACTORS: dict[Exposure, tuple[float, float, float]] = {
 
 
 class Framing(Strict):
-    """A share of the layer's face that is another material: studs, rafters, joists."""
+    """A share of the layer's face that is another material: studs, rafters, joists.
+
+    Stated by share, or by spacing and width, from which the share follows: width / spacing, and plates and headers beside it.
+    flange_mm, web_mm: of a metal stud, whose share is its web's; its flanges enter the method for light steel.
+    """
 
     material: str
     share: Annotated[float, Field(gt=0, lt=1)]
+    spacing_mm: Annotated[float, Field(ge=50, le=3000)] | None = None
+    width_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
+    plates: Annotated[float, Field(ge=0, le=0.3)] = 0.0
+    flange_mm: Annotated[float, Field(ge=10, le=120)] | None = None
+    web_mm: Annotated[float, Field(gt=0, le=10)] | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _share(cls, raw: Any) -> Any:
+        """The share that spacing and width give; one that is typed beside them gives way."""
+        if not isinstance(raw, dict) or raw.get("spacing_mm") is None:
+            return raw
+        width = raw.get("web_mm") if raw.get("web_mm") is not None else raw.get("width_mm")
+        numbers = (raw["spacing_mm"], width, raw.get("plates") or 0.0)
+        if not all(isinstance(one, int | float) and not isinstance(one, bool) for one in numbers):
+            return raw  # said by the fields
+        return {**raw, "share": min(numbers[1] / numbers[0] + numbers[2], 0.99) if numbers[0] > 0 else raw.get("share")}
+
+    @model_validator(mode="after")
+    def _whole(self) -> Framing:
+        if (self.flange_mm is None) != (self.web_mm is None):
+            raise ValueError("a metal stud has the width of its flange and the thickness of its web; give both")
+        if self.web_mm is not None and self.spacing_mm is None:
+            raise ValueError("a metal stud needs its spacing")
+        if self.spacing_mm is not None and self.width_mm is None and self.web_mm is None:
+            raise ValueError("a spacing needs the width of the members")
+        return self
+
+
+class Product(Strict):
+    """How a layer of insulation is built in otherwise than its label says.
+
+    labelled_mm: the thickness it was sold in, where it is squeezed into less. settled: share of the height that a fill has sunk.
+    ageing: conductivity over that of the label, once its gas is gone.
+    """
+
+    labelled_mm: ThicknessMm | None = None
+    settled: Annotated[float, Field(ge=0, le=0.4)] = 0.0
+    ageing: Annotated[float, Field(ge=1, le=1.6)] = 1.0
 
 
 class Metal(Strict):
@@ -104,7 +147,7 @@ class BuildUpLayer(Strict):
 
     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
-    a_value_kg_m2s05: uptake measured on this wall, in place of the library's.
+    a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -122,6 +165,7 @@ class BuildUpLayer(Strict):
     gaps: Annotated[int, Field(ge=0, le=2)] = 0
     inverted: InvertedRoof | None = None
     a_value_kg_m2s05: Annotated[float, Field(gt=0, le=2)] | None = None
+    product: Product | None = None
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:
@@ -138,9 +182,18 @@ class BuildUpLayer(Strict):
             raise ValueError(f"{entry.name} needs a thickness in mm")
         if frame is not None and not isinstance(frame, Solid):
             raise ValueError(f"{frame.name} cannot be framing")
-        corrected = self.fixings is not None or self.gaps > 0 or self.inverted is not None
+        corrected = self.fixings is not None or self.gaps > 0 or self.inverted is not None or self.product is not None
         if corrected and not (isinstance(entry, Solid) and entry.group == "insulation"):
-            raise ValueError(f"{entry.name} is no insulation: fixings, gaps and inverted roofs belong to one")
+            raise ValueError(
+                f"{entry.name} is no insulation: fixings, gaps, inverted roofs and what differs from its label belong to one"
+            )
+        if self.product is not None and self.product.labelled_mm is not None:
+            if self.product.labelled_mm < (self.thickness_mm or 0.0):
+                raise ValueError(
+                    f"{entry.name} cannot be pulled thicker than the {self.product.labelled_mm:g} mm it is sold in"
+                )
+            if entry.family not in FIBROUS:
+                raise ValueError(f"{entry.name} is not squeezed; only fibre is")
         if self.a_value_kg_m2s05 is not None and not (isinstance(entry, Solid) and entry.a_value_kg_m2s05 is not None):
             raise ValueError(f"{entry.name} draws no water; a measured uptake belongs to a capillary layer")
         return self

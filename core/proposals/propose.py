@@ -10,13 +10,13 @@ from dataclasses import dataclass
 
 from core.buildup.model import BuildUp, growth, is_insulation
 from core.errors import CaseRefused, OutOfRange
-from core.materials.library import Solid
 from core.moisture.traps import traps
 from core.preview import over_limits
 from core.proposals.build import build
 from core.proposals.rules import Does, NewLayer, SoundR, Way, rules, school_of
 from core.proposals.situation import Situation
 from core.say import Said, join, read_quantities, resistance, say, thickness, u_value
+from core.thermal.as_built import as_built_conductivity
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import slab_transmittance
 
@@ -145,7 +145,7 @@ def _inside_r(at: Situation, build_up: BuildUp) -> float:
     if at.make not in MASONRY or place is None:
         return 0.0
     inboard = [layer for layer in build_up.layers[place + 1 :] if is_insulation(layer)]
-    return sum(layer.thickness / layer.entry.conductivity_w_mk for layer in inboard if isinstance(layer.entry, Solid))
+    return sum(layer.thickness / as_built_conductivity(layer) for layer in inboard)
 
 
 def sound_r(at: Situation) -> SoundR:

@@ -10,6 +10,7 @@ from core.air import STEFAN_BOLTZMANN
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
+from core.thermal.as_built import as_built_conductivity
 
 HeatFlow = Literal["horizontal", "up", "down"]
 
@@ -89,7 +90,7 @@ def layer_resistance(layer: BuildUpLayer, flow: HeatFlow) -> float:
         return 0.0
     if isinstance(entry, AirLayer):
         return air_layer_resistance(layer.thickness, flow)
-    return layer.thickness / entry.conductivity_w_mk
+    return layer.thickness / as_built_conductivity(layer)
 
 
 def resistances(layers: list[BuildUpLayer], flow: HeatFlow) -> list[float]:
@@ -118,13 +119,44 @@ def _framing_resistance(layer: BuildUpLayer) -> float:
     assert layer.framing is not None
     entry = entry_of(layer.framing.material)
     assert isinstance(entry, Solid)
-    if entry.conductivity_w_mk > METAL_CONDUCTIVITY:
+    if entry.conductivity_w_mk > METAL_CONDUCTIVITY and layer.framing.web_mm is None:
         raise CaseRefused(
             f"{entry.name} bridges {layer.entry.name}: ISO 6946's combined method does not hold for metal "
-            "through insulation; use a two-dimensional calculation",
+            "through insulation; state the spacing, flange and web of a light steel stud, or use a two-dimensional calculation",
             f"layer {layer.id}",
         )
     return layer.thickness / entry.conductivity_w_mk
+
+
+# Light steel frames, the method of BRE Digest 465 (2002), from memory: R_T = p R_max + (1 − p) R_min, with
+# p = 0.8 R_min/R_max + 0.44 − 0.1 w/40 − 0.2 · 600/s − 0.04 d/100 (flange w, spacing s, depth d in mm).
+STEEL_FLANGE_MM, STEEL_SPACING_MM, STEEL_WEB_MM = (20.0, 60.0), (300.0, 1250.0), 3.2
+
+
+def _light_steel(layers: list[BuildUpLayer], upper: float, lower: float) -> float | None:
+    """R_T by the method for light steel; None where no member is metal. Raises CaseRefused outside of its range."""
+    metal = [layer for layer in layers if layer.framing is not None and layer.framing.web_mm is not None]
+    if not metal:
+        return None
+    framing = metal[0].framing
+    assert framing is not None and framing.flange_mm is not None and framing.web_mm is not None and framing.spacing_mm
+    within = (
+        STEEL_FLANGE_MM[0] <= framing.flange_mm <= STEEL_FLANGE_MM[1]
+        and STEEL_SPACING_MM[0] <= framing.spacing_mm <= STEEL_SPACING_MM[1]
+        and framing.web_mm <= STEEL_WEB_MM
+    )
+    if len(metal) > 1 or not within:
+        raise CaseRefused(
+            "the method for light steel takes one layer of studs with flanges of 20 to 60 mm at 300 to 1250 mm and webs up to "
+            f"{STEEL_WEB_MM:g} mm; use a two-dimensional calculation",
+            f"layer {metal[0].id}",
+        )
+    p = (
+        0.8 * lower / upper + 0.44 - 0.1 * framing.flange_mm / 40.0 - 0.2 * 600.0 / framing.spacing_mm
+        - 0.04 * metal[0].thickness * 1000.0 / 100.0
+    )  # fmt: skip
+    p = min(max(p, 0.0), 1.0)  # a mean of the two limits, and nothing beyond them
+    return p * upper + (1.0 - p) * lower
 
 
 # ISO 6946 Annex F: ΔU'' of air gaps by level [W/(m² K)], and α of fixings all through.
@@ -199,16 +231,19 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             share = layer.framing.share
             lower += 1.0 / ((1.0 - share) / clear[index] + share / _framing_resistance(layer))
     upper = 1.0 / upper_u
-    if upper / lower > LIMIT_RATIO:
+    steel = _light_steel(layers, upper, lower)
+    if steel is None and upper / lower > LIMIT_RATIO:
         raise CaseRefused(
             f"the upper limit {upper:.2f} and the lower limit {lower:.2f} m²K/W lie further apart than "
             f"{LIMIT_RATIO}: ISO 6946's combined method does not hold; use a two-dimensional calculation"
         )
     corrections = _corrections(layers, clear, r_clear)
-    effective = 1.0 / (2.0 / (upper + lower) + sum(one.delta_u for one in corrections))
+    before = steel if steel is not None else 0.5 * (upper + lower)
+    effective = 1.0 / (1.0 / before + sum(one.delta_u for one in corrections))
     insulation = sum(
-        resistance
-        for layer, resistance in zip(layers, clear, strict=True)
+        (layer.product.labelled_mm / 1000.0 if layer.product and layer.product.labelled_mm else layer.thickness)
+        / layer.entry.conductivity_w_mk
+        for layer in layers
         if isinstance(layer.entry, Solid) and layer.entry.conductivity_w_mk <= INSULATION_CONDUCTIVITY
     )
     return Transmittance(

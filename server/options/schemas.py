@@ -16,6 +16,7 @@ from core.moisture.traps import Trap
 from core.say import Said
 from core.study import UncertainInput
 from core.thermal.iso6946 import Transmittance
+from core.thermal.ladder import Ladder
 from server.projects.schemas import Body, ElementOut, Name, ProjectOut
 from server.runs.schemas import RunState, TestWords
 
@@ -131,6 +132,7 @@ class PreviewOut(Schema):
     case_hash: str
     ground_u_w_m2k: float | None
     loss_kwh_m2a: float | None
+    ladder: Ladder | None
 
 
 class OptionOut(Schema):

@@ -2087,7 +2087,7 @@ export interface components {
          *
          *     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
          *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
-         *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's.
+         *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
@@ -2131,6 +2131,7 @@ export interface components {
              * @default
              */
             photo: string;
+            product?: components["schemas"]["Product"] | null;
             /** Start Rh */
             start_rh?: number | null;
             /** Thickness Mm */
@@ -3259,12 +3260,28 @@ export interface components {
         /**
          * Framing
          * @description A share of the layer's face that is another material: studs, rafters, joists.
+         *
+         *     Stated by share, or by spacing and width, from which the share follows: width / spacing, and plates and headers beside it.
+         *     flange_mm, web_mm: of a metal stud, whose share is its web's; its flanges enter the method for light steel.
          */
         Framing: {
+            /** Flange Mm */
+            flange_mm?: number | null;
             /** Material */
             material: string;
+            /**
+             * Plates
+             * @default 0
+             */
+            plates: number;
             /** Share */
             share: number;
+            /** Spacing Mm */
+            spacing_mm?: number | null;
+            /** Web Mm */
+            web_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
         };
         /**
          * FreeDrying
@@ -3763,6 +3780,18 @@ export interface components {
             kind: "client" | "whole" | "condition" | "heating" | "builder";
             /** Title */
             title: string;
+        };
+        /**
+         * Ladder
+         * @description rungs: the label first, as built last. low, high: R_T of as built with every λ at the ends of its range, one worse, one better.
+         */
+        Ladder: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
         };
         /**
          * LayerEdge
@@ -4993,6 +5022,7 @@ export interface components {
             ground_u_w_m2k: number | null;
             /** Growth Outside Mm */
             growth_outside_mm: number;
+            ladder: components["schemas"]["Ladder"] | null;
             /** Leak Layer */
             leak_layer: string;
             /**
@@ -5026,6 +5056,27 @@ export interface components {
             transient_refused: string;
             /** Traps */
             traps: components["schemas"]["Trap"][];
+        };
+        /**
+         * Product
+         * @description How a layer of insulation is built in otherwise than its label says.
+         *
+         *     labelled_mm: the thickness it was sold in, where it is squeezed into less. settled: share of the height that a fill has sunk.
+         *     ageing: conductivity over that of the label, once its gas is gone.
+         */
+        Product: {
+            /**
+             * Ageing
+             * @default 1
+             */
+            ageing: number;
+            /** Labelled Mm */
+            labelled_mm?: number | null;
+            /**
+             * Settled
+             * @default 0
+             */
+            settled: number;
         };
         /**
          * ProfilePlane
@@ -5628,6 +5679,19 @@ export interface components {
             wait_s?: number | null;
             /** Wetting Kg M2 */
             wetting_kg_m2?: number | null;
+        };
+        /**
+         * Rung
+         * @description R_T after a step [m² K/W], and the share of the labelled R_T it is; cause: what the step is and of which layer.
+         */
+        Rung: {
+            cause: components["schemas"]["Said"];
+            /** Name */
+            name: string;
+            /** R */
+            r: number;
+            /** Share */
+            share: number;
         };
         /**
          * Said

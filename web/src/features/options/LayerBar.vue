@@ -27,7 +27,9 @@ const shown = computed(
       : ''),
 )
 const frames = computed(() =>
-  [...project.materials.values()].filter((m) => m.group === 'timber' || m.group === 'masonry'),
+  [...project.materials.values()].filter(
+    (m) => ['timber', 'masonry'].includes(m.group) || m.id === 'steel_plate' || m.own?.newest === m.id,
+  ),
 )
 const more = ref(false)
 const share = ref('')
@@ -61,7 +63,11 @@ async function drop(): Promise<void> {
 function frame(materialId: string): void {
   const percent = Number(share.value.replace(',', '.')) || 15
   void props.state.change({
-    framing: materialId ? { material: materialId, share: Math.min(Math.max(percent, 0.1), 99) / 100 } : null,
+    framing: materialId
+      ? materialId === 'steel_plate'
+        ? { material: materialId, share: 0.001, spacing_mm: 600, flange_mm: 50, web_mm: 0.6, plates: 0 }
+        : { material: materialId, share: Math.min(Math.max(percent, 0.1), 99) / 100, plates: 0 }
+      : null,
   })
 }
 function setShare(): void {
@@ -115,7 +121,8 @@ function setShare(): void {
         <ElOption value="" label="none" />
         <ElOption v-for="m in frames" :key="m.id" :value="m.id" :label="m.name" />
       </ElSelect>
-      <template v-if="layer.framing"
+      <template v-if="layer.framing?.spacing_mm"> {{ (layer.framing.share * 100).toFixed(1) }} %</template>
+      <template v-else-if="layer.framing"
         ><ElInput v-model="share" class="share" aria-label="Framing share in percent" @change="setShare" /> %</template
       >
     </span>

@@ -5,6 +5,8 @@ import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
+import FramingMore from './FramingMore.vue'
+import ProductMore from './ProductMore.vue'
 import type { SheetState } from './useSheet'
 
 type Metal = NonNullable<Schemas['Metal']>
@@ -64,6 +66,8 @@ function metal(part: string): void {
       >
         <ElOption v-for="k in KINDS" :key="k" :value="k" /></ElSelect
     ></span>
+    <FramingMore v-if="layer.framing" :state="state" />
+    <ProductMore v-if="insulation" :state="state" />
     <template v-if="insulation">
       <span
         ><span class="soft">gaps (ISO 6946)</span>

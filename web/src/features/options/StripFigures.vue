@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useProject } from '@/shared/project'
 import { said, show, uName } from '@/shared/units'
 import type { Schemas } from '@/api/client'
+import LadderBars from './LadderBars.vue'
 import type { Figures, RunState } from './useSheet'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
@@ -143,6 +144,7 @@ const profileColumns = computed<Column<(typeof props.figures.profile)[number]>[]
         {{ months[figures.condensation.surface_month] }} (mould, 80 % at the surface).
       </template>
     </p>
+    <LadderBars v-if="open && figures.ladder" :ladder="figures.ladder" />
     <RuledTable
       v-if="open && figures.profile.length"
       class="origin profile"

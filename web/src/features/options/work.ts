@@ -109,6 +109,7 @@ export function layerOf(material: Schemas['MaterialOut'], existing: boolean): La
     gaps: 0,
     inverted: null,
     a_value_kg_m2s05: null,
+    product: null,
   }
 }
 /** What a layer becomes when its material is swapped. */
@@ -117,6 +118,7 @@ export function swapped(layer: Layer, material: Schemas['MaterialOut']): Partial
     material: material.id,
     thickness_mm: solid(material) ? (layer.thickness_mm ?? material.usual_thickness_mm ?? 50) : null,
     framing: solid(material) ? layer.framing : null,
+    ...(material.group === 'insulation' ? {} : { product: null, fixings: null, gaps: 0, inverted: null }),
   }
 }
 /** A layer more, beside the one with this id; the innermost where there is none. */
