@@ -148,6 +148,7 @@ class BuildUpLayer(Strict):
     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
+    carries: it braces or carries, so that taking it out is the engineer's.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -166,6 +167,7 @@ class BuildUpLayer(Strict):
     inverted: InvertedRoof | None = None
     a_value_kg_m2s05: Annotated[float, Field(gt=0, le=2)] | None = None
     product: Product | None = None
+    carries: bool = False
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:

@@ -14,6 +14,7 @@ from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
 from core.climate.data import shipped
 from core.climate.rain import is_rain_face, yearly_driven_rain
+from core.criteria.cautions import cautions
 from core.criteria.registry import CRITERIA
 from core.errors import OutOfRange
 from core.preview import preview
@@ -63,6 +64,7 @@ def figures(element: Element, as_found: BuildUp, build_up: BuildUp, is_as_found:
         growth_outside_mm=result.growth_outside_m * 1000.0,
         ground_u_w_m2k=ground,
         loss_kwh_m2a=loss,
+        cautions=cautions(as_found, build_up, place, element.project.current_brief.built_year),
         **shown,
     )
 

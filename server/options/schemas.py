@@ -106,7 +106,7 @@ class LimitsBody(Body):
 
 
 class PreviewOut(Schema):
-    """Figures of one build-up; SI with the unit in the name where it crosses the border."""
+    """Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work."""
 
     build_up: BuildUp
     thermal: Transmittance | None
@@ -133,6 +133,7 @@ class PreviewOut(Schema):
     ground_u_w_m2k: float | None
     loss_kwh_m2a: float | None
     ladder: Ladder | None
+    cautions: list[Said]
 
 
 class OptionOut(Schema):

@@ -2088,6 +2088,7 @@ export interface components {
          *     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
          *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
          *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
+         *     carries: it braces or carries, so that taking it out is the engineer's.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
@@ -2097,6 +2098,11 @@ export interface components {
              * @default false
              */
             air_barrier: boolean;
+            /**
+             * Carries
+             * @default false
+             */
+            carries: boolean;
             /**
              * Existing
              * @default false
@@ -5008,12 +5014,14 @@ export interface components {
         };
         /**
          * PreviewOut
-         * @description Figures of one build-up; SI with the unit in the name where it crosses the border.
+         * @description Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work.
          */
         PreviewOut: {
             build_up: components["schemas"]["BuildUp"];
             /** Case Hash */
             case_hash: string;
+            /** Cautions */
+            cautions: components["schemas"]["Said"][];
             condensation: components["schemas"]["Condensation"] | null;
             drying: components["schemas"]["DryingAbility"] | null;
             drying_left: components["schemas"]["DryingLeft"];

@@ -38,6 +38,12 @@ function metal(part: string): void {
       >known to stand frost</ElCheckbox
     >
     <ElCheckbox
+      v-if="material?.kind === 'solid'"
+      :model-value="layer.carries"
+      @update:model-value="(v: unknown) => change({ carries: Boolean(v) })"
+      >braces or carries</ElCheckbox
+    >
+    <ElCheckbox
       v-if="airy"
       :model-value="layer.air_barrier"
       @update:model-value="(v: unknown) => change({ air_barrier: Boolean(v) })"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** What a careful colleague writes beside the strips. A click on a note shows its place, and the other way round. */
-import { computed } from 'vue'
+import { computed, nextTick } from 'vue'
 import type { Schemas } from '@/api/client'
+import { differences } from '@/shared/materials'
 import { useProject } from '@/shared/project'
 import { said, show } from '@/shared/units'
 import type { SheetState } from './useSheet'
@@ -21,6 +22,33 @@ function wettest(verdict: Verdict): string {
   const p = verdict.worst_point
   const aside = p.judged ? '' : `; ${p.why_not}, reported and not judged`
   return `Wettest point: ${p.name}, ${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % in ${p.worst_month}${aside}.`
+}
+/** Of the strip in hand: as found there is no work, and nothing to say. */
+const cautions = computed(() => props.state.work.value?.figures.cautions ?? [])
+/** Layers whose material has a newer edition: what differs, and a way to take it. */
+const older = computed(() =>
+  props.state.works.value.flatMap((w, strip) =>
+    w.layers.flatMap((layer) => {
+      const material = project.materials.get(layer.material)
+      const newest = material?.own && project.materials.get(material.own.newest)
+      if (!material?.own || !newest || newest.id === material.id) return []
+      const where = strip ? `Option ${strip}` : 'As found'
+      return [
+        {
+          key: `${w.id} ${layer.id}`,
+          strip,
+          layer: layer.id,
+          newest: newest.id,
+          edition: material.own.newest_edition,
+          words: `${where} stands on “${material.name}”, edition ${material.own.edition}: since then ${differences(material, newest) || 'its source'}.`,
+        },
+      ]
+    }),
+  ),
+)
+function takeNewest(strip: number, layer: string, material: string): void {
+  emit('place', strip, layer)
+  void nextTick(() => props.state.change({ material }))
 }
 const assumed = computed(() => props.state.works.value[0]?.layers.filter((l) => l.known === 'assumed').length ?? 0)
 const notJudged = computed(() => notes.value.find((n) => n.verdict)?.verdict?.not_judged ?? [])
@@ -88,11 +116,16 @@ const saved = computed(() => {
     {{ assumed }} layer{{ assumed === 1 ? '' : 's' }} as found {{ assumed === 1 ? 'is' : 'are' }} only assumed: open up
     before deciding.
   </p>
+  <template v-if="older.length">
+    <h3>An older edition</h3>
+    <p v-for="o in older" :key="o.key">
+      {{ o.words }}
+      <ElButton link @click="takeNewest(o.strip, o.layer, o.newest)">Take edition {{ o.edition }}</ElButton>
+    </p>
+  </template>
   <h3>Caution</h3>
-  <p class="soft">
-    Old lime and paint may hold lead. Fixings, fire barriers and added weight are for those licensed to decide; local
-    code rules.
-  </p>
+  <p v-for="c in cautions" :key="c.metric" class="soft">{{ said(c) }}</p>
+  <p class="soft">Nothing here is certified; local code and who is licensed decide.</p>
 </template>
 
 <style scoped>

@@ -110,6 +110,7 @@ export function layerOf(material: Schemas['MaterialOut'], existing: boolean): La
     inverted: null,
     a_value_kg_m2s05: null,
     product: null,
+    carries: false,
   }
 }
 /** What a layer becomes when its material is swapped. */
