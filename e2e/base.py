@@ -44,7 +44,10 @@ class Walk(LiveServerTestCase):
         self.folder = Path(tempfile.mkdtemp(prefix="wendrick-walk-"))
         self.addCleanup(shutil.rmtree, self.folder, True)
         override = override_settings(
-            RESULTS=self.folder / "runs", PHOTOS=self.folder / "photos", REPORTS=self.folder / "reports"
+            RESULTS=self.folder / "runs",
+            PHOTOS=self.folder / "photos",
+            REPORTS=self.folder / "reports",
+            DOCUMENTS=self.folder / "documents",
         )
         override.enable()
         self.addCleanup(override.disable)

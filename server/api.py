@@ -19,6 +19,7 @@ from server.overview.api import router as overview
 from server.runs.api import router as runs
 from server.runs.batch_api import router as batches
 from server.runs.verify_api import router as verification
+from server.schemes.api import router as schemes
 from server.survey.api import router as survey
 from server.survey.elements_api import router as elements
 from server.water.api import router as water
@@ -34,6 +35,6 @@ api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, r
 problems.install(api)
 # exchange before overview: /projects/import is no project's number
 for router in (
-    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, house, runs, batches, verification, dossier,
+    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, schemes, house, runs, batches, verification, dossier,
 ):  # fmt: skip
     api.add_router("", router)

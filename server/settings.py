@@ -15,6 +15,7 @@ if DATA == ROOT / "var" or (DATA / "wendrick.sqlite3").exists():  # ours: nobody
 RESULTS = DATA / "runs"
 PHOTOS = DATA / "photos"
 REPORTS = DATA / "reports"
+DOCUMENTS = DATA / "documents"
 CLIMATES = Path(os.environ.setdefault("WENDRICK_CLIMATES", str(DATA / "climates")))
 TEST_RUNNER = "server.tests.runner.Runner"
 
@@ -46,6 +47,7 @@ INSTALLED_APPS = [
     "server.library.apps.LibraryConfig",
     "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
+    "server.schemes.apps.SchemesConfig",
     "server.exchange.apps.ExchangeConfig",
     "server.dossier.apps.DossierConfig",
     "demo.apps.DemoConfig",
@@ -114,6 +116,7 @@ WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_INDEX_FILE = False
 LARGEST_IMPORT = int(os.environ.get("WENDRICK_LARGEST_IMPORT", 500 * 1024 * 1024))
+LARGEST_DOCUMENT = int(os.environ.get("WENDRICK_LARGEST_DOCUMENT", 20 * 1024 * 1024))
 LARGEST_PHOTO = int(os.environ.get("WENDRICK_LARGEST_PHOTO", 30 * 1024 * 1024))
 LARGEST_PROJECT_JSON = int(os.environ.get("WENDRICK_LARGEST_PROJECT_JSON", 10 * 1024 * 1024))
 LARGEST_CLIMATE = int(os.environ.get("WENDRICK_LARGEST_CLIMATE", 8 * 1024 * 1024))

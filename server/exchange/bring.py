@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
+import shutil
 import tempfile
 import zipfile
 import zlib
@@ -19,17 +21,31 @@ from core.readiness.rules import rules
 from server.climates import files as climates
 from server.exchange.read import read, read_limited, refuse
 from server.exchange.schemas import FileCause, FileElement, ProjectFile
+from server.files import write_whole
 from server.library.own import check_mine, keep_carried, named_by
 from server.overview.actions import check_climate
 from server.problems import Problem
-from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, signed_in
+from server.projects.models import (
+    Choice,
+    ClimateFile,
+    Element,
+    HistoryEntry,
+    Option,
+    Phase,
+    Project,
+    Scheme,
+    signed_in,
+)
 from server.projects.permissions import User
 from server.projects.schemas import ElementFields, ProjectFields
+from server.schemes.actions import check_pdf
+from server.schemes.models import Basis, document_path
 from server.survey import photos
 from server.survey.elements import check_element
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
 from server.survey.photo_rows import forget_photos
 
+MOST_DOCUMENTS = 100 * 1024 * 1024
 DAMAGED = (zipfile.BadZipFile, EOFError, OSError, RuntimeError, zlib.error)
 
 
@@ -40,6 +56,7 @@ class Incoming:
     content: ProjectFile
     climates: list[climates.Hours]
     pictures: dict[str, photos.Picture]
+    documents: dict[str, bytes]
 
 
 def import_file(user: User, stream: IO[bytes], size: int) -> Project:
@@ -53,7 +70,7 @@ def import_file(user: User, stream: IO[bytes], size: int) -> Project:
         folder.mkdir()
         brought = _climates_of(user, content, stream)
         pictures = _pictures_of(content, stream, folder)
-        return write(user, Incoming(content, brought, pictures), folder)
+        return write(user, Incoming(content, brought, pictures, _documents_of(content, stream)), folder)
 
 
 def write(user: User, incoming: Incoming, folder: Path) -> Project:
@@ -67,12 +84,15 @@ def write(user: User, incoming: Incoming, folder: Path) -> Project:
             check_climate(user, incoming.content.project)
             check_mine(user, _materials_named(incoming.content))
             project = _write_project(user, incoming)
+            for uid, raw in incoming.documents.items():
+                write_whole(document_path(project.pk, uid), raw)
             if incoming.pictures:
                 forget_photos(project.pk)
                 folder.rename(Path(settings.PHOTOS) / str(project.pk))
     except BaseException:
         if project is not None:
             forget_photos(project.pk)
+            shutil.rmtree(document_path(project.pk, "x").parent, ignore_errors=True)
         raise
     return project
 
@@ -87,6 +107,15 @@ def check(content: ProjectFile) -> None:
     for element in content.elements:
         check_element(element)
         _check_options(element, known)
+    _check_schemes(content)
+    _uids("bases of decisions", [one.uid for one in content.bases])
+    for basis in content.bases:
+        _there(known, basis.photos, f"What a decision rests on ({basis.uid}) names a photo that is not in the file.")
+        _at(content, basis.element, "What a decision rests on")
+        if basis.option is not None and (
+            basis.element is None or basis.option >= len(content.elements[basis.element].options)
+        ):
+            raise refuse(f"What a decision rests on ({basis.uid}) points to no option.", "Correct the index.")
     mechanisms = {rule.id for rule in rules().mechanisms}
     stages = {stage.id for stage in rules().stages}
     for entry in content.evidence:
@@ -109,6 +138,60 @@ def check(content: ProjectFile) -> None:
         _at(content, measurement.element, "A measurement")
         for leak in measurement.leaks:
             _at(content, leak.element, "A leak")
+
+
+def _check_schemes(content: ProjectFile) -> None:
+    """Choices of schemes point to elements, options and phases that are there; one scheme at most is shown."""
+    phases = len(content.schemes[0].phases) if content.schemes else 0
+    for element in content.elements:
+        if element.choice is not None and element.choice.phase is not None and element.choice.phase >= phases:
+            raise refuse(f"The choice of “{element.name}” points to no phase.", "Correct the index.")
+    if sum(scheme.shown for scheme in content.schemes) > 1:
+        raise refuse("Two schemes are said to be shown.", "Leave one.")
+    for number, scheme in enumerate(content.schemes):
+        if number == 0 and scheme.choices:
+            raise refuse("The choices of the first scheme stand with the elements.", "Move them there.")
+        chosen = [choice.element for choice in scheme.choices]
+        if len(set(chosen)) != len(chosen):
+            raise refuse(f"The scheme “{scheme.name}” chooses twice for one element.", "Leave one.")
+        for choice in scheme.choices:
+            _at(content, choice.element, f"A choice of “{scheme.name}”")
+            options = content.elements[choice.element].options
+            if choice.option >= len(options) or options[choice.option].role == Option.AS_FOUND:
+                raise refuse(f"A choice of “{scheme.name}” points to no option.", "Correct the index.")
+            if choice.phase is not None and choice.phase >= len(scheme.phases):
+                raise refuse(f"A choice of “{scheme.name}” points to no phase.", "Correct the index.")
+
+
+def _documents_of(content: ProjectFile, stream: IO[bytes]) -> dict[str, bytes]:
+    """PDFs out of the zip, each looked at; together no more than a file may hold."""
+    wanted = [basis for basis in content.bases if basis.document]
+    if not wanted:
+        return {}
+    stream.seek(0)
+    if not zipfile.is_zipfile(stream):
+        raise refuse(
+            f"The file names {len(wanted)} documents but holds none.", "Choose the zip, not the project.json alone."
+        )
+    stream.seek(0)
+    found, total = {}, 0
+    with zipfile.ZipFile(stream) as archive:
+        for basis in wanted:
+            what = f"Document “{basis.document[:80]}”"
+            try:
+                with archive.open(f"documents/{basis.uid}.pdf") as member:
+                    raw = read_limited(member, settings.LARGEST_DOCUMENT, what)
+            except (KeyError, *DAMAGED) as error:
+                raise refuse(f"{what} is not in the zip, or damaged.", "Export the project again.") from error
+            total += len(raw)
+            if total > MOST_DOCUMENTS:
+                raise refuse(f"The documents hold more than {MOST_DOCUMENTS // 1024**2} MB.", "Split the project.")
+            try:
+                check_pdf(raw)
+            except Problem as problem:
+                raise refuse(f"{what}: {problem.message}", problem.remedy) from problem
+            found[basis.uid] = raw
+    return found
 
 
 def _materials_named(content: ProjectFile) -> set[str]:
@@ -226,6 +309,7 @@ def _write_project(user: User, incoming: Incoming) -> Project:
         for photo in content.photos
     )
     _write_survey(project, content, elements)
+    _write_schemes(project, content, elements, incoming.documents)
     HistoryEntry.write(
         project, user, "import project", f"imported “{project.name}” with {len(content.elements)} elements"
     )
@@ -258,6 +342,9 @@ def _write_element(project: Project, position: int, entry: FileElement) -> Eleme
             school=option.school,
             build_up=option.build_up.model_dump(mode="json"),
             draft=option.draft.model_dump(mode="json") if option.draft else None,
+            rejected_reason=option.rejected.reason if option.rejected else "",
+            rejected_by=option.rejected.by if option.rejected else "",
+            rejected_at=option.rejected.at if option.rejected else None,
         )
         for index, option in enumerate(entry.options)
     )
@@ -265,6 +352,44 @@ def _write_element(project: Project, position: int, entry: FileElement) -> Eleme
     if choice is not None:
         element.choose(options[choice.option], choice.reason, choice.by, choice.at)
     return element
+
+
+def _write_schemes(
+    project: Project, content: ProjectFile, elements: list[Element], documents: dict[str, bytes]
+) -> None:
+    """Schemes beside the first, phases of all, what decisions rest on. The choices of the first are there already."""
+    options = [sorted(element.options.all(), key=lambda option: option.position) for element in elements]
+    for position, entry in enumerate(content.schemes):
+        scheme, _ = Scheme.objects.update_or_create(
+            project=project, position=position, defaults={"name": entry.name, "note": entry.note}
+        )
+        phases = [
+            Phase.objects.create(scheme=scheme, position=index, **phase.model_dump())
+            for index, phase in enumerate(entry.phases)
+        ]
+        if position == 0:
+            for element, said in zip(elements, content.elements, strict=True):
+                if said.choice is not None and said.choice.phase is not None:
+                    Choice.objects.filter(scheme=scheme, element=element).update(phase=phases[said.choice.phase])
+        for choice in entry.choices:
+            option = options[choice.element][choice.option]
+            Choice.objects.create(
+                scheme=scheme, element=elements[choice.element], option=option, reason=choice.reason, by=choice.by,
+                at=choice.at, layers=option.build_up, phase=None if choice.phase is None else phases[choice.phase],
+            )  # fmt: skip
+        if entry.shown:
+            project.scheme = scheme
+            project.save(update_fields=["scheme"])
+    for basis in content.bases:
+        raw = documents.get(basis.uid, b"")
+        Basis.objects.create(
+            project=project,
+            element=None if basis.element is None else elements[basis.element],
+            option=None if basis.element is None or basis.option is None else options[basis.element][basis.option],
+            size=len(raw),
+            sha256=hashlib.sha256(raw).hexdigest() if raw else "",
+            **basis.model_dump(exclude={"element", "option"}),
+        )
 
 
 def _write_survey(project: Project, content: ProjectFile, elements: list[Element]) -> None:

@@ -90,7 +90,9 @@ def _read_zip(stream: IO[bytes]) -> bytes:
                         f"“{info.filename[:80]}” unpacks to more than {LARGEST_RATIO} times its size.",
                         "Such a file is not opened; export the project again.",
                     )
-                if info.filename != "project.json" and not info.filename.startswith(("photos/", "climates/")):
+                if info.filename != "project.json" and not info.filename.startswith(
+                    ("photos/", "climates/", "documents/")
+                ):
                     raise refuse(
                         f"The zip holds “{info.filename[:80]}”, which does not belong there.",
                         "Choose a file that Wendrick exported.",

@@ -22,6 +22,7 @@ from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, Fol
 from core.survey.shape import Shape
 from server.options.schemas import EditedLimit
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
+from server.schemes.schemas import MOST_PHASES, MOST_SCHEMES, BasisKind
 from server.survey.schemas import PhotoUids, Uid
 
 MOST_OWN_MATERIALS = 500
@@ -31,12 +32,19 @@ Person = Annotated[str, Field(max_length=150)]
 Index = Annotated[int, Field(ge=0, lt=MOST_ROWS)]
 
 
+class FileRejection(Body):
+    reason: Reason
+    by: Person = ""
+    at: datetime | None = None
+
+
 class FileOption(Body):
     role: Literal["as_found", "option"]
     name: Name
     school: Annotated[str, Field(max_length=60)] = ""
     build_up: BuildUp
     draft: BuildUp | None = None
+    rejected: FileRejection | None = None
 
 
 class FileChoice(Body):
@@ -44,6 +52,46 @@ class FileChoice(Body):
     reason: Reason
     by: Person = ""
     at: datetime | None = None
+    phase: Annotated[int, Field(ge=0, lt=MOST_PHASES)] | None = Field(
+        default=None, description="index among the phases"
+    )
+
+
+class FilePhase(Body):
+    name: Name
+    starts_on: date | None = None
+    years_after: Annotated[float, Field(ge=0, le=100)] | None = None
+
+
+class FileSchemeChoice(FileChoice):
+    element: Index
+
+
+class FileScheme(Body):
+    """The choices of the first scheme stand with the elements; those of the others here."""
+
+    name: Name
+    note: Annotated[str, Field(max_length=4000)] = ""
+    shown: bool = False
+    phases: Annotated[list[FilePhase], Field(max_length=MOST_PHASES)] = []
+    choices: Annotated[list[FileSchemeChoice], Field(max_length=MOST_ELEMENTS)] = []
+
+
+class FileBasis(Body):
+    """What a decision rests on. document: the name of a PDF, which lies in the zip as documents/<uid>.pdf."""
+
+    uid: Uid
+    element: Index | None = None
+    option: int | None = Field(default=None, ge=0, le=MOST_OPTIONS, description="index among the element's options")
+    kind: BasisKind
+    who: Person = ""
+    on: date | None = None
+    text: Annotated[str, Field(max_length=4000)] = ""
+    answer: Annotated[str, Field(max_length=4000)] = ""
+    answered_on: date | None = None
+    photos: PhotoUids = []
+    document: Annotated[str, Field(max_length=200)] = ""
+    by: Person = ""
 
 
 class FileLookedAt(Body):
@@ -150,20 +198,22 @@ class FileProject(ProjectFields):
 
 
 class ProjectFile(Body):
-    """project.json, version 3. Its JSON Schema is docs/project.schema.json.
+    """project.json, version 4. Its JSON Schema is docs/project.schema.json.
 
-    Version 1 had no survey. Up to version 2 a build-up that said nothing of leaks was written with “none”, which nobody
+    Version 1 had no survey; up to version 3 there was one scheme, no own materials and nothing a decision rested on. Up to version 2 a build-up that said nothing of leaks was written with “none”, which nobody
     had chosen: read as *by rule*.
     """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
     format: Literal["wendrick-project"] = "wendrick-project"
-    version: Literal[1, 2, 3] = 3
+    version: Literal[1, 2, 3, 4] = 4
     project: FileProject
     brief: Brief = Brief()
     shape: Shape = Shape()
     materials: Annotated[list[FileMaterial], Field(max_length=MOST_OWN_MATERIALS)] = []
     elements: Annotated[list[FileElement], Field(max_length=MOST_ELEMENTS)]
+    schemes: Annotated[list[FileScheme], Field(max_length=MOST_SCHEMES)] = []
+    bases: Annotated[list[FileBasis], Field(max_length=MOST_ROWS)] = []
     photos: Annotated[list[FilePhoto], Field(max_length=MOST_ROWS)] = []
     evidence: Annotated[list[FileEvidence], Field(max_length=MOST_ROWS)] = []
     water: Annotated[list[FileWaterItem], Field(max_length=MOST_ROWS)] = []

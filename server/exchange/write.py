@@ -13,9 +13,10 @@ from server.exchange.schemas import ProjectFile
 from server.library.own import carried
 from server.options.actions import option_values
 from server.problems import Problem
-from server.projects.models import Option, Project
+from server.projects.models import Choice, Option, Project
 from server.projects.permissions import CHOICES
 from server.projects.schemas import ElementFields, ProjectFields
+from server.schemes.models import Basis
 from server.survey.models import Evidence
 
 CHUNK = 1024 * 1024
@@ -28,9 +29,10 @@ def _plain(row: Any, names: tuple[str, ...]) -> dict[str, Any]:
 def document(project: Project) -> dict[str, Any]:
     """The project as plain data, in the order of the file."""
     elements = []
-    rows = list(project.elements.prefetch_related("options", *CHOICES))
+    rows = list(project.elements.prefetch_related("options", "choices__scheme__phases", *CHOICES))
     index = {element.pk: number for number, element in enumerate(rows)}
     photos = set(project.photos.values_list("uid", flat=True))
+    option_ids: dict[int, list[int]] = {}
     for element in rows:
         options = sorted(element.options.all(), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk))
         values = _plain(element, (*ElementFields.model_fields, "shape_key", "rain"))
@@ -43,16 +45,10 @@ def document(project: Project) -> dict[str, Any]:
             }
             for option in options
         ]
-        ids = [option.pk for option in options]
-        values["choice"] = (
-            {
-                "option": ids.index(element.chosen_id),
-                "reason": element.chosen_reason,
-                "by": element.chosen_by,
-                "at": element.chosen_at,
-            }
-            if element.chosen_id is not None
-            else None
+        ids = option_ids[element.pk] = [option.pk for option in options]
+        values["choice"] = next(
+            (_choice_values(c, ids) for c in element.choices.all() if c.scheme.position == 0 and c.option_id in ids),
+            None,
         )
         if element.looked_at_by:
             values["looked_at"] = {
@@ -77,6 +73,8 @@ def document(project: Project) -> dict[str, Any]:
         "brief": project.brief,
         "shape": project.current_shape,
         "elements": elements,
+        "schemes": _schemes(project, index, option_ids),
+        "bases": [_basis_values(row, index, option_ids, photos) for row in project.bases.order_by("pk")],
         "photos": [_plain(photo, ("uid", "caption", "taken_on")) for photo in project.photos.all()],
         "evidence": [_evidence_values(row, index, photos) for row in project.evidence.all()],
         "water": [
@@ -119,6 +117,51 @@ def document(project: Project) -> dict[str, Any]:
     return ProjectFile.model_validate(raw).model_dump(mode="json")
 
 
+def _choice_values(choice: Choice, option_ids: list[int]) -> dict[str, Any]:
+    phases = [phase.pk for phase in choice.scheme.phases.all()]
+    return {
+        "option": option_ids.index(choice.option_id or 0),
+        "reason": choice.reason,
+        "by": choice.by,
+        "at": choice.at,
+        "phase": phases.index(choice.phase_id) if choice.phase_id in phases else None,
+    }
+
+
+def _schemes(project: Project, index: dict[int, int], option_ids: dict[int, list[int]]) -> list[dict[str, Any]]:
+    """Schemes in order; the choices of the first stand with the elements."""
+    found = []
+    for scheme in project.schemes.prefetch_related("phases", "choices__scheme__phases"):
+        choices = []
+        for choice in scheme.choices.all():
+            ids = option_ids.get(choice.element_id, [])
+            if scheme.position and choice.option_id in ids:
+                choices.append({"element": index[choice.element_id], **_choice_values(choice, ids)})
+        found.append(
+            {
+                "name": scheme.name,
+                "note": scheme.note,
+                "shown": scheme.pk == project.scheme_id,
+                "phases": [_plain(phase, ("name", "starts_on", "years_after")) for phase in scheme.phases.all()],
+                "choices": sorted(choices, key=lambda one: int(one["element"])),
+            }
+        )
+    plain = len(found) == 1 and not found[0]["phases"] and not found[0]["note"] and found[0]["name"] == "Proposal"
+    return [] if plain else found
+
+
+def _basis_values(
+    row: Basis, index: dict[int, int], option_ids: dict[int, list[int]], photos: set[str]
+) -> dict[str, Any]:
+    ids = option_ids.get(row.element_id or -1, [])
+    return {
+        **_plain(row, ("uid", "kind", "who", "on", "text", "answer", "answered_on", "document", "by")),
+        "element": index.get(row.element_id or -1),
+        "option": ids.index(row.option_id) if row.option_id in ids else None,
+        "photos": _known(row.photos, photos),
+    }
+
+
 def _known(named: list[str], photos: set[str]) -> list[str]:
     """Of the photos a row names those that are there."""
     return [uid for uid in named if uid in photos]
@@ -159,6 +202,17 @@ def write(project: Project) -> IO[bytes]:
                 )
             info = zipfile.ZipInfo(f"photos/{photo.uid}.jpg", date_time=(1980, 1, 1, 0, 0, 0))
             with archive.open(info, "w") as member, open(photo.path(), "rb") as source:  # JPEG: stored as it is
+                shutil.copyfileobj(source, member, CHUNK)
+        for row in project.bases.exclude(document=""):
+            if not row.path.exists():
+                raise Problem(
+                    422,
+                    "document_gone",
+                    f"The file of “{row.document}” is missing.",
+                    "Attach it again, or remove the entry.",
+                )
+            info = zipfile.ZipInfo(f"documents/{row.uid}.pdf", date_time=(1980, 1, 1, 0, 0, 0))
+            with archive.open(info, "w") as member, open(row.path, "rb") as source:
                 shutil.copyfileobj(source, member, CHUNK)
         for name in climate_names(project):
             info = zipfile.ZipInfo(f"climates/{name}.csv", date_time=(1980, 1, 1, 0, 0, 0))

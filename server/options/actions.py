@@ -192,4 +192,7 @@ def option_values(option: Option) -> dict[str, Any]:
         "school": option.school,
         "build_up": option.build_up,
         "draft": option.draft,
+        "rejected": {"reason": option.rejected_reason, "by": option.rejected_by, "at": option.rejected_at}
+        if option.rejected_reason
+        else None,
     }

@@ -148,6 +148,9 @@ def option_out(
             queue or Waiting(),
         ),
         tests=tests,
+        rejected_by=option.rejected_by,
+        rejected_reason=option.rejected_reason,
+        rejected_at=option.rejected_at,
         study=first_inputs(
             shown,
             element.kind == "wall" and element.adjoining == "outside",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
@@ -151,6 +152,9 @@ class OptionOut(Schema):
     run: RunState
     tests: TestWords
     study: list[UncertainInput]
+    rejected_by: str
+    rejected_reason: str
+    rejected_at: datetime | None
 
 
 class Conditions(Schema):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count, Q
+from django.db.models import Count, F, Q
 from django.http import HttpRequest
 from ninja import Router
 
@@ -17,6 +17,9 @@ from server.projects.models import Project
 from server.projects.permissions import viewable_project
 from server.projects.schemas import ProjectFields, ProjectOut
 
+# choices of the scheme that is shown; of the first where none was picked
+SHOWN_CHOICE = Q(elements__choices__scheme=F("scheme")) | Q(scheme=None, elements__choices__scheme__position=0)
+
 router = Router(tags=["projects"])
 
 
@@ -24,7 +27,7 @@ router = Router(tags=["projects"])
 def list_projects(request: HttpRequest) -> list[ProjectListed]:
     found: Any = Project.objects.viewable_by(request.user).annotate(
         element_count=Count("elements", distinct=True),
-        chosen_count=Count("elements__choices__option", distinct=True, filter=Q(elements__choices__scheme__position=0)),
+        chosen_count=Count("elements__choices__option", distinct=True, filter=SHOWN_CHOICE),
     )
     return [
         ProjectListed(

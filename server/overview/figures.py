@@ -19,6 +19,8 @@ def project_page(project: Project) -> dict[str, Any]:
     readiness = readiness_of(project)
     return {
         "project": project,
+        "schemes": list(project.schemes.all()),
+        "shown_scheme": project.scheme_id or project.schemes.values_list("pk", flat=True).first(),
         "climate_gone": project.climate_gone,
         "elements": elements,
         "history": list(project.history.all()[:30]),

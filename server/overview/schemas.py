@@ -33,7 +33,16 @@ class HistoryOut(Schema):
     at: datetime
 
 
+class SchemeName(Schema):
+    id: int
+    name: str
+
+
 class ProjectPage(Schema):
+    """schemes: in their order; shown_scheme: the one that every view shows, None where there is none yet."""
+
+    schemes: list[SchemeName]
+    shown_scheme: int | None
     project: ProjectOut
     elements: list[ElementOut]
     history: list[HistoryOut]

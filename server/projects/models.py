@@ -87,6 +87,9 @@ class Project(GuardedRow):
     shape = models.JSONField(default=dict)
     shape_revision = models.PositiveIntegerField(default=1)
     corrected = models.JSONField(default=list)  # figures of the whole building that were typed and stay
+    scheme = models.ForeignKey(
+        "Scheme", on_delete=models.SET_NULL, null=True, related_name="+"
+    )  # the one every view shows; null: the first
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
 
@@ -103,6 +106,10 @@ class Project(GuardedRow):
             return Shape.model_validate(self.shape)
         except ValidationError:
             return Shape()
+
+    def shown_scheme(self) -> Scheme:
+        """The scheme that every view shows; the first is made where there is none."""
+        return self.scheme or Scheme.objects.get_or_create(project=self, position=0)[0]
 
     @property
     def shape_refused(self) -> str:
@@ -213,8 +220,11 @@ class Element(GuardedRow):
 
     @property
     def choice(self) -> Choice | None:
-        """What is chosen for it in the first scheme. Prefetch `choices__option` and `choices__scheme` for many."""
-        return next((one for one in self.choices.all() if one.scheme.position == 0), None)
+        """What is chosen for it in the scheme that is shown. Prefetch `choices__option` and `choices__scheme` for many."""
+        shown = self.project.scheme_id
+        return next(
+            (c for c in self.choices.all() if (c.scheme_id == shown if shown else c.scheme.position == 0)), None
+        )
 
     @property
     def chosen(self) -> Option | None:
@@ -237,8 +247,8 @@ class Element(GuardedRow):
         return self.choice.at if self.choice is not None else None
 
     def choose(self, option: Option | None, reason: str, by: str, at: datetime | None) -> None:
-        """Keep a choice in the first scheme with the build-up it was of, or take it back."""
-        scheme, _ = Scheme.objects.get_or_create(project_id=self.project_id, position=0)
+        """Keep a choice in the scheme that is shown with the build-up it was of, or take it back."""
+        scheme = self.project.shown_scheme()
         if option is None:
             self.choices.filter(scheme=scheme).delete()
         else:
@@ -422,6 +432,9 @@ class Option(GuardedRow):
     build_up = models.JSONField()
     draft = models.JSONField(null=True)
     revision = models.PositiveIntegerField(default=1)
+    rejected_by = models.CharField(max_length=150, default="", blank=True)
+    rejected_reason = models.TextField(default="", blank=True)
+    rejected_at = models.DateTimeField(null=True)
 
     objects = OfElement.as_manager()
 
@@ -443,17 +456,40 @@ class Option(GuardedRow):
 
 
 class Scheme(GuardedRow):
-    """One way through the whole building. There is one so far, the proposal."""
+    """One way through the whole building, in phases. revision: counted up by each change of its phases."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="schemes")
     position = models.PositiveIntegerField(default=0)
     name = models.CharField(max_length=120, default="Proposal")
+    note = models.TextField(default="", blank=True)
+    revision = models.PositiveIntegerField(default=1)
+    choices: RelatedManager[Choice]
+    phases: RelatedManager[Phase]
 
     objects = OfProject.as_manager()
 
     class Meta:
         ordering = ["position", "pk"]
         constraints = [models.UniqueConstraint(fields=["project", "position"], name="one_scheme_a_position")]
+
+
+class OfScheme(Guarded):
+    owner = "scheme__project__owner"
+
+
+class Phase(GuardedRow):
+    """A part of a scheme that is built in one go. years_after: how long the state after it lasts until the next."""
+
+    scheme = models.ForeignKey(Scheme, on_delete=models.CASCADE, related_name="phases")
+    position = models.PositiveIntegerField(default=0)
+    name = models.CharField(max_length=120)
+    starts_on = models.DateField(null=True)
+    years_after = models.FloatField(null=True)
+
+    objects = OfScheme.as_manager()
+
+    class Meta:
+        ordering = ["position", "pk"]
 
 
 class Choice(GuardedRow):
@@ -466,6 +502,7 @@ class Choice(GuardedRow):
     by = models.CharField(max_length=150, default="", blank=True)
     at = models.DateTimeField(null=True)
     layers = models.JSONField(null=True)
+    phase = models.ForeignKey(Phase, on_delete=models.SET_NULL, null=True, related_name="choices")
 
     objects = OfElement.as_manager()
 

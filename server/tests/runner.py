@@ -31,6 +31,7 @@ def _init(*args: Any, **kwargs: Any) -> None:
     _init_worker(*args, **kwargs)
     one = Path(settings.RESULTS).parent / multiprocessing.current_process().name
     settings.RESULTS, settings.PHOTOS, settings.REPORTS = one / "runs", one / "photos", one / "reports"
+    settings.DOCUMENTS = one / "documents"
     multiprocessing.current_process()._config["daemon"] = False  # type: ignore[attr-defined]
 
 
@@ -99,6 +100,7 @@ class Runner(DiscoverRunner):
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
             files = {"RESULTS": folder / "runs", "PHOTOS": folder / "photos", "REPORTS": folder / "reports"}
+            files["DOCUMENTS"] = folder / "documents"
             with override_settings(**files, PASSWORD_HASHERS=[QUICK_HASHER]):
                 failed: int = super().run_tests(*args, **kwargs)
             took = [line for file in sorted(folder.glob("*.took")) for line in file.read_text().splitlines()]

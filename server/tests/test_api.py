@@ -45,6 +45,13 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
     ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
     ("POST", "/api/projects/{project_id}/reports"): {"kind": "client"},
+    ("POST", "/api/projects/{project_id}/schemes"): {"name": "x"},
+    ("PUT", "/api/schemes/{scheme_id}"): {"name": "x"},
+    ("PUT", "/api/schemes/{scheme_id}/phases"): {"revision": 1, "phases": []},
+    ("PUT", "/api/projects/{project_id}/shown-scheme"): {"scheme_id": 1},
+    ("PUT", "/api/elements/{element_id}/phase"): {"phase_id": None},
+    ("PUT", "/api/options/{option_id}/rejection"): {"reason": "x"},
+    ("PUT", "/api/projects/{project_id}/bases/{uid}"): {"kind": "letter"},
     ("PUT", "/api/elements/{element_id}/access"): {"outside_untouchable": True, "plaster_off": False},
     ("PUT", "/api/library/materials/{material_id}"): {"sheet": {"name": "x", "family": "foam"}, "base_edition": 1},
     ("PUT", "/api/library/materials/{material_id}/listed"): {"retired": True},
@@ -54,7 +61,10 @@ BODIES: dict[tuple[str, str], Any] = {
         "moisture": {"shown_percent": 20},
     },
 }
-PHOTO = ("POST", "/api/projects/{project_id}/photos/{uid}")
+UPLOADS = (
+    ("POST", "/api/projects/{project_id}/photos/{uid}"),
+    ("POST", "/api/projects/{project_id}/bases/{uid}/document"),
+)
 
 
 class Privacy(TestCase):
@@ -78,6 +88,7 @@ class Privacy(TestCase):
         signature = Signature.objects.create(report=report, name="x", role="x", on="2026-01-01", by="owner")
         material = make(cls.owner, DataSheet(name="x", family="foam"))
         cls.ids = {
+            "scheme_id": cls.project.shown_scheme().pk,
             "material_id": material.material_id,
             "material_key": material.key,
             "project_id": cls.project.pk,
@@ -105,7 +116,7 @@ class Privacy(TestCase):
         filled = path.format(**self.ids)
         if path.endswith("/moment"):
             filled += "?hour=0"
-        if (method, path) == PHOTO:
+        if (method, path) in UPLOADS:
             return client.post(filled, {"file": SimpleUploadedFile("p.jpg", b"x")})
         return send(client, method, filled, BODIES.get((method, path)))
 

@@ -72,7 +72,9 @@ class Fuzz(TestCase):
         self.data = tempfile.TemporaryDirectory()
         self.addCleanup(self.data.cleanup)
         root = Path(self.data.name)
-        here = override_settings(PHOTOS=root / "photos", RESULTS=root / "runs", REPORTS=root / "reports")
+        here = override_settings(
+            PHOTOS=root / "photos", RESULTS=root / "runs", REPORTS=root / "reports", DOCUMENTS=root / "documents"
+        )
         here.enable()
         self.addCleanup(here.disable)
         project = corrie(self.owner)
@@ -94,6 +96,7 @@ class Fuzz(TestCase):
             "batch_id": batch.pk,
             "run_id": run.pk,
             "climate_id": 1,
+            "scheme_id": project.shown_scheme().pk,
             "material_id": make(self.owner, DataSheet(name="x", family="foam")).material_id,
             "material_key": "eps_035",
             "report_id": Report.objects.create(project=project, kind="client", asked_by="x").pk,

@@ -84,17 +84,17 @@ class Versions(TestCase):
             with self.subTest(version=version):
                 self.assertEqual({preset for preset, _ in self.leaks(self.bring(file(version)))}, {"by rule"})
 
-    def test_what_is_written_now_is_version_3_and_reads_the_same(self) -> None:
+    def test_what_is_written_now_is_version_4_and_reads_the_same(self) -> None:
         first = self.bring(file(3, self.TYPED))
         written = document(first)
-        self.assertEqual(written["version"], 3)
+        self.assertEqual(written["version"], 4)
         again = self.bring(json.loads(json.dumps(written)))
         self.assertEqual(document(again), written)
 
     def test_a_version_of_the_future_is_refused_whole(self) -> None:
         before = Project.objects.count()
         with self.assertRaises(Problem) as caught:
-            self.bring(file(4))
+            self.bring(file(5))
         self.assertIn("version", str(caught.exception))
         self.assertEqual(Project.objects.count(), before)
 

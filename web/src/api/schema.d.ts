@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/phase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put In Phase */
+        put: operations["server_schemes_api_put_in_phase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/preview": {
         parameters: {
             query?: never;
@@ -657,6 +674,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/options/{option_id}/rejection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Reject Option */
+        put: operations["server_schemes_api_reject_option"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/options/{option_id}/runs": {
         parameters: {
             query?: never;
@@ -726,6 +760,62 @@ export interface paths {
         post?: never;
         /** Delete Project */
         delete: operations["server_overview_api_delete_project"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Bases
+         * @description What decisions rest on, newest first.
+         */
+        get: operations["server_schemes_api_list_bases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bases/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write Basis */
+        put: operations["server_schemes_api_write_basis"];
+        post?: never;
+        /** Remove Basis */
+        delete: operations["server_schemes_api_remove_basis"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bases/{uid}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Document */
+        get: operations["server_schemes_api_read_document"];
+        put?: never;
+        /** Attach Document */
+        post: operations["server_schemes_api_attach_document"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1164,6 +1254,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/schemes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Schemes
+         * @description Every scheme with its figures, the phases with their heat stair, and what the shown one chooses.
+         */
+        get: operations["server_schemes_api_read_schemes"];
+        put?: never;
+        /** Make Scheme */
+        post: operations["server_schemes_api_make_scheme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/shape": {
         parameters: {
             query?: never;
@@ -1196,6 +1307,23 @@ export interface paths {
          * @description What would follow from a shape; nothing is kept.
          */
         post: operations["server_survey_api_preview_shape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/shown-scheme": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Show Scheme */
+        put: operations["server_schemes_api_show_scheme"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1462,6 +1590,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Scheme */
+        put: operations["server_schemes_api_change_scheme"];
+        post?: never;
+        /** Remove Scheme */
+        delete: operations["server_schemes_api_remove_scheme"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/phases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Phases */
+        put: operations["server_schemes_api_set_phases"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1711,6 +1874,78 @@ export interface components {
             water_closure: number;
             /** Water Turnover Kg M2 */
             water_turnover_kg_m2: number;
+        };
+        /** BasisBody */
+        BasisBody: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /** Answered On */
+            answered_on?: string | null;
+            /** Base Revision */
+            base_revision?: number | null;
+            /** Element Id */
+            element_id?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "trial panel" | "pull test" | "sample" | "letter" | "calculation" | "specification" | "other";
+            /** On */
+            on?: string | null;
+            /** Option Id */
+            option_id?: number | null;
+            /**
+             * Photos
+             * @default []
+             */
+            photos: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /** BasisOut */
+        BasisOut: {
+            /** Answer */
+            answer: string;
+            /** Answered On */
+            answered_on: string | null;
+            /** By */
+            by: string;
+            /** Document */
+            document: string;
+            /** Element Id */
+            element_id: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "trial panel" | "pull test" | "sample" | "letter" | "calculation" | "specification" | "other";
+            /** On */
+            on: string | null;
+            /** Option Id */
+            option_id: number | null;
+            /** Photos */
+            photos: string[];
+            /** Revision */
+            revision: number;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Uid */
+            uid: string;
+            /** Who */
+            who: string;
         };
         /**
          * BatchOut
@@ -2172,6 +2407,26 @@ export interface components {
              * Reason
              * @default
              */
+            reason: string;
+        };
+        /**
+         * ChoiceRow
+         * @description What the shown scheme does to an element, and in which phase.
+         */
+        ChoiceRow: {
+            /** At */
+            at: string | null;
+            /** By */
+            by: string;
+            /** Element */
+            element: string;
+            /** Element Id */
+            element_id: number;
+            /** Option */
+            option: string;
+            /** Phase Id */
+            phase_id: number | null;
+            /** Reason */
             reason: string;
         };
         /**
@@ -3669,6 +3924,11 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /** InPhase */
+        InPhase: {
+            /** Phase Id */
+            phase_id: number | null;
+        };
         /** IndoorOut */
         IndoorOut: {
             /** Label */
@@ -4499,6 +4759,16 @@ export interface components {
             school: string;
         };
         /**
+         * NewScheme
+         * @description copy_of: whose choices and phases it begins with; None: none.
+         */
+        NewScheme: {
+            /** Copy Of */
+            copy_of?: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * NotOffered
          * @description A way, or a school, that does not apply, and why.
          */
@@ -4683,6 +4953,12 @@ export interface components {
             name: string;
             /** Position */
             position: number;
+            /** Rejected At */
+            rejected_at: string | null;
+            /** Rejected By */
+            rejected_by: string;
+            /** Rejected Reason */
+            rejected_reason: string;
             /** Revision */
             revision: number;
             /** Role */
@@ -4811,6 +5087,52 @@ export interface components {
             name: string;
             /** Username */
             username: string;
+        };
+        /**
+         * PhaseBody
+         * @description id: of a phase that is there; None for a new one. years_after: how long the state after it lasts until the next.
+         */
+        PhaseBody: {
+            /** Id */
+            id?: number | null;
+            /** Name */
+            name: string;
+            /** Starts On */
+            starts_on?: string | null;
+            /** Years After */
+            years_after?: number | null;
+        };
+        /**
+         * PhaseOut
+         * @description w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it.
+         */
+        PhaseOut: {
+            /** Elements */
+            elements: string[];
+            /** Id */
+            id: number | null;
+            /** Kwh */
+            kwh: number;
+            /** Load W */
+            load_w: number;
+            /** Name */
+            name: string;
+            /** Starts On */
+            starts_on: string | null;
+            /** W K */
+            w_k: number;
+            /** Years After */
+            years_after: number | null;
+        };
+        /**
+         * PhasesBody
+         * @description All phases in order; those left out go. revision: the one the change began from.
+         */
+        PhasesBody: {
+            /** Phases */
+            phases: components["schemas"]["PhaseBody"][];
+            /** Revision */
+            revision: number;
         };
         /** PhotoOut */
         PhotoOut: {
@@ -5299,7 +5621,10 @@ export interface components {
              */
             works_on: string;
         };
-        /** ProjectPage */
+        /**
+         * ProjectPage
+         * @description schemes: in their order; shown_scheme: the one that every view shows, None where there is none yet.
+         */
         ProjectPage: {
             /** Climate Gone */
             climate_gone: string;
@@ -5314,6 +5639,10 @@ export interface components {
             readiness: {
                 [key: string]: components["schemas"]["ReadinessOut"];
             };
+            /** Schemes */
+            schemes: components["schemas"]["SchemeName"][];
+            /** Shown Scheme */
+            shown_scheme: number | null;
         };
         /**
          * Proposal
@@ -5407,6 +5736,17 @@ export interface components {
             /** Surface Rh */
             surface_rh?: number | null;
             wood?: components["schemas"]["MeterReading"] | null;
+        };
+        /**
+         * RejectBody
+         * @description An empty reason takes the rejection back.
+         */
+        RejectBody: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Report
@@ -5711,6 +6051,74 @@ export interface components {
             /** Metric */
             metric: string;
         };
+        /** SchemeBody */
+        SchemeBody: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** SchemeName */
+        SchemeName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SchemeOut
+         * @description One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
+         */
+        SchemeOut: {
+            /** Chosen */
+            chosen: number;
+            /** Complete */
+            complete: boolean;
+            /** Floor Lost M2 */
+            floor_lost_m2: number;
+            /** Id */
+            id: number;
+            /** Kwh */
+            kwh: number;
+            /** Load W */
+            load_w: number;
+            /** Marginal */
+            marginal: number;
+            /** Name */
+            name: string;
+            /** Not Run */
+            not_run: number;
+            /** Note */
+            note: string;
+            /** Of */
+            of: number;
+            /** Over */
+            over: number;
+            /** Phases */
+            phases: components["schemas"]["PhaseOut"][];
+            /** Revision */
+            revision: number;
+            /** W K */
+            w_k: number;
+        };
+        /** SchemesOut */
+        SchemesOut: {
+            /** Before Kwh */
+            before_kwh: number;
+            /** Before Load W */
+            before_load_w: number;
+            /** Before W K */
+            before_w_k: number;
+            /** Choices */
+            choices: components["schemas"]["ChoiceRow"][];
+            /** Schemes */
+            schemes: components["schemas"]["SchemeOut"][];
+            /** Shown Id */
+            shown_id: number;
+        };
         /**
          * SensitivePlane
          * @description A face of a layer, and why it is looked at.
@@ -5849,6 +6257,11 @@ export interface components {
              * @enum {string}
              */
             state: "within limits" | "marginal" | "over a limit";
+        };
+        /** ShownBody */
+        ShownBody: {
+            /** Scheme Id */
+            scheme_id: number;
         };
         /** SignatureBody */
         SignatureBody: {
@@ -6982,6 +7395,32 @@ export interface operations {
             };
         };
     };
+    server_schemes_api_put_in_phase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InPhase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
     server_options_api_preview_build_up: {
         parameters: {
             query?: never;
@@ -7523,6 +7962,30 @@ export interface operations {
             };
         };
     };
+    server_schemes_api_reject_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RejectBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_runs_api_ask_run: {
         parameters: {
             query?: never;
@@ -7684,6 +8147,130 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_schemes_api_list_bases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BasisOut"][];
+                };
+            };
+        };
+    };
+    server_schemes_api_write_basis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasisBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BasisOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_remove_basis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_schemes_api_read_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_schemes_api_attach_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BasisOut"];
+                };
             };
         };
     };
@@ -8425,6 +9012,54 @@ export interface operations {
             };
         };
     };
+    server_schemes_api_read_schemes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_make_scheme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScheme"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
     server_survey_api_read_shape: {
         parameters: {
             query?: never;
@@ -8495,6 +9130,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_show_scheme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
         };
@@ -8853,6 +9514,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Year"];
+                };
+            };
+        };
+    };
+    server_schemes_api_change_scheme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchemeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_remove_scheme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_set_phases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhasesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
                 };
             };
         };

@@ -1,4 +1,4 @@
-"""manage.py backup FILE.zip: database, photos, imported climates and reports in one file, while people go on working.
+"""manage.py backup FILE.zip: database, photos, imported climates, documents and reports in one file, while people go on working.
 
 Results of runs are not in it: they are computed again from what is.
 """
@@ -18,7 +18,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 
 DATABASE = "wendrick.sqlite3"
-FOLDERS = {"photos": "PHOTOS", "climates": "CLIMATES", "reports": "REPORTS"}
+FOLDERS = {"photos": "PHOTOS", "climates": "CLIMATES", "reports": "REPORTS", "documents": "DOCUMENTS"}
 
 
 class Command(BaseCommand):

@@ -1,0 +1,141 @@
+"""Schemes of the building, their phases, what decisions rest on."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from server.projects.schemas import Body, Name
+from server.survey.schemas import PhotoUids
+
+MOST_SCHEMES, MOST_PHASES = 12, 12
+BasisKind = Literal["trial panel", "pull test", "sample", "letter", "calculation", "specification", "other"]
+
+
+class NewScheme(Body):
+    """copy_of: whose choices and phases it begins with; None: none."""
+
+    name: Name
+    copy_of: int | None = None
+
+
+class SchemeBody(Body):
+    name: Name
+    note: Annotated[str, Field(max_length=4000)] = ""
+
+
+class PhaseBody(Body):
+    """id: of a phase that is there; None for a new one. years_after: how long the state after it lasts until the next."""
+
+    id: int | None = None
+    name: Name
+    starts_on: date | None = None
+    years_after: Annotated[float, Field(ge=0, le=100)] | None = None
+
+
+class PhasesBody(Body):
+    """All phases in order; those left out go. revision: the one the change began from."""
+
+    revision: int
+    phases: Annotated[list[PhaseBody], Field(max_length=MOST_PHASES)]
+
+
+class ShownBody(Body):
+    scheme_id: int
+
+
+class InPhase(Body):
+    phase_id: int | None
+
+
+class PhaseOut(Schema):
+    """w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it."""
+
+    id: int | None
+    name: str
+    starts_on: date | None
+    years_after: float | None
+    elements: list[str]
+    w_k: float
+    kwh: float
+    load_w: float
+
+
+class SchemeOut(Schema):
+    """One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts."""
+
+    id: int
+    name: str
+    note: str
+    revision: int
+    chosen: int
+    of: int
+    complete: bool
+    w_k: float
+    kwh: float
+    load_w: float
+    over: int
+    marginal: int
+    not_run: int
+    floor_lost_m2: float
+    phases: list[PhaseOut]
+
+
+class ChoiceRow(Schema):
+    """What the shown scheme does to an element, and in which phase."""
+
+    element_id: int
+    element: str
+    option: str
+    reason: str
+    by: str
+    at: datetime | None
+    phase_id: int | None
+
+
+class SchemesOut(Schema):
+    shown_id: int
+    before_w_k: float
+    before_kwh: float
+    before_load_w: float
+    schemes: list[SchemeOut]
+    choices: list[ChoiceRow]
+
+
+class RejectBody(Body):
+    """An empty reason takes the rejection back."""
+
+    reason: Annotated[str, Field(max_length=2000)] = ""
+
+
+class BasisBody(Body):
+    element_id: int | None = None
+    option_id: int | None = None
+    kind: BasisKind
+    who: Annotated[str, Field(max_length=150)] = ""
+    on: date | None = None
+    text: Annotated[str, Field(max_length=4000)] = ""
+    answer: Annotated[str, Field(max_length=4000)] = ""
+    answered_on: date | None = None
+    photos: PhotoUids = []
+    base_revision: int | None = None
+
+
+class BasisOut(Schema):
+    uid: str
+    revision: int
+    element_id: int | None
+    option_id: int | None
+    kind: BasisKind
+    who: str
+    on: date | None
+    text: str
+    answer: str
+    answered_on: date | None
+    photos: list[str]
+    document: str
+    size: int
+    by: str
