@@ -7,12 +7,15 @@ from typing import Any
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
+from pydantic import ValidationError
 
 from core.buildup.levers import LEVERS, LeverKey, with_lever
 from core.buildup.model import BuildUp
+from core.buildup.transplant import transplant
 from core.buildup.variants import membrane_variants
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
+from core.errors import OutOfRange
 from server.library.own import check_materials
 from server.options.schemas import LimitsBody, NewOption, OptionBody
 from server.problems import Problem
@@ -77,6 +80,39 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
     )
     HistoryEntry.write(element.project, user, "add option", f"added “{option.name}” to “{element.name}”")
     return option
+
+
+@transaction.atomic
+def spread_option(user: User, option_id: int, element_ids: list[int]) -> list[tuple[Element, Option | None, str]]:
+    """The same on other elements of the project: each gets the option on its own construction, or the reason why not."""
+    source = editable_option(user, option_id)
+    if source.role == Option.AS_FOUND:
+        raise Problem(422, "as_found", "As found is given by Construction.", "Choose one of the options.")
+    project = source.element.project
+    found: list[tuple[Element, Option | None, str]] = []
+    rows = project.elements.filter(pk__in=set(element_ids) - {source.element_id}).prefetch_related("options")
+    for element in rows:
+        if not element.has_build_up:
+            found.append((element, None, f"a {element.kind} has no layers"))
+            continue
+        try:
+            build_up = transplant(source.element.as_found.current, source.current, element.as_found.current)
+        except (OutOfRange, ValidationError) as error:
+            found.append((element, None, getattr(error, "message", str(error))))
+            continue
+        position = max((option.position for option in element.options.all()), default=0) + 1
+        option = Option.objects.create(
+            element=element,
+            position=position,
+            name=source.name,
+            school=source.school,
+            build_up=build_up.model_dump(mode="json"),
+        )
+        found.append((element, option, ""))
+    made = [element.name for element, option, _ in found if option is not None]
+    if made:
+        HistoryEntry.write(project, user, "spread option", f"put “{source.name}” on {', '.join(made)}"[:300], source)
+    return found
 
 
 @transaction.atomic

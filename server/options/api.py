@@ -20,6 +20,7 @@ from server.options.actions import create_option as do_create_option
 from server.options.actions import delete_option as do_delete_option
 from server.options.actions import edit_limits as do_edit_limits
 from server.options.actions import keep_draft as do_keep_draft
+from server.options.actions import spread_option as do_spread_option
 from server.options.actions import try_lever as do_try_lever
 from server.options.figures import figures as figures_of
 from server.options.figures import limits_out, option_out
@@ -38,6 +39,8 @@ from server.options.schemas import (
     OptionOut,
     PreviewBody,
     PreviewOut,
+    SpreadBody,
+    SpreadOut,
 )
 from server.options.schemas import Sheet as SheetOut
 from server.problems import Problem
@@ -128,6 +131,25 @@ def create_option(request: HttpRequest, element_id: int, body: NewOption) -> tup
 def _option_out(option: Option) -> OptionOut:
     element = option.element
     return option_out(element, option, element.as_found.current, list(option.runs.years()))
+
+
+@router.post("/options/{option_id}/spread", response=list[SpreadOut])
+def spread_option(request: HttpRequest, option_id: int, body: SpreadBody) -> list[SpreadOut]:
+    """The same option on other elements, each with its own limits; what cannot have it says why."""
+    found = []
+    for element, option, refused in do_spread_option(request.user, option_id, body.elements):
+        made = figures_of(element, element.as_found.current, option.current) if option is not None else None
+        found.append(
+            SpreadOut(
+                element_id=element.pk,
+                name=element.name,
+                option_id=option.pk if option is not None else None,
+                u_w_m2k=made.thermal.u_effective if made is not None and made.thermal is not None else None,
+                over_limits=made.over_limits if made is not None else [],
+                refused=refused,
+            )
+        )
+    return found
 
 
 @router.post("/options/{option_id}/membranes", response=SheetOut)

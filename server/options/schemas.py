@@ -34,6 +34,23 @@ class AccessBody(Body):
     plaster_off: bool
 
 
+class SpreadBody(Body):
+    """To which elements of the same project."""
+
+    elements: Annotated[list[int], Field(min_length=1, max_length=200)]
+
+
+class SpreadOut(Schema):
+    """What became of one element: its new option with its U and its own limits, or why there is none."""
+
+    element_id: int
+    name: str
+    option_id: int | None
+    u_w_m2k: float | None
+    over_limits: list[Said]
+    refused: str
+
+
 class Typing(Body):
     """A thickness as it is being typed: parsed by the core, never by the browser."""
 

@@ -45,6 +45,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{project_id}/evidence/{uid}/cause"): {"mechanism": "rain"},
     ("PUT", "/api/projects/{project_id}/water/{uid}"): {"elements": [1], "stage": "site", "title": "x"},
     ("POST", "/api/projects/{project_id}/reports"): {"kind": "client"},
+    ("POST", "/api/options/{option_id}/spread"): {"elements": [1]},
     ("POST", "/api/projects/{project_id}/schemes"): {"name": "x"},
     ("PUT", "/api/schemes/{scheme_id}"): {"name": "x"},
     ("PUT", "/api/schemes/{scheme_id}/phases"): {"revision": 1, "phases": []},

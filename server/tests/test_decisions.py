@@ -343,3 +343,57 @@ class Drowned(TestCase):
         words = self.said("marginal", "over a limit")
         self.assertNotIn("do not differ", words)
         self.assertIn("stands in wet stone", words)
+
+
+class Spread(TestCase):
+    def test_the_same_option_on_other_elements_each_with_its_own(self) -> None:
+        user = person("owner")
+        client, project = client_of(user), corrie(user)
+        face, gable = (project.elements.get(name=name) for name in ("Garden face", "South-west gable"))
+        platform, floor = (
+            project.elements.get(name="Platform face, upper"),
+            project.elements.get(kind="floor", adjoining="unheated"),
+        )
+        option = next(o for o in face.options.filter(role=Option.UPGRADE) if "Inside" in o.name)
+        before = Option.objects.count()
+        wanted = [gable.pk, platform.pk, floor.pk, face.pk, project.elements.filter(kind="window")[0].pk]
+        answer = send(client, "POST", f"/api/options/{option.pk}/spread", {"elements": wanted}).json()
+        by = {row["name"]: row for row in answer}
+        self.assertEqual(
+            set(by), {gable.name, platform.name, floor.name, project.elements.filter(kind="window")[0].name}
+        )
+        made = Option.objects.get(pk=by[gable.name]["option_id"])
+        self.assertEqual([x.material for x in made.current.layers], [x.material for x in option.current.layers])
+        self.assertEqual(
+            by[gable.name]["over_limits"], client.get(f"/api/options/{made.pk}").json()["figures"]["over_limits"]
+        )
+        around = Option.objects.get(pk=by[platform.name]["option_id"]).current
+        self.assertEqual(around.layers[0].material, "sandstone_dressed")
+        self.assertIn(
+            "has no layers",
+            next(row["refused"] for row in answer if row["name"] not in (gable.name, platform.name, floor.name)),
+        )
+        self.assertEqual(Option.objects.count(), before + sum(row["option_id"] is not None for row in answer))
+        refused = send(client, "POST", f"/api/options/{face.as_found.pk}/spread", {"elements": [gable.pk]})
+        self.assertEqual(refused.json()["code"], "as_found")
+
+    def test_proposals_are_read_and_taken(self) -> None:
+        user = person("owner")
+        client, project = client_of(user), corrie(user)
+        face = project.elements.get(name="Platform face, upper")
+        said = client.get(f"/api/elements/{face.pk}/proposals").json()
+        self.assertEqual(said["make"], "solid stone")
+        self.assertIn("First keep the rain off", said["headline"]["metric"])
+        self.assertIn("open water items", " ".join(words["metric"] for words in said["offered"][0]["first"]))
+        option = send(client, "POST", f"/api/elements/{face.pk}/proposals/inside_lime").json()
+        self.assertEqual(option["name"], "Inside, thin insulating lime plaster")
+        self.assertEqual(option["build_up"], said["offered"][0]["build_up"])
+        refused = send(client, "POST", f"/api/elements/{face.pk}/proposals/outside_clad")
+        self.assertEqual(refused.json()["code"], "not_offered")
+        off = {"outside_untouchable": True, "plaster_off": True}
+        self.assertEqual(send(client, "PUT", f"/api/elements/{face.pk}/access", off).json()["plaster_off"], True)
+        garden = project.elements.get(name="Garden face")
+        send(client, "PUT", f"/api/elements/{garden.pk}/access", off)
+        offered = [one["way"] for one in client.get(f"/api/elements/{garden.pk}/proposals").json()["offered"]]
+        self.assertNotIn("outside_render", offered)
+        self.assertIn("inside_wood_fibre", offered)

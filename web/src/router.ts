@@ -32,6 +32,11 @@ export const router = createRouter({
         { path: '/p/:project(\\d+)/water', name: 'water', component: waterView },
         { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
         {
+          path: '/p/:project(\\d+)/schemes',
+          name: 'schemes',
+          component: () => import('@/features/schemes/SchemesView.vue'),
+        },
+        {
           path: '/p/:project(\\d+)/dossier',
           name: 'dossier',
           component: () => import('@/features/dossier/DossierView.vue'),

@@ -708,6 +708,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/options/{option_id}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spread Option
+         * @description The same option on other elements, each with its own limits; what cannot have it says why.
+         */
+        post: operations["server_options_api_spread_option"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -6340,6 +6360,32 @@ export interface components {
             upwind_slope: number;
         };
         /**
+         * SpreadBody
+         * @description To which elements of the same project.
+         */
+        SpreadBody: {
+            /** Elements */
+            elements: number[];
+        };
+        /**
+         * SpreadOut
+         * @description What became of one element: its new option with its U and its own limits, or why there is none.
+         */
+        SpreadOut: {
+            /** Element Id */
+            element_id: number;
+            /** Name */
+            name: string;
+            /** Option Id */
+            option_id: number | null;
+            /** Over Limits */
+            over_limits: components["schemas"]["Said"][];
+            /** Refused */
+            refused: string;
+            /** U W M2K */
+            u_w_m2k: number | null;
+        };
+        /**
          * Step
          * @description One factor with the reason it has.
          */
@@ -8004,6 +8050,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_options_api_spread_option: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"][];
                 };
             };
         };

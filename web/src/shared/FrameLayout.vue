@@ -13,6 +13,7 @@ import { useSession } from './session'
 import { capital, switchUnits, system } from './units'
 import ChoiceBar from './ChoiceBar.vue'
 import { MARGIN, title } from './frame'
+import SchemePicker from './SchemePicker.vue'
 import { stepOf, STEPS } from './steps'
 
 const session = useSession()
@@ -84,6 +85,7 @@ watch(
         }}</RouterLink>
       </span>
       <span class="where soft">{{ title }}</span>
+      <SchemePicker v-if="projectId && project.page" :project-id="projectId" />
       <span class="gap" />
       <ElButton class="find" @click="find = true">Find <kbd>/</kbd></ElButton>
       <ChoiceBar
@@ -126,7 +128,7 @@ watch(
       <p v-if="projectId && project.page?.climate_gone" class="complaint" role="alert">
         {{ capital(project.page.climate_gone) }}
       </p>
-      <RouterView />
+      <RouterView :key="project.scheme" />
     </main>
     <aside v-show="!bare" :id="MARGIN" aria-label="Margin notes" tabindex="0" />
     <FindDialog v-model="find" :project-id="projectId" />

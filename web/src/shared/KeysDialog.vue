@@ -11,6 +11,8 @@ const always: [string, string][] = [
   ['Insert', 'insert a layer inside of the selected one'],
   ['Delete', 'remove the selected layer'],
   ['Alt ← Alt →', 'move the layer'],
+  ['Shift ← Shift →', 'several layers in hand'],
+  ['Ctrl C, X, V', 'copy, cut, paste layers; with none in hand the option, also to another element or project'],
   ['Alt 1 … 9', 'option 1 to 9'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
 ]

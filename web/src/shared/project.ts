@@ -15,6 +15,8 @@ export const useProject = defineStore('project', () => {
   const layered = computed(() => elements.value.filter((e) => e.kind !== 'window' && e.kind !== 'door'))
 
   /** again: it was changed. */
+  /** counted up when another scheme is shown: sheets ask again */
+  const scheme = ref(0)
   async function loadLibrary(again = false): Promise<void> {
     if (again || !library.value) library.value = await take(api.GET('/api/library'))
   }
@@ -24,8 +26,18 @@ export const useProject = defineStore('project', () => {
       take(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } })),
     )
   }
+  /** Another scheme is shown from now on; the page of the project follows. */
+  async function showScheme(scheme_id: number): Promise<void> {
+    const id = page.value?.project.id
+    if (id === undefined) return
+    await take(
+      api.PUT('/api/projects/{project_id}/shown-scheme', { params: { path: { project_id: id } }, body: { scheme_id } }),
+    )
+    await open(id)
+    scheme.value++
+  }
   function materialName(id: string): string {
     return materials.value.get(id)?.name ?? id
   }
-  return { page, library, materials, elements, layered, loadLibrary, open, materialName }
+  return { showScheme, scheme, page, library, materials, elements, layered, loadLibrary, open, materialName }
 })

@@ -25,7 +25,7 @@ export const STEPS: readonly Step[] = [
   { name: 'survey', label: 'Survey', sheets: [] },
   { name: 'water', label: 'Water', sheets: [] },
   { name: 'options', label: 'Options', sheets: ['proposals', 'year', 'compare', 'tests'] },
-  { name: 'heat', label: 'Heat', sheets: [] },
+  { name: 'heat', label: 'Heat', sheets: ['schemes'] },
   { name: 'dossier', label: 'Dossier', sheets: ['lists'] },
 ]
 /** The sheets of one element, in the order of their tabs. */

@@ -13,6 +13,8 @@ import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
 import { useAct } from '@/shared/query'
+import BasesList from './BasesList.vue'
+import RejectForm from './RejectForm.vue'
 import { rowsOf, state, verdict, type Option, type Row } from './rows'
 import { useSheetAnswer } from '@/shared/sheet'
 
@@ -93,6 +95,9 @@ const columns = computed<Column<Row>[]>(() => [
         <template v-for="(o, i) in options" :key="o.id" #[`head-${o.id}`]>
           <span class="head">{{ i ? `${i}  ${o.name}` : o.name }}</span>
           <StateMark v-bind="state(o)" />
+          <span v-if="i" class="reject"
+            ><RejectForm :option="o" :chosen="o.id === sheet!.element.chosen_id" @changed="load"
+          /></span>
         </template>
         <template v-for="o in options" :key="o.id" #[o.id]="{ row }">
           <ElRadio v-if="row.choice && o.role !== 'as_found'" v-model="radio" :value="o.id">this one</ElRadio>
@@ -125,6 +130,7 @@ const columns = computed<Column<Row>[]>(() => [
         <ElButton type="primary" native-type="submit" :disabled="picked === null">Keep the choice</ElButton>
         <ElButton v-if="sheet.element.chosen_id" @click="takeBack">Take it back</ElButton>
       </ElForm>
+      <BasesList :project-id="projectId" :element-id="elementId" :options="options.slice(1)" />
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #margin>
@@ -202,6 +208,10 @@ const columns = computed<Column<Row>[]>(() => [
   font-size: 15px;
   font-weight: 650;
   margin-bottom: 4px;
+}
+.reject {
+  display: block;
+  font-weight: 400;
 }
 .picked {
   background: #f0ebdd;

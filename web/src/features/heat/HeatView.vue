@@ -67,6 +67,12 @@ const columns = computed<Column<Row>[]>(() => [
 <template>
   <SheetPage title="Heat">
     <h1>Heat loss before and after</h1>
+    <p class="soft">
+      Of the scheme that is shown.
+      <RouterLink :to="{ name: 'schemes', params: { project: projectId } }"
+        >Schemes side by side, and phases</RouterLink
+      >
+    </p>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-else-if="!heat" class="soft">Adding up …</p>
     <template v-else>

@@ -144,6 +144,9 @@ function setShare(): void {
     <span class="acts">
       <ElButton link :aria-expanded="more" @click="more = !more">more</ElButton>
       <ElButton link @click="emit('find', 'insert')">insert</ElButton>
+      <ElButton v-if="layer.thickness_mm" link title="Two layers of half its thickness" @click="state.split()"
+        >split</ElButton
+      >
       <ElButton link title="Alt and left arrow" @click="state.move(-1)">outward</ElButton>
       <ElButton link title="Alt and right arrow" @click="state.move(1)">inward</ElButton>
       <ElButton link title="Delete" @click="state.remove()">remove</ElButton>

@@ -23,7 +23,7 @@ const props = defineProps<{
   width: number
   projectId: number
 }>()
-const emit = defineEmits<{ select: [layer: string | null]; find: [mode: 'insert' | 'swap'] }>()
+const emit = defineEmits<{ select: [layer: string | null, more?: boolean]; find: [mode: 'insert' | 'swap'] }>()
 const bar = ref<InstanceType<typeof LayerBar>>()
 const live = computed(() => props.state.liveState(props.w))
 const here = computed(() => props.index === props.state.at.strip)
@@ -105,9 +105,17 @@ defineExpose({ index: toRef(props, 'index'), begin: () => bar.value?.begin() })
       :name="w.name"
       :figures="w.figures"
       :selected="layer"
-      @select="(id) => emit('select', id)"
+      :in-hand="here ? state.inHand().map((l) => l.id) : []"
+      @select="(id, more) => emit('select', id, more)"
     />
-    <LayerBar v-if="layer" ref="bar" :state="state" @find="(mode) => emit('find', mode)" @click.stop />
+    <p v-if="here && state.at.to" class="several" @click.stop>
+      {{ state.inHand().length }} layers in hand:
+      <ElButton link title="Ctrl C" @click="state.copyIt()">copy</ElButton>
+      <ElButton link title="Ctrl X" @click="state.cutIt()">cut</ElButton>
+      <ElButton link title="Delete" @click="state.removeInHand()">remove</ElButton>
+      <ElButton link @click="state.alone()">only the first</ElButton>
+    </p>
+    <LayerBar v-else-if="layer" ref="bar" :state="state" @find="(mode) => emit('find', mode)" @click.stop />
     <p v-if="w.complaint" class="complaint" role="alert">
       {{ w.complaint }}
       <template v-if="w.conflict">
@@ -185,6 +193,12 @@ progress {
 }
 .draft {
   margin: 2px 0;
+}
+.several {
+  margin: 3px 0;
+  padding: 4px 8px;
+  background: #f0ebdd;
+  border: 1px solid var(--ink);
 }
 .unstated {
   display: flex;

@@ -15,6 +15,7 @@ import MaterialFinder from './MaterialFinder.vue'
 import OptionStrip from './OptionStrip.vue'
 import { conditionsOf } from './said'
 import SheetMargin from './SheetMargin.vue'
+import SpreadDialog from './SpreadDialog.vue'
 import SheetRulers from './SheetRulers.vue'
 import { useSheet } from './useSheet'
 import { useSheetKeys } from './useSheetKeys'
@@ -27,6 +28,8 @@ const { sheet, works, at, complaint, loading } = state
 const projectId = computed(() => Number(route.params.project))
 const elementId = computed(() => Number(route.params.element) || 0)
 const finder = ref(false)
+const spreading = ref(false)
+const told = ref('')
 const finderMode = ref<'insert' | 'swap'>('insert')
 const strips = ref<InstanceType<typeof OptionStrip>[]>([])
 const drawing = ref<HTMLElement>()
@@ -71,10 +74,17 @@ const canRun = computed(() =>
   works.value.some((w) => !['current', 'running', 'waiting', 'not available'].includes(state.liveState(w))),
 )
 
-async function select(strip: number, layer: string | null): Promise<void> {
+/** more: one end stays, and all between is in hand */
+async function select(strip: number, layer: string | null, more = false): Promise<void> {
   if (state.typed.value !== null) await state.commitTyped()
+  told.value = ''
+  if (more && strip === at.strip && at.layer !== null && layer !== null) {
+    at.to = layer === at.layer ? null : layer
+    return
+  }
   at.strip = strip
   at.layer = layer
+  at.to = null
 }
 function find(mode: 'insert' | 'swap'): void {
   finderMode.value = mode
@@ -89,6 +99,7 @@ useSheetKeys(state, {
   select,
   find,
   type: () => strips.value.find((s) => s.index === at.strip)?.begin(),
+  tell: (words) => (told.value = words),
   duplicate: () => isStated.value && void state.duplicate(),
   tests: () => void router.push({ name: 'tests', params: { project: projectId.value, element: elementId.value } }),
 })
@@ -119,10 +130,12 @@ onBeforeRouteLeave(async () => {
             Duplicate {{ at.strip === 0 ? 'as found' : `option ${at.strip}` }}
           </ElButton>
           <ElButton v-if="at.strip > 0" @click="state.membranes()"> Membranes side by side </ElButton>
+          <ElButton v-if="at.strip > 0" @click="spreading = true"> The same elsewhere </ElButton>
           <ElButton :disabled="!state.undoStack.value.length" title="Ctrl Z" @click="state.undo()"> Undo </ElButton>
           <ElButton :disabled="!state.redoStack.value.length" title="Ctrl Shift Z" @click="state.redo()">
             Redo
           </ElButton>
+          <span v-if="told" class="soft" role="status">{{ told }}</span>
           <span v-if="busy" class="soft" aria-live="polite">the runner is at work; go on meanwhile</span>
         </div>
         <p v-if="state.removed.value" role="status">
@@ -141,7 +154,7 @@ onBeforeRouteLeave(async () => {
             :scale="scale"
             :width="width"
             :project-id="projectId"
-            @select="(layer) => select(i, layer)"
+            @select="(layer, more) => select(i, layer, more)"
             @find="find"
           />
           <p v-if="isStated && works.length === 1" class="soft">
@@ -161,6 +174,15 @@ onBeforeRouteLeave(async () => {
         <p v-for="s in limitWords" :key="s.field" class="soft">{{ said(s.words) }}</p>
       </template>
     </template>
+    <SpreadDialog
+      v-if="sheet && state.work.value && at.strip > 0"
+      v-model="spreading"
+      :option-id="state.work.value.id"
+      :element-id="elementId"
+      :name="state.work.value.name"
+      :kind="sheet.element.kind"
+      :project-id="projectId"
+    />
     <MaterialFinder v-model="finder" :title="finderTitle" @pick="picked" />
   </SheetPage>
 </template>

@@ -69,7 +69,7 @@ const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
       :name="proposal.name"
       :figures="null"
       :selected="layer"
-      @select="(id) => (layer = layer === id ? null : id)"
+      @select="(id: string) => (layer = layer === id ? null : id)"
     />
     <p class="figures">{{ figures.join(' · ') }}</p>
     <p v-for="o in proposal.over_limits" :key="o.metric" class="over">{{ said(o) }}</p>

@@ -15,8 +15,11 @@ const props = defineProps<{
   /** null: no drying strokes */
   figures: Pick<Figures, 'drying'> | null
   selected: string | null
+  /** several layers in hand, the selected one among them */
+  inHand?: string[]
 }>()
-const emit = defineEmits<{ select: [layer: string] }>()
+const emit = defineEmits<{ select: [layer: string, more: boolean] }>()
+const chosen = (id: string): boolean => id === props.selected || !!props.inHand?.includes(id)
 const project = useProject()
 const tall = useTall()
 const high = computed(() => Math.round(74 * tall.value))
@@ -123,11 +126,11 @@ const outX = computed(() => {
       v-for="p in strip.placed"
       :key="p.layer.id"
       role="option"
-      :aria-selected="p.layer.id === selected"
+      :aria-selected="chosen(p.layer.id)"
       :aria-label="full(p)"
       :data-layer="p.layer.id"
       class="layer"
-      @click.stop="emit('select', p.layer.id)"
+      @click.stop="(event: MouseEvent) => emit('select', p.layer.id, event.shiftKey)"
     >
       <title>{{ full(p) }}</title>
       <template v-if="kind(p) === 'membrane' || kind(p) === 'coating'">
@@ -158,14 +161,7 @@ const outX = computed(() => {
         <path v-if="p.thin" :d="`M${p.x - 2} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
       </template>
       <rect :x="p.x - (p.width < 10 ? 5 : 0)" y="0" :width="Math.max(p.width, 10)" :height="high" fill="transparent" />
-      <rect
-        v-if="p.layer.id === selected"
-        :x="p.x - 2.5"
-        y="1.5"
-        :width="p.width + 5"
-        :height="high - 3"
-        class="chosen"
-      />
+      <rect v-if="chosen(p.layer.id)" :x="p.x - 2.5" y="1.5" :width="p.width + 5" :height="high - 3" class="chosen" />
     </g>
     <g aria-hidden="true">
       <template v-for="p in strip.placed" :key="p.layer.id">

@@ -1,5 +1,5 @@
 /** The sheet of an element as it lies on the desk: its options as they are drawn, and where the hand is. */
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { sentence, type Schemas } from '@/api/client'
 import type { Layer } from '@/drawing/scale'
 import { askSheet } from '@/shared/sheet'
@@ -10,7 +10,14 @@ export function useDrawn() {
   const works = ref<Work[]>([])
   const complaint = ref('')
   const loading = ref(false)
-  const at = reactive({ strip: 0, layer: null as string | null })
+  /** to: the other end of several layers in hand */
+  const at = reactive({ strip: 0, layer: null as string | null, to: null as string | null })
+  watch(
+    () => [at.strip, at.layer],
+    ([strip, layer], [before]) => {
+      if (layer === null || strip !== before) at.to = null
+    },
+  )
   const typed = ref<string | null>(null)
   const undoStack = ref<Edit[]>([])
   const redoStack = ref<Edit[]>([])

@@ -49,6 +49,7 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
     const w = work.value
     if (!w) return
     const index = w.layers.findIndex((l) => l.id === at.layer)
+    at.to = null
     const next = index < 0 ? (by > 0 ? 0 : w.layers.length - 1) : Math.max(0, Math.min(w.layers.length - 1, index + by))
     at.layer = w.layers[next]?.id ?? null
   }

@@ -2,6 +2,7 @@
  * The options sheet of one element: what is drawn, what is typed, what is committed, undo and redo, runs.
  * Figures follow every key; a draft is kept a second after the last one; Enter or leaving the field commits.
  */
+import { useClipboard } from './useClipboard'
 import { useDrawn } from './useDrawn'
 import { useEdits } from './useEdits'
 import { useLayers } from './useLayers'
@@ -19,6 +20,7 @@ export function useSheet() {
     ...edits,
     ...useLayers(desk, edits),
     ...useOptionRows(desk, edits),
+    ...useClipboard(desk, edits),
     ...useYears(desk, edits),
     liveState,
     isDraft,

@@ -11,6 +11,8 @@ interface Hands {
   /** type into the thickness of the layer in hand */
   type: () => void
   duplicate: () => void
+  /** say what was copied or pasted */
+  tell: (words: string) => void
   tests: () => void
 }
 
@@ -19,8 +21,17 @@ export function useSheetKeys(state: SheetState, hands: Hands): void {
   /** Keys that mean the same whatever is in hand; null where it is none of them. */
   function anywhere(event: KeyboardEvent): (() => unknown) | null {
     const key = event.key
-    if (event.ctrlKey || event.metaKey)
-      return key.toLowerCase() === 'z' ? () => (event.shiftKey ? state.redo() : state.undo()) : null
+    if (event.ctrlKey || event.metaKey) {
+      const chords: Record<string, () => unknown> = {
+        z: () => (event.shiftKey ? state.redo() : state.undo()),
+        c: () => hands.tell(state.copyIt()),
+        x: async () => hands.tell(await state.cutIt()),
+        v: async () => hands.tell(await state.pasteIt()),
+      }
+      return chords[key.toLowerCase()] ?? null
+    }
+    if (event.shiftKey && (key === 'ArrowLeft' || key === 'ArrowRight'))
+      return () => state.reach(key === 'ArrowLeft' ? -1 : 1)
     if (event.altKey) {
       if (/^[1-9]$/.test(key)) return () => works.value[Number(key)] && hands.select(Number(key), null)
       if (key === 'ArrowLeft' || key === 'ArrowRight') return () => state.move(key === 'ArrowLeft' ? -1 : 1)
@@ -46,7 +57,7 @@ export function useSheetKeys(state: SheetState, hands: Hands): void {
       await state.step(key === '-' ? -1 : 1)
     } else if (key === 'Delete') {
       event.preventDefault()
-      await state.remove()
+      await (at.to === null ? state.remove() : state.removeInHand())
     } else if (key === 'Enter') {
       event.preventDefault()
       hands.type()

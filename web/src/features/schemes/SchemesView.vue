@@ -1,0 +1,188 @@
+<script setup lang="ts">
+/** Schemes of the whole building side by side; the phases of the one that is shown, with the heat that is left after each. */
+import { ElMessageBox } from 'element-plus'
+import 'element-plus/theme-chalk/el-message-box.css'
+import 'element-plus/theme-chalk/el-overlay.css'
+import { computed, ref } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import RuledTable from '@/shared/RuledTable.vue'
+import SelectField from '@/shared/SelectField.vue'
+import SheetPage from '@/shared/SheetPage.vue'
+import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import { bare, show, unitOf } from '@/shared/units'
+import HeatStair from './HeatStair.vue'
+import PhasesForm from './PhasesForm.vue'
+import { useSchemes, type Scheme } from './useSchemes'
+
+const route = useRoute()
+const projectId = computed(() => Number(route.params.project))
+const state = useSchemes(projectId)
+const { data, complaint, busy, shown } = state
+const name = ref('')
+const copyOf = ref<number | 0>(0)
+
+const columns = computed<Column<Scheme>[]>(() => [
+  { name: 'name', head: 'Scheme' },
+  { name: 'chosen', head: 'chosen', figure: true, text: (s) => `${s.chosen} of ${s.of}` },
+  { name: 'w_k', head: `loss, ${unitOf('coefficient').unit}`, figure: true, text: (s) => bare(s.w_k, 'coefficient') },
+  { name: 'kwh', head: `loss, ${unitOf('energy').unit}`, figure: true, text: (s) => bare(s.kwh, 'energy') },
+  { name: 'cut', head: 'less than found', figure: true, text: (s) => `${Math.round(cut(s) * 100)} %` },
+  { name: 'load', head: `load, ${unitOf('power').unit}`, figure: true, text: (s) => bare(s.load_w, 'power') },
+  { name: 'over', head: 'over a limit', figure: true, text: (s) => s.over },
+  { name: 'marginal', head: 'marginal', figure: true, text: (s) => s.marginal },
+  { name: 'not_run', head: 'years not run', figure: true, text: (s) => s.not_run },
+  {
+    name: 'floor',
+    head: `floor lost, ${unitOf('area').unit}`,
+    figure: true,
+    text: (s) => bare(s.floor_lost_m2, 'area'),
+  },
+  { name: 'acts' },
+])
+const cut = (s: Scheme): number => (data.value?.before_w_k ? 1 - s.w_k / data.value.before_w_k : 0)
+const chosen = computed(() => data.value?.choices.filter((c) => c.option) ?? [])
+type Choice = (typeof chosen)['value'][number]
+const choiceColumns: Column<Choice>[] = [
+  { name: 'element', head: 'Element' },
+  { name: 'option', head: 'Option', text: (c) => c.option },
+  { name: 'reason', head: 'Why', text: (c) => `${c.reason}${c.by ? ` (${c.by})` : ''}` },
+  { name: 'phase', head: 'Phase' },
+]
+
+async function make(): Promise<void> {
+  if (!name.value.trim()) return
+  if (await state.make(name.value.trim(), copyOf.value || null)) name.value = ''
+}
+async function rename(s: Scheme): Promise<void> {
+  try {
+    const { value } = await ElMessageBox.prompt('Its name', 'Rename the scheme', {
+      inputValue: s.name,
+      inputValidator: (text) => !!text?.trim() || 'A name is needed.',
+      confirmButtonText: 'Rename it',
+      cancelButtonText: 'Leave it',
+    })
+    await state.change(s, value.trim(), s.note)
+  } catch {
+    // left as it was
+  }
+}
+async function removeAsked(s: Scheme): Promise<void> {
+  try {
+    await ElMessageBox.confirm(
+      `“${s.name}” goes with its ${s.chosen} choices and their reasons; what was chosen stays in the history.`,
+      'Remove the scheme',
+      { confirmButtonText: 'Remove it', cancelButtonText: 'Keep it' },
+    )
+  } catch {
+    return
+  }
+  await state.remove(s)
+}
+</script>
+
+<template>
+  <SheetPage title="Schemes and phases">
+    <div class="page">
+      <h1>Schemes and phases</h1>
+      <p v-if="complaint" class="complaint" role="alert">
+        {{ complaint }} <ElButton link @click="state.load()">Look again</ElButton>
+      </p>
+      <p v-if="!data && !complaint" class="soft">Adding up the schemes …</p>
+      <template v-if="data">
+        <p class="soft">
+          As found {{ show(data.before_w_k, 'coefficient') }}, {{ show(data.before_kwh, 'energy') }}, design load
+          {{ show(data.before_load_w, 'power') }}. Every view shows one scheme; a choice belongs to the one that is
+          shown when it is made.
+        </p>
+        <RuledTable
+          :rows="data.schemes"
+          :columns="columns"
+          label="Schemes"
+          :mark="(s) => (s.id === data!.shown_id ? 'shown' : '')"
+        >
+          <template #name="{ row: s }">
+            <b>{{ s.name }}</b>
+            <span v-if="s.id === data!.shown_id" class="soft"> shown</span>
+            <span v-if="!s.complete" class="soft">, survey incomplete</span>
+          </template>
+          <template #acts="{ row: s }">
+            <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)">Show it</ElButton>
+            <ElButton link @click="rename(s)">Rename</ElButton>
+            <ElButton v-if="data!.schemes.length > 1" link @click="removeAsked(s)">Remove</ElButton>
+          </template>
+        </RuledTable>
+        <ElForm class="new" @submit.prevent="make">
+          <TextField v-model="name" label="A new scheme" maxlength="120" placeholder="Outside only, five years …" />
+          <SelectField v-model="copyOf" label="Begins with">
+            <ElOption :value="0" label="no choices" />
+            <ElOption v-for="s in data.schemes" :key="s.id" :value="s.id" :label="`what “${s.name}” has`" />
+          </SelectField>
+          <ElButton native-type="submit" :disabled="busy || !name.trim()">Make it</ElButton>
+        </ElForm>
+        <template v-if="shown">
+          <h2>Phases of “{{ shown.name }}”</h2>
+          <HeatStair v-if="shown.phases.length" :before="data.before_w_k" :phases="shown.phases" />
+          <PhasesForm
+            :key="shown.revision"
+            :scheme="shown"
+            :busy="busy"
+            @keep="(phases) => state.phases(shown!, phases)"
+          />
+          <h2>What it does</h2>
+          <RuledTable v-if="chosen.length" :rows="chosen" :columns="choiceColumns" label="Choices of the shown scheme">
+            <template #element="{ row: c }">
+              <RouterLink :to="{ name: 'compare', params: { project: projectId, element: c.element_id } }">{{
+                c.element
+              }}</RouterLink>
+            </template>
+            <template #phase="{ row: c }">
+              <ElSelect
+                v-if="shown.phases.length"
+                :model-value="c.phase_id ?? 0"
+                size="small"
+                :aria-label="`Phase of ${c.element}`"
+                style="width: 150px"
+                @change="(id: number) => state.putIn(c.element_id, id || null)"
+              >
+                <ElOption :value="0" :label="`${shown.phases[0]!.name} (not put)`" />
+                <ElOption v-for="p in shown.phases" :key="p.id!" :value="p.id!" :label="p.name" />
+              </ElSelect>
+              <span v-else class="soft">no phases</span>
+            </template>
+          </RuledTable>
+          <p v-else class="soft">Nothing is chosen in it yet: choose on the Compare sheet of an element.</p>
+        </template>
+      </template>
+    </div>
+    <template #margin>
+      <h3>How this is added up</h3>
+      <p class="soft">
+        Losses as under Heat, each scheme as if it were shown. The verdicts are those of its options' hourly years,
+        where they are current. Floor lost: room lost times wall area over {{ show(2.5, 'length', 1) }} of height.
+      </p>
+      <p class="soft">
+        Between phases an element stands as found until its phase: its years are those of as found. What tightening or
+        new windows of an earlier phase do to the air in the rooms is not reckoned yet; look at humid rooms first.
+      </p>
+    </template>
+  </SheetPage>
+</template>
+
+<style scoped>
+.new {
+  display: flex;
+  gap: 12px;
+  align-items: end;
+  margin: 10px 0 4px;
+}
+.new :deep(.field) {
+  width: 240px;
+}
+h2 {
+  margin: 20px 0 4px;
+}
+:deep(.shown) {
+  background: #f0ebdd;
+}
+</style>
