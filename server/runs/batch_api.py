@@ -17,6 +17,7 @@ from core.criteria.judging import State
 from core.criteria.verdict import Verdict
 from core.moisture.outboard import outboard
 from core.say import Said
+from core.search import SearchSettings, Tried, answer, grown_layer, usual_thicknesses
 from core.study import INPUTS, InputName, StudySettings, StudySummary, summarise
 from server.projects.permissions import viewable_element, viewable_option
 from server.projects.schemas import Body
@@ -36,10 +37,11 @@ class AskBatch(Body):
     plane: batches.PlaneSettings | None = None
     outboard: batches.OutboardSettings | None = None
     wetting: batches.WettingSettings | None = None
+    search: SearchSettings | None = None
 
     @property
     def settings(self) -> BaseModel:
-        by_kind = {"study": self.study, "outboard": self.outboard, "wetting": self.wetting}
+        by_kind = {"study": self.study, "outboard": self.outboard, "wetting": self.wetting, "search": self.search}
         return by_kind.get(self.kind, self.plane) or batches.PlaneSettings()
 
 
@@ -61,7 +63,10 @@ class ShortRun(Schema):
 
 
 class BatchRun(Schema):
-    """One run of a batch. brief: of short runs; wetting: of the wetting test. facing_deg, thickness_mm: what it varies."""
+    """One run of a batch. brief: of short runs; wetting: of the wetting test. facing_deg, thickness_mm: what it varies.
+
+    of a search: membrane, its U, the share of the drying ability as found that is left, whether it keeps the limits of space.
+    """
 
     id: int
     option_id: int
@@ -73,12 +78,16 @@ class BatchRun(Schema):
     plane: str
     facing_deg: float | None
     thickness_mm: float | None
+    membrane: str
+    u_w_m2k: float | None
+    drying_left: float | None
+    fits: bool
     brief: ShortRun | None
     wetting: WettingAnswer | None
 
 
 class BatchOut(Schema):
-    """status: waiting, running, done, cancelled (something is left to resume), failed."""
+    """status: waiting, running, done, cancelled (something is left to resume), failed. answer: of a search, as far as it is."""
 
     id: int
     kind: batches.BatchKind
@@ -95,6 +104,7 @@ class BatchOut(Schema):
     failed: int
     runs: list[BatchRun]
     study: StudySummary | None
+    answer: Said | None
 
 
 class StudyInput(Schema):
@@ -108,6 +118,17 @@ class StudyInput(Schema):
 class StudyChoices(Schema):
     inputs: list[StudyInput]
     bad_year: Said
+
+
+class TakenOut(Schema):
+    option_id: int
+    name: str
+
+
+class StepsOut(Schema):
+    layer_id: str
+    layer: str
+    thicknesses: list[float]
 
 
 class OutboardBody(Body):
@@ -184,13 +205,35 @@ def batch_out(batch: Batch) -> BatchOut:
                 plane=plane,
                 facing_deg=run.inputs.get("facing_deg"),
                 thickness_mm=run.inputs.get("thickness_mm") if run.kind == Run.BRIEF else None,
+                membrane=run.inputs.get("membrane", ""),
+                u_w_m2k=run.inputs.get("u"),
+                drying_left=run.inputs.get("drying_left"),
+                fits=run.inputs.get("fits", True),
                 brief=briefs[run.pk],
                 wetting=WettingAnswer.model_validate(run.result) if run.result and run.kind == Run.WETTING else None,
             )
             for run in runs
         ],
         study=_study(runs, briefs) if batch.kind == Batch.STUDY else None,
+        answer=_answer(batch, runs, briefs) if batch.kind == Batch.SEARCH else None,
     )
+
+
+def _answer(batch: Batch, runs: list[Run], briefs: dict[int, ShortRun | None]) -> Said:
+    """What the finished runs of a search say together."""
+    tried = [
+        Tried(
+            index=run.pk,
+            thickness_mm=run.inputs["thickness_mm"],
+            membrane=run.inputs["membrane"],
+            u=run.inputs.get("u"),
+            within=brief.state != verdicts.OVER,
+            fits=run.inputs.get("fits", True),
+        )
+        for run in runs
+        if (brief := briefs[run.pk]) is not None
+    ]
+    return answer(tried, batch.element.limits, len(runs))
 
 
 def _study(runs: list[Run], briefs: dict[int, ShortRun | None]) -> StudySummary | None:
@@ -242,6 +285,21 @@ def cancel_batch(request: HttpRequest, batch_id: int) -> BatchOut:
 @router.post("/batches/{batch_id}/resume", response=BatchOut)
 def resume_batch(request: HttpRequest, batch_id: int) -> BatchOut:
     return batch_out(batches.resume_batch(request.user, batch_id))
+
+
+@router.post("/batches/{batch_id}/take/{run_id}", response={201: TakenOut})
+def take_run(request: HttpRequest, batch_id: int, run_id: int) -> tuple[int, TakenOut]:
+    """A point of a search becomes an option."""
+    option = batches.take_run(request.user, batch_id, run_id)
+    return 201, TakenOut(option_id=option.pk, name=option.name)
+
+
+@router.get("/options/{option_id}/search-steps", response=StepsOut)
+def search_steps(request: HttpRequest, option_id: int) -> StepsOut:
+    """Which layer of an option a search would grow, and by which steps; refused where there is none."""
+    option = viewable_option(request.user, option_id)
+    layer = grown_layer(option.element.as_found.current, option.current)
+    return StepsOut(layer_id=layer.id, layer=layer.entry.name, thicknesses=usual_thicknesses(layer))
 
 
 @router.post("/options/{option_id}/outboard", response=OutboardOut)

@@ -14,7 +14,9 @@ from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensitive_plane
 from core.moisture.outboard import with_outboard
+from core.preview import preview
 from core.runs import asked
+from core.search import SearchSettings, variants
 from core.study import PASSES, StudySettings, drawn_model, draws
 from server.problems import Problem
 from server.projects.models import Element, Guarded, HistoryEntry, Option
@@ -57,7 +59,8 @@ class WettingSettings(Settings):
     dose_kg_m2: Annotated[float, Field(gt=0, le=10)] = 1.0
 
 
-BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting", "less rain"]
+BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting", "less rain", "search"]
+IN_NO_HURRY = (Batch.STUDY, Batch.SEARCH)  # behind what somebody sits and waits for
 SETTINGS: dict[str, type[BaseModel]] = {
     Batch.STUDY: StudySettings,
     Batch.FACINGS: PlaneSettings,
@@ -65,6 +68,7 @@ SETTINGS: dict[str, type[BaseModel]] = {
     Batch.OUTBOARD: OutboardSettings,
     Batch.WETTING: WettingSettings,
     Batch.LESS_RAIN: PlaneSettings,
+    Batch.SEARCH: SearchSettings,
 }
 
 
@@ -101,7 +105,7 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
         asked_by=user.get_username(),
     )
     for run in runs:
-        run.batch, run.looked_at = batch, kind != Batch.STUDY  # somebody sits and waits for all but a study
+        run.batch, run.looked_at = batch, kind not in IN_NO_HURRY
     Run.objects.bulk_create(runs)
     what = f"of “{option.name}”" if option is not None else "of every option"
     HistoryEntry.write(element.project, user, f"ask {kind}", f"asked for {len(runs)} runs ({kind}) {what}")
@@ -196,6 +200,45 @@ def _outboard(element: Element, option: Option, settings: OutboardSettings) -> l
     return runs
 
 
+def _search(element: Element, option: Option, settings: SearchSettings) -> list[Run]:
+    """Each thickness with each membrane; what is steady of it is worked out now, and kept beside the run."""
+    as_found = element.as_found.current
+    runs = []
+    for number, one in enumerate(variants(as_found, option.current, settings)):
+        plane = opening_plane(one.build_up, as_found)
+        shown = preview(as_found, one.build_up, element.place, element.limits)
+        runs.append(
+            _brief(
+                option, element, one.build_up, {}, plane, f"{one.thickness_mm:g} mm, {one.membrane}", number=number,
+                thickness_mm=one.thickness_mm, membrane=one.membrane, u=shown.thermal.u_effective if shown.thermal else None,
+                drying_left=shown.drying_left.share, fits=not shown.over_limits,
+            )
+        )  # fmt: skip
+    return runs
+
+
+@transaction.atomic
+def take_run(user: User, batch_id: int, run_id: int) -> Option:
+    """The build-up of a run of a search becomes an option."""
+    batch = batch_among(Batch.objects.editable_by(user), batch_id)
+    run = batch.runs.filter(pk=run_id).first()
+    if run is None:
+        raise Http404
+    element = batch.element
+    build_up = BuildUp.model_validate(run.build_up)
+    position = max(element.options.values_list("position", flat=True), default=0) + 1
+    base = batch.option
+    option = Option.objects.create(
+        element=element,
+        position=position,
+        name=f"{base.name[:70] if base is not None else 'Searched'}: {run.label}"[:120],
+        school=base.school if base is not None else "",
+        build_up=build_up.model_dump(mode="json"),
+    )
+    HistoryEntry.write(element.project, user, "take from search", f"took “{option.name}” of “{element.name}”", option)
+    return option
+
+
 def _wetting(element: Element, option: None, settings: WettingSettings) -> list[Run]:
     as_found = element.as_found.current
     plane = sensitive_plane(as_found)
@@ -245,6 +288,7 @@ _RUNS: dict[str, Any] = {
     Batch.OUTBOARD: _outboard,
     Batch.WETTING: _wetting,
     Batch.LESS_RAIN: _less_rain,
+    Batch.SEARCH: _search,
 }
 
 

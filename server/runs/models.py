@@ -112,7 +112,7 @@ class Batch(GuardedRow):
     """Runs asked for together: a study, the eight facings, an outboard curve, a bad year, the wetting test."""
 
     STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
-    LESS_RAIN = "less rain"
+    LESS_RAIN, SEARCH = "less rain", "search"
 
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="batches")
     option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="batches", null=True)

@@ -101,6 +101,42 @@ class Batches(TestCase):
         self.assertEqual([run.result for run in runs.order_by("pk")], [run.result for run in first.order_by("pk")])
         self.assertLess(took, computed, "answers were taken over")
 
+    def test_a_search_answers_and_a_point_of_it_becomes_an_option(self) -> None:
+        lined = {"layers": [*WALL["layers"], {"id": "wool", "material": "mineral_fibre_035", "thickness_mm": 60}, {"id": "lining", "material": "gypsum_board", "thickness_mm": 12.5}]}  # fmt: skip
+        made = send(
+            self.client, "POST", f"/api/elements/{self.element}/options", {"name": "Lined", "build_up": lined}
+        ).json()["id"]
+        steps = self.client.get(f"/api/options/{made}/search-steps").json()
+        self.assertEqual((steps["layer_id"], steps["thicknesses"][2]), ("wool", 60.0))
+        found = self.client.get(f"/api/options/{self.option}/search-steps")
+        self.assertEqual(found.status_code, 422)
+        self.assertIn("brings no insulation", found.json()["message"])
+        body = {"kind": "search", "option_id": made, "search": {"thicknesses": [40, 80], "membranes": False}}
+        search = send(self.client, "POST", f"/api/elements/{self.element}/batches", body).json()
+        self.assertEqual(
+            [(run["thickness_mm"], run["membrane"]) for run in search["runs"]],
+            [(40, "no membrane"), (80, "no membrane")],
+        )
+        self.assertIn("No run of the search", search["answer"]["metric"])
+        self.assertFalse(Run.objects.filter(batch_id=search["id"], looked_at=True).exists(), "nobody waits for it")
+        self.assertGreater(search["runs"][0]["u_w_m2k"], search["runs"][1]["u_w_m2k"])
+        self.work()
+        done = self.read(search["id"])
+        states = [run["brief"]["state"] for run in done["runs"]]
+        words = done["answer"]["metric"]
+        if all(state == "over a limit" for state in states):
+            self.assertIn("None of them stays within limits", words)
+        else:
+            least = min(run["thickness_mm"] for run in done["runs"] if run["brief"]["state"] != "over a limit")
+            self.assertIn(f"{least:g} mm with no membrane", words)
+        taken = send(self.client, "POST", f"/api/batches/{search['id']}/take/{done['runs'][1]['id']}").json()
+        self.assertEqual(taken["name"], "Lined: 80 mm, no membrane")
+        kept = self.client.get(f"/api/options/{taken['option_id']}").json()["build_up"]["layers"]
+        self.assertEqual(next(layer["thickness_mm"] for layer in kept if layer["id"] == "wool"), 80)
+        self.assertEqual(send(self.client, "POST", f"/api/batches/{search['id']}/take/{10**6}").status_code, 404)
+        many = {**body, "search": {"thicknesses": [700], "membranes": False}}
+        self.assertEqual(send(self.client, "POST", f"/api/elements/{self.element}/batches", many).status_code, 422)
+
     def test_the_facings_differ_and_the_rain_face_is_wettest(self) -> None:
         facings = self.ask("facings", {})
         self.work()

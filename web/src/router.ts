@@ -62,7 +62,7 @@ export const router = createRouter({
           component: () => import('@/features/year/YearView.vue'),
         },
         {
-          path: '/p/:project(\\d+)/tests/:element(\\d+)/:view(wetting|facings|bad-year|outboard|study)?',
+          path: '/p/:project(\\d+)/tests/:element(\\d+)/:view(wetting|facings|bad-year|outboard|study|search)?',
           name: 'tests',
           component: () => import('@/features/trials/TestsView.vue'),
         },

@@ -55,6 +55,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch_id}/take/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Run
+         * @description A point of a search becomes an option.
+         */
+        post: operations["server_runs_batch_api_take_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climates": {
         parameters: {
             query?: never;
@@ -702,6 +722,26 @@ export interface paths {
         put?: never;
         /** Ask Run */
         post: operations["server_runs_api_ask_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/search-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search Steps
+         * @description Which layer of an option a search would grow, and by which steps; refused where there is none.
+         */
+        get: operations["server_runs_batch_api_search_steps"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1851,11 +1891,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search";
             /** Option Id */
             option_id?: number | null;
             outboard?: components["schemas"]["OutboardSettings"] | null;
             plane?: components["schemas"]["PlaneSettings"] | null;
+            search?: components["schemas"]["SearchSettings"] | null;
             study?: components["schemas"]["StudySettings"] | null;
             wetting?: components["schemas"]["WettingSettings"] | null;
         };
@@ -1969,9 +2010,10 @@ export interface components {
         };
         /**
          * BatchOut
-         * @description status: waiting, running, done, cancelled (something is left to resume), failed.
+         * @description status: waiting, running, done, cancelled (something is left to resume), failed. answer: of a search, as far as it is.
          */
         BatchOut: {
+            answer: components["schemas"]["Said"] | null;
             /**
              * Asked At
              * Format: date-time
@@ -1989,7 +2031,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search";
             /** Option Id */
             option_id: number | null;
             /** Option Name */
@@ -2010,19 +2052,27 @@ export interface components {
         /**
          * BatchRun
          * @description One run of a batch. brief: of short runs; wetting: of the wetting test. facing_deg, thickness_mm: what it varies.
+         *
+         *     of a search: membrane, its U, the share of the drying ability as found that is left, whether it keeps the limits of space.
          */
         BatchRun: {
             brief: components["schemas"]["ShortRun"] | null;
             /** Draw */
             draw: components["schemas"]["Drawn"][];
+            /** Drying Left */
+            drying_left: number | null;
             /** Error */
             error: string;
             /** Facing Deg */
             facing_deg: number | null;
+            /** Fits */
+            fits: boolean;
             /** Id */
             id: number;
             /** Label */
             label: string;
+            /** Membrane */
+            membrane: string;
             /** Option Id */
             option_id: number;
             /** Plane */
@@ -2033,6 +2083,8 @@ export interface components {
             status: string;
             /** Thickness Mm */
             thickness_mm: number | null;
+            /** U W M2K */
+            u_w_m2k: number | null;
             wetting: components["schemas"]["WettingAnswer"] | null;
         };
         /**
@@ -6140,6 +6192,24 @@ export interface components {
             shown_id: number;
         };
         /**
+         * SearchSettings
+         * @description thicknesses [mm] of the grown layer; membranes: each inner membrane as well, where one can stand. layer: which one grows.
+         */
+        SearchSettings: {
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Membranes
+             * @default true
+             */
+            membranes: boolean;
+            /** Thicknesses */
+            thicknesses: number[];
+        };
+        /**
          * SensitivePlane
          * @description A face of a layer, and why it is looked at.
          */
@@ -6401,6 +6471,15 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** StepsOut */
+        StepsOut: {
+            /** Layer */
+            layer: string;
+            /** Layer Id */
+            layer_id: string;
+            /** Thicknesses */
+            thicknesses: number[];
+        };
         /**
          * Storey
          * @description own_walls: its outer walls are made differently from the storey below, and become elements of their own.
@@ -6506,6 +6585,13 @@ export interface components {
             /** Sound */
             sound: number;
             words: components["schemas"]["Said"];
+        };
+        /** TakenOut */
+        TakenOut: {
+            /** Name */
+            name: string;
+            /** Option Id */
+            option_id: number;
         };
         /**
          * Targets
@@ -7088,6 +7174,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_take_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
         };
@@ -8050,6 +8159,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+        };
+    };
+    server_runs_batch_api_search_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsOut"];
                 };
             };
         };

@@ -8,6 +8,7 @@ import ReadinessNote from '@/shared/ReadinessNote.vue'
 import BadYearPanel from './BadYearPanel.vue'
 import FacingsPanel from './FacingsPanel.vue'
 import OutboardPanel from './OutboardPanel.vue'
+import SearchPanel from './SearchPanel.vue'
 import StudyPanel from './StudyPanel.vue'
 import WettingPanel from './WettingPanel.vue'
 import { useBatches } from './useBatches'
@@ -19,6 +20,7 @@ const VIEWS = [
   ['bad-year', 'Bad year', BadYearPanel],
   ['outboard', 'Outboard share', OutboardPanel],
   ['study', 'How sure', StudyPanel],
+  ['search', 'Search', SearchPanel],
 ] as const
 const route = useRoute()
 const projectId = computed(() => Number(route.params.project))
