@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from core.buildup.model import BuildUp, BuildUpLayer, Framing
+from core.buildup.model import BuildUp, BuildUpLayer, Framing, datum_layer
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.proposals.rules import NewLayer, Way
@@ -17,7 +17,7 @@ def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
     kept = _kept(way, at)
     cover, core, lining = kept
     core = _filled(way, at, core)
-    new = _Named(way.id)
+    new = _Named(way.id, datum_layer(at.as_found).id)
     outside = [new.layer(one, grown_mm) for one in way.outside]
     under = [new.layer(one, grown_mm) for one in way.under_covering]
     inside = [new.layer(one, grown_mm) for one in way.inside]
@@ -152,13 +152,13 @@ def _framing(members: object) -> Framing | None:
 class _Named:
     """New layers under ids of their own."""
 
-    def __init__(self, way: str) -> None:
-        self.way, self.count = way, 0
+    def __init__(self, way: str, datum: str) -> None:
+        self.way, self.datum, self.count = way, datum, 0
 
     def layer(self, one: NewLayer, grown_mm: float | None) -> BuildUpLayer:
         self.count += 1
         return BuildUpLayer(
-            id=f"{self.way}-{self.count}",
+            id=self.datum if one.at_datum else f"{self.way}-{self.count}",
             material=one.material,
             thickness_mm=grown_mm if one.steps is not None else one.mm,
             framing=_framing(one.framing),

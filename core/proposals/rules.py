@@ -42,13 +42,15 @@ class Members(Strict):
 
 
 class NewLayer(Strict):
-    """A layer that a way brings. steps [mm]: the thicknesses it is sold or built in; the way finds which."""
+    """A layer that a way brings. steps [mm]: the thicknesses it is sold or built in; the way finds which. at_datum: it takes the place
+    of the layer that growth is measured about, such as a slab that is laid anew at the old height."""
 
     material: str
     mm: float | None = None
     steps: list[float] | None = None
     framing: Members | None = None
     air_barrier: bool = False
+    at_datum: bool = False
 
     @model_validator(mode="after")
     def _fits(self) -> NewLayer:

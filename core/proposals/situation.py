@@ -21,7 +21,7 @@ Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
     "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "cooled, humid summer", "very cold",
     "cold ground", "wet ground", "dry ground", "standing water", "rising damp", "salts", "joist ends", "evidence of leaks",
-    "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "lapped on boards", "no underlay",
+    "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "no metal outside", "lapped on boards", "no underlay",
     "no deck", "low slope", "bays full", "fill inside", "empty cavity", "no empty cavity",
 ]  # fmt: skip
 LITTLE_OUTSIDE_MM, ROOM_MM, PLASTER_MM, LITTLE_ABOVE_MM = 40.0, 30.0, 20.0, 100.0
@@ -60,6 +60,7 @@ FLAGS: dict[Flag, str] = {
     "tight outside": "a coat of sd 2 m or more on its face, or 5 m or more outboard of the bays",
     "tight deck, shaded": "the same, facing north or under gravel",
     "metal outside": "the outermost layer is metal",
+    "no metal outside": "the outermost layer is none",
     "lapped on boards": "slates, tiles or shingles as its covering",
     "no underlay": "a lapped covering with no sheet under it",
     "no deck": "nothing solid under its covering",
@@ -292,6 +293,7 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
         ("tight outside", tight),
         ("tight deck, shaded", tight and (gravel or (north and place.slope_deg >= LOW_SLOPE_DEG))),
         ("metal outside", outer.entry.family == "metal sheet"),
+        ("no metal outside", outer.entry.family != "metal sheet"),
         ("lapped on boards", lapped),
         ("no underlay", lapped and place.kind == "roof" and not sheet_under),
         ("no deck", make == "rafter roof" and not any(isinstance(layer.entry, Solid) and layer.entry.timber for layer in layers[: (empty or 0) + 1])),

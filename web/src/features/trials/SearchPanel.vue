@@ -83,7 +83,7 @@ const takeIt = (run: Run): Promise<boolean> =>
       :disabled="wrong || state.asking.value"
       @click="state.ask('search', option.id, { search: { thicknesses, membranes, layer: steps.layer_id } })"
     >
-      Search
+      Run the search
     </ElButton>
   </ElForm>
   <p v-if="wrong && steps" class="complaint" role="alert">
