@@ -244,6 +244,8 @@ def _headline(at: Situation, offered: list[Offered]) -> Said:
         return say(
             "{u} is reached soundly by {ways}, as far as rules can tell." + rain, u=u_value(target), ways=ways
         ).capitalised()
+    if not sound and all(one.over_limits for one in offered):
+        return join([say("What applies here does not fit:"), offered[0].over_limits[0].lowered()])
     if not sound:
         return say(
             "{u} is not soundly reachable here, and no way is sound as it stands; see what must be true first." + rain,

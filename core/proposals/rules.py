@@ -62,7 +62,8 @@ class NewLayer(Strict):
 
 class Fill(Strict):
     """What empty bays or a cavity are filled with. when_none: bays are built where there are none, mm deep; vent_mm: kept open
-    under the deck; below_boards: the bays lie below the boards that were found."""
+    under the deck; below_boards: the new bays lie on the
+    cold side of the boards that were found: below a floor, above a ceiling."""
 
     material: str
     framing: Members | None = None

@@ -193,6 +193,17 @@ class Thickness(TestCase):
         at = situation(BRICK, Stand(Place.model_validate(face), Limits()))
         self.assertEqual(sound_r(at).r, 1.75)
 
+    def test_what_does_not_fit_says_by_which_limit(self) -> None:
+        tin = drawn(
+            ("steel_sheet", 1),
+        )
+        place = Place.model_validate({"kind": "roof", "slope_deg": 40, "climate": "corrie"})
+        said = propose(situation(tin, Stand(place, Limits(target_u_w_m2k=0.3, room_mm=200))))
+        self.assertEqual([one.way for one in said.offered], ["roof_metal"])
+        self.assertEqual(
+            said.headline.metric, "What applies here does not fit: it takes 242.5 mm of the room; the limit is 200 mm."
+        )
+
     def test_nothing_stated_is_nothing_proposed(self) -> None:
         said = propose(situation(BuildUp(layers=[]), Stand(Place(), Limits(target_u_w_m2k=0.3))))
         self.assertEqual((said.make, said.offered, said.refused), ("not stated", [], []))
