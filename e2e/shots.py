@@ -19,7 +19,6 @@ from e2e.browser import open_browser
 PRESSED = {
     "wetting": ("Wet every option", "[data-batch][data-status=done]"),
     "study": ("Run the study", "[data-batch][data-status=done]"),
-    "verification": ("Compute", "[data-pictures]"),
     "dossier": ("Make it", "[data-report=client][data-state=made]"),
 }
 
@@ -58,7 +57,6 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
     wait.until(lambda b: "/options/" in b.current_url and b.find_elements(By.CSS_SELECTOR, ".strip svg"))
     element = browser.current_url.rstrip("/").split("/")[-1]
     views = {
-        "projects": "/projects",
         "house": f"/p/{project}/house",
         "brief": f"/p/{project}/brief",
         "shape": f"/p/{project}/survey/shape",
@@ -69,13 +67,14 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         "readings": f"/p/{project}/survey/readings",
         "water": f"/p/{project}/water?element={element}",
         "options": f"/p/{project}/options/{element}",
+        "proposals": f"/p/{project}/proposals/{element}",
         "year": f"/p/{project}/year/{element}",
         "compare": f"/p/{project}/compare/{element}",
         "heat": f"/p/{project}/heat",
+        "schemes": f"/p/{project}/schemes",
         "dossier": f"/p/{project}/dossier",
         "wetting": f"/p/{project}/tests/{element}/wetting",
         "study": f"/p/{project}/tests/{element}/study",
-        "verification": "/verification",
     }
     for name, path in views.items():
         if only and name not in only:
