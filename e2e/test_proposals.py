@@ -28,6 +28,7 @@ class FromProposalsToAScheme(Walk):
         self.proposal_taken()
         self.own_material()
         self.layers_copied()
+        self.swapped()
         self.the_same_elsewhere()
         self.compared()
         self.schemes()
@@ -108,6 +109,25 @@ class FromProposalsToAScheme(Walk):
         self.chord(Keys.CONTROL, "v")
         self.until(lambda: gable.options.count() == before + 1, "the option is there too")
         self.sees("is an option here now")
+
+    def swapped(self) -> None:
+        """By what can be had: what moves is seen first."""
+        self.sheet("options")
+        self.until(lambda: len(self.strips()) == 4, "four strips")
+        option = self.face.options.filter(role=Option.UPGRADE).order_by("position")[1]
+        at = next(i for i, layer in enumerate(option.current.layers) if layer.material == "wood_fibre_board")
+        self.click_layer(2, at)
+        self.press("what can be had", ".strip.here .bar")
+        self.sees("made up, no such shop")
+        self.press("calcium silicate board", ".el-dialog")
+        moved = self.until(lambda: self.one("[data-moves]").text, "what moves")
+        self.assertIn("U effective", moved)
+        self.assertIn("out of date", moved)
+        self.axe("what can be had")
+        self.press("Swap it")
+        self.until(
+            lambda: Option.objects.get(pk=option.pk).current.layers[at].material == "calcium_silicate", "the swap"
+        )
 
     def the_same_elsewhere(self) -> None:
         self.sheet("options")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from datetime import datetime
 from typing import Any, Literal
 
@@ -16,7 +17,7 @@ from core.materials.ranges import ranges
 from core.moisture.curves import Curves, curves
 from core.say import Said
 from server.climates import files as climates_of
-from server.library import own
+from server.library import own, suppliers
 from server.library.models import Edition
 from server.problems import Problem
 from server.projects.models import ClimateFile
@@ -115,6 +116,25 @@ class IndoorOut(Schema):
     label: str
 
 
+class ArticleOut(Schema):
+    """One thing that can be had, and the generic material it acts as."""
+
+    name: str
+    material: str
+    thicknesses_mm: list[float]
+    width_mm: float
+    length_mm: float
+    pack: int
+    price_m2: float
+    currency: str
+    lead_weeks: float
+
+
+class SupplierOut(Schema):
+    name: str
+    articles: list[ArticleOut]
+
+
 class LibraryOut(Schema):
     """families: of materials one may enter, each with the generic ones that fill what is not stated."""
 
@@ -202,6 +222,15 @@ def read_library(request: HttpRequest) -> LibraryOut:
     return LibraryOut(
         materials=materials, families=list(FAMILIES), climates=climates, indoor=indoor, approximation=APPROXIMATION
     )
+
+
+@router.get("/library/suppliers", response=list[SupplierOut])
+def list_suppliers(request: HttpRequest) -> list[SupplierOut]:
+    """What can be had, where a supplier's list is attached."""
+    one = suppliers.attached()
+    if one is None:
+        return []
+    return [SupplierOut(name=one.name, articles=[ArticleOut(**asdict(article)) for article in one.articles()])]
 
 
 @router.get("/library/curves/{material_key}", response=Curves)

@@ -189,3 +189,13 @@ class OwnMaterials(TestCase):
         self.assertTrue(shown["figures"]["case_hash"])
         self.assertEqual(BuildUp.model_validate(shown["build_up"]), option.current)
         self.assertEqual(self.client.get(f"/api/projects/{project.pk}/lists/constructions/csv").status_code, 200)
+
+    def test_the_simulated_list_has_only_what_the_library_knows_and_says_that_it_is_made_up(self) -> None:
+        [supplier] = self.client.get("/api/library/suppliers").json()
+        self.assertIn("made up", supplier["name"])
+        self.assertGreaterEqual(len(supplier["articles"]), 25)
+        for article in supplier["articles"]:
+            entry = entry_of(article["material"])
+            self.assertEqual(bool(article["thicknesses_mm"]), entry.kind == "solid", article["name"])
+            self.assertTrue(article["price_m2"] > 0 and article["pack"] >= 1 and article["lead_weeks"] > 0)
+            self.assertEqual(article["thicknesses_mm"], sorted(article["thicknesses_mm"]))

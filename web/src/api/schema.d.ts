@@ -556,6 +556,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Suppliers
+         * @description What can be had, where a supplier's list is attached.
+         */
+        get: operations["server_library_api_list_suppliers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure/flow-points": {
         parameters: {
             query?: never;
@@ -1881,6 +1901,30 @@ export interface components {
             n50: components["schemas"]["Interval"] | null;
             q50: components["schemas"]["Interval"];
             q_envelope_50: components["schemas"]["Interval"] | null;
+        };
+        /**
+         * ArticleOut
+         * @description One thing that can be had, and the generic material it acts as.
+         */
+        ArticleOut: {
+            /** Currency */
+            currency: string;
+            /** Lead Weeks */
+            lead_weeks: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Pack */
+            pack: number;
+            /** Price M2 */
+            price_m2: number;
+            /** Thicknesses Mm */
+            thicknesses_mm: number[];
+            /** Width Mm */
+            width_mm: number;
         };
         /**
          * AskBatch
@@ -6586,6 +6630,13 @@ export interface components {
             sound: number;
             words: components["schemas"]["Said"];
         };
+        /** SupplierOut */
+        SupplierOut: {
+            /** Articles */
+            articles: components["schemas"]["ArticleOut"][];
+            /** Name */
+            name: string;
+        };
         /** TakenOut */
         TakenOut: {
             /** Name */
@@ -7903,6 +7954,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UsedOut"];
+                };
+            };
+        };
+    };
+    server_library_api_list_suppliers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"][];
                 };
             };
         };

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useProject } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import LayerMore from './LayerMore.vue'
+import SwapDialog from './SwapDialog.vue'
 import type { SheetState } from './useSheet'
 import { giveKeysBack } from '@/shared/keys'
 
@@ -32,6 +33,7 @@ const frames = computed(() =>
   ),
 )
 const more = ref(false)
+const having = ref(false)
 const share = ref('')
 watch(layer, (now) => (share.value = now?.framing ? String(Math.round(now.framing.share * 1000) / 10) : ''), {
   immediate: true,
@@ -143,6 +145,9 @@ function setShare(): void {
     ></span>
     <span class="acts">
       <ElButton link :aria-expanded="more" @click="more = !more">more</ElButton>
+      <ElButton link title="A supplier’s list: what moves, before it is accepted" @click="having = true"
+        >what can be had</ElButton
+      >
       <ElButton link @click="emit('find', 'insert')">insert</ElButton>
       <ElButton v-if="layer.thickness_mm" link title="Two layers of half its thickness" @click="state.split()"
         >split</ElButton
@@ -152,6 +157,7 @@ function setShare(): void {
       <ElButton link title="Delete" @click="state.remove()">remove</ElButton>
     </span>
     <LayerMore v-if="more" :state="state" />
+    <SwapDialog v-model="having" :state="state" />
     <span class="hidden" aria-live="polite">{{ show(layer.thickness_mm, 'thickness') }}</span>
   </div>
 </template>

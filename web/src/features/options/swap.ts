@@ -1,0 +1,42 @@
+/** What moves when a layer is swapped: steady figures before and after, in words. Pure. */
+import type { Schemas } from '@/api/client'
+import type { Quantity } from '@/shared/units'
+import type { Figures } from './work'
+
+export interface Move {
+  words: string
+  worse: boolean
+}
+type Show = (value: number | null | undefined, quantity: Quantity) => string
+type Tell = (words: Schemas['Said']) => string
+
+export function moves(before: Figures, after: Figures, uName: string, show: Show, said: Tell): Move[] {
+  const found: Move[] = []
+  const add = (
+    name: string,
+    a: number | null | undefined,
+    b: number | null | undefined,
+    q: Quantity,
+    up: boolean,
+  ): void => {
+    if (show(a, q) === show(b, q)) return
+    found.push({
+      words: `${name} ${show(a, q)} → ${show(b, q)}`,
+      worse: a != null && b != null && (up ? b > a : b < a),
+    })
+  }
+  add(uName, before.thermal?.u_effective, after.thermal?.u_effective, 'transmittance', true)
+  add('room lost', before.room_lost_mm, after.room_lost_mm, 'thickness', true)
+  add('grows outside', before.growth_outside_mm, after.growth_outside_mm, 'thickness', true)
+  add('drying outward', before.drying?.outward.g_m2, after.drying?.outward.g_m2, 'smallWater', false)
+  add('drying inward', before.drying?.inward.g_m2, after.drying?.inward.g_m2, 'smallWater', false)
+  const fresh = (a: Schemas['Said'][], b: Schemas['Said'][]): Schemas['Said'][] =>
+    b.filter((one) => !a.some((other) => other.metric === one.metric))
+  for (const one of fresh(before.over_limits, after.over_limits)) found.push({ words: said(one), worse: true })
+  const traps = (f: Figures): Schemas['Said'][] => f.traps.map((t) => t.sentence)
+  for (const one of fresh(traps(before), traps(after))) found.push({ words: said(one), worse: true })
+  for (const one of fresh(traps(after), traps(before))) found.push({ words: `No more: ${said(one)}`, worse: false })
+  for (const one of fresh(before.cautions, after.cautions)) found.push({ words: `Caution: ${said(one)}`, worse: false })
+  if (after.refused) found.push({ words: after.refused, worse: true })
+  return found
+}
