@@ -239,7 +239,7 @@ class SteelStorey(House):
         "roof": {"form": "flat"},
     }
 
-    def test_each_storey_has_its_walls_and_no_metal_studs_are_offered(self) -> None:
+    def test_each_storey_has_its_walls_and_steel_studs_bridge_it(self) -> None:
         steel = self.open_sheet("main/a/1")
         self.state_layers(steel, ["steel sheet", "mineral fibre quilt 040", "gypsum plasterboard"])
         self.assertFalse(self.element("main/a/0").as_found.current.is_stated)
@@ -254,9 +254,16 @@ class SteelStorey(House):
         self.run_years(steel)
         self.assertEqual(self.verdict_of(1), "within limits")
         self.click_layer(1, 1)
-        frames = self.options_of("input[aria-label='framing, its material']")
-        self.assertEqual([words for words in frames if "steel" in words], [])
+        before = self.figure(1, "u")
+        self.choose_in("input[aria-label='framing, its material']", "light steel stud")
+        self.until(lambda: self.framed_with(steel) == 0.6, "the studs")
+        self.until(lambda: self.figure(1, "u") != before, "its U with them")
         self.no_errors()
+
+    def framed_with(self, element: Element) -> float | None:
+        """Thickness of the web of the studs in its option [mm]."""
+        framing = element.options.get(role=Option.UPGRADE).current.layers[1].framing
+        return framing.web_mm if framing is not None else None
 
     def test_heat_says_what_is_not_known(self) -> None:
         self.go(f"/p/{self.project.pk}/heat")

@@ -47,7 +47,8 @@ onSingleKey(']', () => go(1))
 .heading {
   display: flex;
   align-items: baseline;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 4px 14px;
 }
 h1 {
   line-height: 1.2;

@@ -121,7 +121,12 @@ function setShare(): void {
         @change="set($event, frame)"
       >
         <ElOption value="" label="none" />
-        <ElOption v-for="m in frames" :key="m.id" :value="m.id" :label="m.name" />
+        <ElOption
+          v-for="m in frames"
+          :key="m.id"
+          :value="m.id"
+          :label="m.id === 'steel_plate' ? 'light steel stud' : m.name"
+        />
       </ElSelect>
       <template v-if="layer.framing?.spacing_mm"> {{ (layer.framing.share * 100).toFixed(1) }} %</template>
       <template v-else-if="layer.framing"

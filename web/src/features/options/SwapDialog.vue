@@ -95,19 +95,20 @@ async function accept(): Promise<void> {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`${now?.name ?? ''}: what can be had`" width="640">
+  <ElDialog v-model="open" :title="`${now?.name ?? ''}: what can be had`" width="640" align-center>
     <p class="soft">{{ supplier ? supplier.name : 'No supplier’s list is attached.' }}</p>
-    <RuledTable
-      v-if="articles.length"
-      :rows="articles"
-      :columns="columns"
-      label="What can be had"
-      :mark="(a) => (a === picked ? 'picked' : '')"
-    >
-      <template #name="{ row: a }">
-        <ElButton link @click="pick(a)">{{ a.name }}</ElButton>
-      </template>
-    </RuledTable>
+    <div v-if="articles.length" class="list" tabindex="0" role="region" aria-label="The list">
+      <RuledTable
+        :rows="articles"
+        :columns="columns"
+        label="What can be had"
+        :mark="(a) => (a === picked ? 'picked' : '')"
+      >
+        <template #name="{ row: a }">
+          <ElButton link @click="pick(a)">{{ a.name }}</ElButton>
+        </template>
+      </RuledTable>
+    </div>
     <p v-else-if="supplier" class="soft">Nothing on the list could stand in its place.</p>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <div v-if="picked && after" role="status" data-moves>
@@ -135,8 +136,8 @@ async function accept(): Promise<void> {
 </template>
 
 <style scoped>
-:deep(.ruled) {
-  max-height: 300px;
+.list {
+  max-height: 270px;
   overflow: auto;
 }
 :deep(.picked) {

@@ -74,7 +74,7 @@ const takeIt = (run: Run): Promise<boolean> =>
   <ElForm v-if="steps" class="ask" @submit.prevent>
     <label
       >{{ project.materialName(option.build_up.layers.find((l) => l.id === steps!.layer_id)?.material ?? '') }} in
-      <ElInput v-model="text" class="steps" aria-label="Thicknesses to be tried" />
+      <ElInput v-model="text" class="steps" style="width: 250px" aria-label="Thicknesses to be tried" />
       {{ unitOf('thickness').unit }}</label
     >
     <ElCheckbox v-model="membranes">with each membrane</ElCheckbox>
@@ -125,9 +125,6 @@ const takeIt = (run: Run): Promise<boolean> =>
 @import './panel.css';
 .answer {
   font: 600 17px/1.35 var(--serif);
-}
-.steps {
-  width: 210px;
 }
 .picked {
   border-top: 1px solid var(--rule);
