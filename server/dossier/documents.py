@@ -68,7 +68,8 @@ def _opening(p: Paper, g: Gathered, asked: Asked) -> None:
     p.p(TITLES[asked.kind], "lead")
     made = f"{date_words(asked.at)}{', by ' + asked.by if asked.by else ''}. Made from the data {asked.hash[:12]}."
     units = "inches, feet, R" if asked.system == "inch" else "metric units"
-    p.p(f"{made} In {units}.", "small")
+    scheme = f" Scheme: {g.scheme_name}." if g.scheme_name else ""
+    p.p(f"{made} In {units}.{scheme}", "small")
 
 
 # --- for the client --------------------------------------------------------------------------------
@@ -358,6 +359,13 @@ def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
             p.p(f"Not chosen: {', '.join(o.name for o in one.rejected)}.", "small")
     elif one.rejected:
         p.p("No option is chosen.", "small")
+    for option in one.rejected:
+        if option.rejected_reason:
+            p.p(f"“{option.name}” by {option.rejected_by}: {option.rejected_reason}", bold="Rejected:")
+    bases = g.bases_of(one.row.pk)
+    if bases:
+        p.heading("What it rests on", 2, listed=False)
+        p.items(bases)
     parts.year(p, one)
     parts.tests(p, one)
     parts.studies(p, one)

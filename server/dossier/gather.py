@@ -104,6 +104,26 @@ class Gathered:
         return {one.row.pk: one.row.name for one in self.elements}
 
     @cached_property
+    def scheme_name(self) -> str:
+        """The scheme that is shown, where there is more than one to be told apart."""
+        return self.project.shown_scheme().name if self.project.schemes.count() > 1 else ""
+
+    def bases_of(self, element_id: int) -> list[str]:
+        """What the decision on an element rests on, a line each; who was asked for a specification and what they answered."""
+        found = []
+        for row in self.project.bases.filter(element_id=element_id).select_related("option").order_by("on", "pk"):
+            asked = (
+                "specification asked of " if row.kind == "specification" else f"{row.kind}, " if row.who else row.kind
+            )
+            on = f", {row.on:%d %b %Y}" if row.on else ""
+            of = f", for “{row.option.name}”" if row.option is not None else ""
+            words = f"{asked}{row.who}{on}{of}: {row.text or 'no words'}"
+            if row.kind == "specification":
+                words += f" Answer: {row.answer or 'none yet'}"
+            found.append(words + (f" (document {row.document}, {row.sha256[:12]})" if row.document else ""))
+        return found
+
+    @cached_property
     def heat(self) -> HeatOut | None:
         """None where the climate is gone."""
         return None if self.project.climate_gone else heat_of(self.project)

@@ -32,9 +32,10 @@ from server.dossier.paper.page import Column, Paper
 from server.dossier.schemas import ReportBody
 from server.exchange.bring import import_file
 from server.exchange.read import read as read_project_file
-from server.projects.models import Element, Option, Project
+from server.projects.models import Element, Option, Project, Scheme
 from server.runs.models import Run
 from server.runs.worker import execute
+from server.schemes.models import Basis
 from server.tests.helpers import client_of, corrie, person, send
 
 UNITS_TS = Path(__file__).resolve().parents[2] / "web/src/shared/units.ts"
@@ -212,6 +213,34 @@ class OddProjects(TestCase):
                     self.assertGreaterEqual(len(report_of(project, kind).pages), 1)
         self.assertIn("Nothing is chosen yet", text_of(report_of(bare_one, "client")))
         self.assertIn("construction not stated: Wall", text_of(report_of(bare_one, "client")))
+
+    def test_rejections_and_what_a_decision_rests_on_stand_in_the_whole(self) -> None:
+        owner = person("owner")
+        project = Project.objects.create(owner=owner, name="Barn")
+        element = Element.objects.create(project=project, name="Wall", kind="wall", area_m2=10)
+        layers = [{"id": "a", "material": "brick_old", "thickness_mm": 220, "existing": True}]
+        Option.objects.create(element=element, role=Option.AS_FOUND, name="As found", build_up={"layers": layers})
+        lined = [*layers, {"id": "b", "material": "calcium_silicate", "thickness_mm": 30}]
+        Option.objects.create(
+            element=element, name="Lined", build_up={"layers": lined}, rejected_reason="too dear", rejected_by="Ann"
+        )
+        Basis.objects.create(
+            project=project,
+            element=element,
+            uid="basis-0001",
+            kind="specification",
+            who="A maker",
+            text="screws in brick",
+        )
+        Scheme.objects.create(project=project, position=0, name="One")
+        Scheme.objects.create(project=project, position=1, name="Two")
+        text = text_of(report_of(project, "whole"))
+        for words in (
+            "Rejected: “Lined” by Ann: too dear",
+            "specification asked of A maker: screws in brick Answer: none yet",
+            "Scheme: One.",
+        ):
+            self.assertIn(words, text)
 
     def test_what_no_face_draws_is_said_and_controls_are_left_out(self) -> None:
         self.assertEqual(fonts.markup("a\x00b\u200f"), "ab")
