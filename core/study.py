@@ -19,7 +19,7 @@ from core.case import Strict
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid
 from core.measure.uptake import together
-from core.say import Said, percent, said
+from core.say import Said, air_permeability, figure, join, percent, said, say
 
 InputName = Literal[
     "rain exposure", "rain leak", "A-value", "indoor moisture", "membrane", "start water", "air leakage",
@@ -220,10 +220,24 @@ class Influence:
 
 
 @dataclass(frozen=True)
+class Condition:
+    """An end of an input's range within which every draw stood, whatever the others were: at most (or at least) the value.
+
+    runs: draws there. It is what was seen, and no bound: the end was found from the same draws.
+    """
+
+    name: str
+    at_most: bool
+    value: float
+    runs: int
+    words: Said
+
+
+@dataclass(frozen=True)
 class StudySummary:
     """over: draws that came out over a limit; sound: all others, marginal ones too. share: sound over runs, with the 95 %
     interval of the draws from the ranges typed (Wilson 1927), not of walls. influences: the strongest first. words: what
-    may be said of it.
+    may be said of it. conditions: what it stands on, where some draws failed and others did not.
     """
 
     runs: int
@@ -235,6 +249,7 @@ class StudySummary:
     influences: list[Influence]
     decided_by: str
     words: Said
+    conditions: list[Condition]
 
 
 def wilson(sound: int, runs: int) -> tuple[float, float]:
@@ -276,7 +291,48 @@ def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> St
         found,
         decided,
         _words(over, low, high, decided, flat),
+        conditions(inputs, over),
     )
+
+
+LEAST_WITHIN = 12  # draws in the end that stood; fewer say nothing
+STANDS_WHILE: dict[str, tuple[str, float, int]] = {
+    "rain exposure": ("the driven rain is {at} {value} times what is stated", 1.0, 2),
+    "rain leak": ("{at} {value} % of the driven rain gets in", 100.0, 2),
+    "A-value": ("the water uptake is {at} {value} times the one taken: measure it", 1.0, 2),
+    "indoor moisture": ("the rooms are {at} {value} points of RH above their profile", 100.0, 1),
+    "membrane": ("the membrane has {at} {value} times its sd", 1.0, 2),
+    "start water": ("what is there is {at} {value} % RH when it is closed: measure it", 100.0, 0),
+    "air leakage": ("air through the element is {at} {value} at 50 Pa: test it", 1.0, 2),
+    "moisture-active share": ("{at} {value} % of the leaking air wets the cold plane", 100.0, 1),
+}
+
+
+def conditions(inputs: list[Draw], over: list[bool]) -> list[Condition]:
+    """The study turned round: from which value of each input on no draw failed. Empty where all stood, none did, or there are too few."""
+    if len(over) < FEW_RUNS or not any(over) or all(over):
+        return []
+    found = []
+    for name in inputs[0]:
+        if name not in STANDS_WHILE:
+            continue
+        values = np.array([draw[name] for draw in inputs])
+        failed = values[np.array(over)]
+        below, above = values[values < failed.min()], values[values > failed.max()]
+        at_most = below.size >= above.size
+        stood = below if at_most else above
+        if stood.size < LEAST_WITHIN:
+            continue
+        value = float(stood.max() if at_most else stood.min())
+        found.append(Condition(name, at_most, value, int(stood.size), _stands(name, at_most, value, int(stood.size))))
+    return sorted(found, key=lambda one: -one.runs)
+
+
+def _stands(name: str, at_most: bool, value: float, runs: int) -> Said:
+    words, factor, digits = STANDS_WHILE[name]
+    amount = air_permeability(value) if name == "air leakage" else said(figure(value * factor, digits))
+    first = say(words, at="at most" if at_most else "at least", value=amount)
+    return join([say("stands while"), first, said(f"(so in all {runs} draws there)")])
 
 
 def _words(over: list[bool], low: float, high: float, decided: str, flat: bool) -> Said:

@@ -20,7 +20,17 @@ from core.climate.indoor import CLASS_EXCESS_PA, indoor_air, indoor_state
 from core.criteria.frost import falls
 from core.errors import OutOfRange
 from core.moisture.steady import free_drying, vapour_profile
-from core.study import INPUTS, StudySettings, UncertainInput, drawn_model, draws, summarise, wilson
+from core.study import (
+    INPUTS,
+    STANDS_WHILE,
+    StudySettings,
+    UncertainInput,
+    conditions,
+    drawn_model,
+    draws,
+    summarise,
+    wilson,
+)
 from core.thermal.iso6946 import faced_air_layer_resistance, resistances, transmittance
 
 
@@ -129,6 +139,32 @@ class Summaries(TestCase):
         self.assertEqual(few.decided_by, "")
         flat = summarise([{"A-value": v} for v in rising], [False] * 60, [0.5 + 1e-4 * v for v in rising])
         self.assertIn("none of the inputs typed has an effect", flat.words.metric)
+
+    def test_the_conditions_it_stands_on(self) -> None:
+        rng = np.random.default_rng(3)
+        draws = [
+            {"air leakage": float(a), "A-value": float(b)}
+            for a, b in zip(rng.uniform(0.1, 3.0, 80), rng.uniform(0.5, 2.0, 80), strict=True)
+        ]
+        over = [draw["air leakage"] > 1.2 for draw in draws]
+        [one] = conditions(draws, over)
+        stood = [draw["air leakage"] for draw, failed in zip(draws, over, strict=True) if not failed]
+        self.assertEqual((one.name, one.at_most, one.value, one.runs), ("air leakage", True, max(stood), len(stood)))
+        self.assertIn("stands while air through the element is at most 1.19 m³/(h m²) at 50 Pa", one.words.metric)
+        self.assertIn("cfm/ft²", one.words.inch)
+        least = conditions([{"membrane": draw["A-value"]} for draw in draws], [draw["A-value"] < 1.0 for draw in draws])
+        self.assertEqual((least[0].at_most, least[0].value >= 1.0), (False, True))
+        self.assertIn("at least", least[0].words.metric)
+
+    def test_no_condition_where_nothing_can_be_said(self) -> None:
+        draws = [{"A-value": 0.01 * n, "weather year": float(n % 2)} for n in range(60)]
+        for over in ([False] * 60, [True] * 60, [n % 2 == 0 for n in range(60)], [n > 5 for n in range(60)]):
+            self.assertEqual([one for one in conditions(draws, over) if one.name == "A-value"], [])
+        self.assertEqual(conditions(draws[:10], [n > 5 for n in range(10)]), [])
+        self.assertEqual(
+            conditions(draws, [draw["weather year"] > 0.5 for draw in draws]), [], "a year is no condition"
+        )
+        self.assertEqual(set(STANDS_WHILE), set(INPUTS) - {"weather year"})
 
     def test_nothing_finished_says_so(self) -> None:
         with self.assertRaises(OutOfRange):

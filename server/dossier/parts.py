@@ -552,6 +552,8 @@ def studies(p: Paper, one: ElementPage) -> None:
         stale = " Out of date." if out.out_of_date else ""
         p.heading(f"Study of {out.option_name}", 3, room_mm=70)
         p.p(out.study.words + stale)
+        if out.study.conditions:
+            p.items([one.words.capitalised() for one in out.study.conditions])
         if draws:
             plane = out.runs[0].brief.answer.plane if out.runs[0].brief is not None else "the plane"
             p.figure(

@@ -2626,6 +2626,23 @@ export interface components {
             /** Why Not */
             why_not: string;
         };
+        /**
+         * Condition
+         * @description An end of an input's range within which every draw stood, whatever the others were: at most (or at least) the value.
+         *
+         *     runs: draws there. It is what was seen, and no bound: the end was found from the same draws.
+         */
+        Condition: {
+            /** At Most */
+            at_most: boolean;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Value */
+            value: number;
+            words: components["schemas"]["Said"];
+        };
         /** Conditions */
         Conditions: {
             /** Climate Label */
@@ -6609,9 +6626,11 @@ export interface components {
          * StudySummary
          * @description over: draws that came out over a limit; sound: all others, marginal ones too. share: sound over runs, with the 95 %
          *     interval of the draws from the ranges typed (Wilson 1927), not of walls. influences: the strongest first. words: what
-         *     may be said of it.
+         *     may be said of it. conditions: what it stands on, where some draws failed and others did not.
          */
         StudySummary: {
+            /** Conditions */
+            conditions: components["schemas"]["Condition"][];
             /** Decided By */
             decided_by: string;
             /** High */

@@ -5,7 +5,7 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { OVER, WATER } from '@/drawing/chart'
 import { useProject } from '@/shared/project'
-import { bare, isImperial, said, show, unitOf } from '@/shared/units'
+import { bare, capital, isImperial, said, show, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
@@ -166,6 +166,10 @@ function years(row: Row): string | null {
       <p class="answer" data-study>
         {{ said(study.words) }}
       </p>
+      <template v-if="study.conditions.length">
+        <h2>The conditions it stands on</h2>
+        <p v-for="c in study.conditions" :key="c.name" data-condition>{{ capital(said(c.words)) }}</p>
+      </template>
       <div class="bars">
         <template v-for="one in study.influences" :key="one.name">
           <span>{{ one.name }}</span>
