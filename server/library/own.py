@@ -78,16 +78,19 @@ def understood(sheet: DataSheet) -> Made:
         ) from error
 
 
-@transaction.atomic
 def make(user: User, sheet: DataSheet) -> Edition:
     """A material more."""
     made = understood(sheet)
+    with transaction.atomic():
+        return _add(user, made, sheet)
+
+
+def _add(user: User, made: Made, sheet: DataSheet) -> Edition:
     if OwnMaterial.objects.editable_by(user).count() >= MOST_MATERIALS:
         raise Problem(
             422, "too_many", f"{MOST_MATERIALS} materials of your own are the most.", "Take some off the list."
         )
-    material = OwnMaterial.objects.create(owner=signed_in(user))
-    return _write(material, 1, made, sheet, user)
+    return _write(OwnMaterial.objects.create(owner=signed_in(user)), 1, made, sheet, user)
 
 
 @transaction.atomic
@@ -213,27 +216,31 @@ def newest(user: User) -> list[Edition]:
     return list(found.values())
 
 
-@transaction.atomic
 def bring(user: User, raw: bytes) -> Brought:
-    """Materials out of a CSV of data sheets or a JSON of this program; all of them or none, each fault with its row."""
+    """Materials out of a CSV of data sheets or a JSON of this program; all of them or none, each fault with its row.
+
+    All is read and worked out before anything is written, so that nobody waits for the database meanwhile.
+    """
     text = _text(raw)
     rows = _from_json(text) if text.lstrip().startswith(("{", "[")) else _from_csv(text)
-    made = known = 0
+    found: dict[str, tuple[DataSheet, Made]] = {}
+    known = 0
     there = set(Edition.objects.viewable_by(user).values_list("key", flat=True))
     for where, sheet in rows:
         try:
-            entry = understood(sheet).entry
+            made = understood(sheet)
         except Problem as problem:
             raise Problem(
                 422, "file_refused", f"{where}: {problem.message}", "Correct it; nothing was changed."
             ) from problem
-        if entry.id in there:
+        if made.entry.id in there or made.entry.id in found:
             known += 1
-            continue
-        make(user, sheet)
-        there.add(entry.id)
-        made += 1
-    return Brought(made, known)
+        else:
+            found[made.entry.id] = (sheet, made)
+    with transaction.atomic():
+        for sheet, made in found.values():
+            _add(user, made, sheet)
+    return Brought(len(found), known)
 
 
 def _text(raw: bytes) -> str:
