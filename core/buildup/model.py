@@ -335,7 +335,7 @@ class BuildUp(Strict):
         """Whether a layer is a leaf of brick or stone before a frame: outermost, thin, and wood bears behind it."""
         layer = self.layers[index]
         outermost = not any(isinstance(other.entry, Solid) for other in self.layers[:index])
-        thin = outermost and layer.entry.group == "masonry" and layer.thickness <= LEAF_M
+        thin = outermost and layer.entry.group == "masonry" and layer.framing is None and layer.thickness <= LEAF_M
         return thin and any(is_wooden(behind) for behind in self.layers[index + 1 :])
 
     @property

@@ -49,7 +49,7 @@ def _outside(build_up: BuildUp, place: Place, drying: DryingAbility | None) -> l
             )
         ]
     if drinks and _ways(drying, inward=False):
-        lime = "; pointing and repairs in lime" if face.lime_bound or face.family == "soil" else ""
+        lime = "; pointing and repairs in lime" if face.lime_bound or face.family in ("earth wall", "soil") else ""
         cement = ", no cement render" if lime else ""
         dries = "It dries through its face." if drying is not None else "It was computed open."
         return [said(f"{name}: no film-forming paint, no water repellent without a test{cement}{lime}. {dries}")]

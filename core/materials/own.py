@@ -26,7 +26,7 @@ Family = Literal[
     "stone", "brick", "hollow block", "concrete", "mortar and plaster", "thin render", "insulating plaster", "wood fibre",
     "fibrous insulation", "plant and animal fibre", "straw", "aerogel", "loose mineral fill", "mineral insulation", "cork", "foam", "faced foam",
     "cellular glass", "timber", "wood-based sheet", "gypsum board", "faced board", "cement board", "tiles", "lapped covering",
-    "metal sheet", "glass", "soil", "sheet", "finish",
+    "metal sheet", "glass", "earth wall", "soil", "sheet", "finish",
 ]  # fmt: skip
 FAMILIES: tuple[Family, ...] = get_args(Family)
 Typed = Annotated[str, Field(max_length=60)]

@@ -67,6 +67,7 @@ SPREADS: dict[str, Spread] = {
     "lapped covering": Spread(1.1, 1.2, 2.0, 2.0, 2.0, 2.0),
     "metal sheet": Spread(1.02, 1.1, 2.0, 1.0, 1.0, 1.0),
     "glass": Spread(1.02, 1.05, 2.0, 1.0, 1.0, 1.0),
+    "earth wall": Spread(1.15, 1.5, 1.5, 1.8, 1.4, 2.5),
     "soil": Spread(1.15, 1.5, 1.8, 1.8, 1.4, 2.5),
 }
 SHEET_SPREAD = {"membrane": 1.4, "coating": 2.0}

@@ -6,10 +6,10 @@ from core.buildup.model import BuildUp, BuildUpLayer, Framing, datum_layer
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.proposals.rules import NewLayer, Way
-from core.proposals.situation import Situation, bay, covering, leaves
+from core.proposals.situation import Situation, bay, covering, leaves, vented_cladding
 
 THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
-HEAVY = ("solid stone", "solid brick", "concrete wall", "cavity masonry", "cellar wall", "slab")
+HEAVY = ("solid stone", "solid brick", "half-timbered", "concrete wall", "cavity masonry", "cellar wall", "slab")
 
 
 def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
@@ -37,16 +37,19 @@ def _still(at: Situation, layers: list[BuildUpLayer]) -> bool:
 
 def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLayer], list[BuildUpLayer]]:
     """(covering, core, lining) of what was found that stay."""
-    layers = list(at.as_found.layers)
     if way.keep == "nothing":
         return [], [], []
-    split = covering(at.as_found)
+    found = at.as_found
+    if way.drop_outside == "coats" and vented_cladding(found):
+        found = BuildUp(layers=found.layers[found.weather_side :])
+    layers = list(found.layers)
+    split = covering(found)
     if at.make in HEAVY or at.make == "log":
         split = 0
     cover, rest = layers[:split], layers[split:]
     if way.keep == "cladding":
         return [layer for layer in cover if not isinstance(layer.entry, AirLayer)] or cover, [], []
-    at_bay = bay(at.as_found)
+    at_bay = bay(found)
     bearing = _last_bearing(rest, None if at_bay is None else at_bay - split, at.make in HEAVY)
     core, lining = rest[: bearing + 1], rest[bearing + 1 :]
     if way.drop_outside == "cladding":
@@ -59,6 +62,8 @@ def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLaye
         lining = []
     elif way.drop_inside == "paints":
         lining = _without_trailing_coats(lining)
+    elif way.drop_inside == "paints and gypsum":
+        lining = _without_trailing_gypsum(lining)
     elif way.drop_inside == "plaster":
         lining = [layer for layer in lining if layer.entry.group != "plaster" and not isinstance(layer.entry, Sheet)]
         core = core if lining else _without_trailing_plaster(core)
@@ -96,6 +101,13 @@ def _without_leading_sheets(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
 def _without_trailing_coats(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
     while layers and isinstance(layers[-1].entry, Sheet) and layers[-1].entry.kind == "coating":
         layers = layers[:-1]
+    return layers
+
+
+def _without_trailing_gypsum(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
+    layers = _without_trailing_coats(layers)
+    while layers and layers[-1].material == "gypsum_plaster":
+        layers = _without_trailing_coats(layers[:-1])
     return layers
 
 

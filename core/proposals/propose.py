@@ -20,7 +20,7 @@ from core.thermal.as_built import as_built_conductivity
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import slab_transmittance
 
-MASONRY = ("solid stone", "solid brick", "concrete wall", "cavity masonry")
+MASONRY = ("solid stone", "solid brick", "half-timbered", "concrete wall", "cavity masonry")
 U_SLACK = 0.005  # W/(m² K): half of the last digit that is shown
 
 
@@ -109,7 +109,7 @@ def propose(at: Situation) -> Proposals:
                 because = [read_quantities(f"{error.message[:1].upper()}{error.message[1:]}.")]
         refused.append(NotOffered(school.name, way.name, because))
     offered.sort(key=_rank)
-    return Proposals(at.make, _headline(at, offered), offered, refused, rules().note)
+    return Proposals(at.called, _headline(at, offered), offered, refused, rules().note)
 
 
 def _rank(one: Offered) -> tuple[bool, bool, int, float]:

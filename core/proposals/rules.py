@@ -99,7 +99,7 @@ class Way(Strict):
     inside: list[NewLayer] = []
     keep: Literal["all", "cladding", "nothing"] = "all"
     drop_outside: Literal["", "coats", "cladding", "sheets"] = ""
-    drop_inside: Literal["", "paints", "plaster", "lining", "finish"] = ""
+    drop_inside: Literal["", "paints", "paints and gypsum", "plaster", "lining", "finish"] = ""
     not_where: list[Refusal] = []
     doubts: list[Line] = []
     first: list[Line] = []

@@ -15,14 +15,15 @@ from core.thermal.iso13370 import GroundPlace
 MakeKind = Literal[
     "not stated", "solid stone", "solid brick", "concrete wall", "cavity masonry", "log", "bare cladding", "frame with boards",
     "steel frame", "cellar wall", "knee wall", "rafter roof", "flat roof", "ceiling under attic", "floor over void",
-    "floor over open air", "slab",
+    "floor over open air", "slab", "half-timbered",
 ]  # fmt: skip
 Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
     "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "cooled, humid summer", "very cold",
     "cold ground", "wet ground", "dry ground", "standing water", "rising damp", "salts", "joist ends", "evidence of leaks",
     "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "no metal outside", "lapped on boards", "no underlay",
-    "no deck", "low slope", "bays full", "fill inside", "empty cavity", "no empty cavity",
+    "no deck", "low slope", "bays full", "bays not full", "fill inside", "empty cavity", "no empty cavity", "insulated inside",
+    "leaf before the frame", "half-timbered", "vented cladding", "wall of insulation",
 ]  # fmt: skip
 LITTLE_OUTSIDE_MM, ROOM_MM, PLASTER_MM, LITTLE_ABOVE_MM = 40.0, 30.0, 20.0, 100.0
 FACE_MM = 5.0  # a coat; a face that may grow by less may not change
@@ -31,7 +32,10 @@ SOAKS_FROM_A = 0.008  # kg/(m² s^0.5): 0.5 kg/(m²√h), above which rain goes 
 TIGHT_COAT_SD_M, TIGHT_SD_M = 2.0, 5.0
 VERY_COLD_C, COLD_C = -20.0, -10.0
 LOW_SLOPE_DEG = 10.0
+LINED_M, BODY_M = 0.02, 0.2
+INFILL = ("stone", "brick", "hollow block", "concrete", "earth wall", "soil", "mortar and plaster")
 HUMID = ("high", "bath", "kitchen", "iso13788_4", "iso13788_5")
+CALLED = {"hollow block": "hollow block wall", "earth wall": "earth wall"}
 FLAGS: dict[Flag, str] = {
     "protected face": "it may not grow outside, by its own limit or the brief",
     "no room outside": "less than 40 mm outside to grow into",
@@ -41,8 +45,8 @@ FLAGS: dict[Flag, str] = {
     "no room inside for plaster": "less than 20 mm of the room to give",
     "outside may not be touched": "so said of the element",
     "plaster is off": "so said of the element",
-    "rain face": "100 mm of driven rain a year or more, with its factors",
-    "severe rain": "300 mm of driven rain a year or more, with its factors",
+    "rain face": "100 mm of driven rain a year or more, with its factors, and no cladding with moving air before it",
+    "severe rain": "300 mm of driven rain a year or more, likewise",
     "rain soaked": "200 mm of driven rain a year or more on masonry that draws it, with nothing before it that sheds",
     "humid room": "high occupancy, bath, kitchen, or class 4 and 5 of ISO 13788",
     "cooled, humid summer": "the rooms are cooled in summer",
@@ -66,9 +70,15 @@ FLAGS: dict[Flag, str] = {
     "no deck": "nothing solid under its covering",
     "low slope": "a slope below 10°",
     "bays full": "its bays hold insulation, and no still air",
+    "bays not full": "its bays hold still air, or nothing is known in them",
     "fill inside": "fibrous insulation inside or between",
     "empty cavity": "still or vented air between two leaves",
     "no empty cavity": "no air between two leaves",
+    "insulated inside": "20 mm of insulation or more inboard of its masonry",
+    "leaf before the frame": "a leaf of brick or stone before a frame",
+    "half-timbered": "masonry or earth between timbers",
+    "vented cladding": "a cladding with moving air behind it",
+    "wall of insulation": "straw or hemp-lime of 200 mm or more",
 }
 assert set(FLAGS) == set(get_args(Flag))
 
@@ -100,6 +110,19 @@ class Situation:
     stand: Stand
     driven_rain_mm: float = field(default=0.0)
 
+    @property
+    def called(self) -> str:
+        """The make in the words of who stands before it: what bears it, where the ways go by a wider make."""
+        place = self.as_found.masonry
+        if self.make not in ("solid stone", "solid brick", "concrete wall") or place is None:
+            body = max(self.as_found.layers, key=lambda layer: layer.thickness, default=None)
+            return (
+                "straw wall"
+                if self.make == "frame with boards" and body and body.entry.family == "straw"
+                else self.make
+            )
+        return CALLED.get(self.as_found.layers[place].entry.family, self.make)
+
     def holds(self, when: list[Flag]) -> bool:
         """All of these flags."""
         return set(when) <= self.flags
@@ -113,7 +136,12 @@ def situation(as_found: BuildUp, stand: Stand) -> Situation:
     if place.kind == "wall" and place.adjoining == "outside":
         rain = yearly_driven_rain(place.climate, place.facing_deg, place.driven_rain)
     flags = {
-        flag for flag, holds in [*_of_the_stand(stand, rain), *_of_the_layers(as_found, place, make, rain)] if holds
+        flag
+        for flag, holds in [
+            *_of_the_stand(stand, 0.0 if vented_cladding(as_found) else rain),
+            *_of_the_layers(as_found, place, make, rain),
+        ]
+        if holds
     }
     return Situation(make, frozenset(flags), as_found, stand, rain)
 
@@ -144,6 +172,8 @@ def _wall(as_found: BuildUp, place: Place) -> MakeKind:
         return "steel frame"
     if made == "log":
         return "log"
+    if half_timber(as_found) is not None:
+        return "half-timbered"
     if len(leaves(as_found)) >= 2:
         return "cavity masonry"
     if made in ("masonry", "concrete"):
@@ -159,6 +189,15 @@ def _wall(as_found: BuildUp, place: Place) -> MakeKind:
     ]
     bare = len(solids) == 1 and isinstance(solids[0].entry, Solid) and solids[0].entry.lapped
     return "bare cladding" if bare or (cladding == "boards" and not inboard) else "frame with boards"
+
+
+def half_timber(as_found: BuildUp) -> int | None:
+    """Place of masonry or earth between timbers, None without."""
+    for index, layer in enumerate(as_found.layers):
+        framing = layer.framing
+        if framing is not None and layer.thickness >= LOAD_BEARING_M and layer.entry.family in INFILL:
+            return index
+    return None
 
 
 def leaves(as_found: BuildUp) -> list[int]:
@@ -218,6 +257,12 @@ def _sd(layer: BuildUpLayer) -> float:
     return entry.mu * layer.thickness if isinstance(entry, Solid) else 0.0
 
 
+def _fills(layer: BuildUpLayer) -> bool:
+    """Whether a layer is loose or fibrous fill."""
+    entry = layer.entry
+    return isinstance(entry, Solid) and entry.group == "insulation" and entry.family in (*FIBROUS, "straw")
+
+
 def covering(as_found: BuildUp) -> int:
     """How many of the outer layers are covering, cladding and its gap, and sheets under them."""
     count = 0
@@ -236,6 +281,13 @@ def covering(as_found: BuildUp) -> int:
         else:
             break
     return max(count, as_found.weather_side)
+
+
+def vented_cladding(as_found: BuildUp) -> bool:
+    """Whether what stands before the wall has moving air behind it."""
+    return any(
+        isinstance(layer.entry, AirLayer) and layer.entry.drains for layer in as_found.layers[: as_found.weather_side]
+    )
 
 
 def _is_bay(as_found: BuildUp, index: int) -> bool:
@@ -266,8 +318,11 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
         coats.append(layer)
     cover = covering(as_found)
     empty = bay(as_found)
-    filled = any(
-        is_insulation(layer) and isinstance(layer.entry, Solid) and layer.entry.family in FIBROUS for layer in layers
+    filled = any(_fills(layer) for layer in layers)
+    full = empty is None and any(_fills(layer) or (is_insulation(layer) and layer.framing) for layer in layers)
+    bearing = as_found.masonry
+    lined = bearing is not None and any(
+        is_insulation(layer) and layer.thickness >= LINED_M for layer in layers[bearing + 1 :]
     )
     light = make in ("frame with boards", "rafter roof", "flat roof", "steel frame", "knee wall")
     outboard = layers[cover if light and make != "flat roof" else 0 : empty if empty is not None else len(layers)]
@@ -289,7 +344,7 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
     sheet_under = any(isinstance(layer.entry, Sheet) for layer in layers[1:3])
     lapped = isinstance(first, Solid) and first.lapped
     return [
-        ("rain soaked", draws and lets >= 0.5 and rain >= SOAKING_RAIN_MM and make in ("solid stone", "solid brick", "cavity masonry", "concrete wall")),
+        ("rain soaked", draws and lets >= 0.5 and rain >= SOAKING_RAIN_MM and make in ("solid stone", "solid brick", "cavity masonry", "concrete wall", "half-timbered")),
         ("tight outside", tight),
         ("tight deck, shaded", tight and (gravel or (north and place.slope_deg >= LOW_SLOPE_DEG))),
         ("metal outside", outer.entry.family == "metal sheet"),
@@ -297,8 +352,14 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
         ("lapped on boards", lapped),
         ("no underlay", lapped and place.kind == "roof" and not sheet_under),
         ("no deck", make == "rafter roof" and not any(isinstance(layer.entry, Solid) and layer.entry.timber for layer in layers[: (empty or 0) + 1])),
-        ("bays full", filled and empty is None),
+        ("bays full", full),
+        ("bays not full", not full),
         ("fill inside", filled),
         ("empty cavity", air_between),
         ("no empty cavity", not air_between),
+        ("insulated inside", lined),
+        ("half-timbered", make == "half-timbered"),
+        ("vented cladding", vented_cladding(as_found)),
+        ("wall of insulation", any(layer.entry.family in ("straw", "mineral insulation") and layer.thickness >= BODY_M for layer in layers)),
+        ("leaf before the frame", make in ("frame with boards", "steel frame") and any(as_found.is_leaf(index) for index in range(len(layers)))),
     ]  # fmt: skip

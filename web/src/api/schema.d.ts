@@ -2797,7 +2797,7 @@ export interface components {
              * Family
              * @enum {string}
              */
-            family: "stone" | "brick" | "hollow block" | "concrete" | "mortar and plaster" | "thin render" | "insulating plaster" | "wood fibre" | "fibrous insulation" | "plant and animal fibre" | "straw" | "aerogel" | "loose mineral fill" | "mineral insulation" | "cork" | "foam" | "faced foam" | "cellular glass" | "timber" | "wood-based sheet" | "gypsum board" | "faced board" | "cement board" | "tiles" | "lapped covering" | "metal sheet" | "glass" | "soil" | "sheet" | "finish";
+            family: "stone" | "brick" | "hollow block" | "concrete" | "mortar and plaster" | "thin render" | "insulating plaster" | "wood fibre" | "fibrous insulation" | "plant and animal fibre" | "straw" | "aerogel" | "loose mineral fill" | "mineral insulation" | "cork" | "foam" | "faced foam" | "cellular glass" | "timber" | "wood-based sheet" | "gypsum board" | "faced board" | "cement board" | "tiles" | "lapped covering" | "metal sheet" | "glass" | "earth wall" | "soil" | "sheet" | "finish";
             /**
              * Free Water
              * @default
