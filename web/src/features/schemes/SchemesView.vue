@@ -38,7 +38,6 @@ const columns = computed<Column<Scheme>[]>(() => [
     figure: true,
     text: (s) => bare(s.floor_lost_m2, 'area'),
   },
-  { name: 'acts' },
 ])
 const cut = (s: Scheme): number => (data.value?.before_w_k ? 1 - s.w_k / data.value.before_w_k : 0)
 const chosen = computed(() => data.value?.choices.filter((c) => c.option) ?? [])
@@ -105,11 +104,13 @@ async function removeAsked(s: Scheme): Promise<void> {
             <b>{{ s.name }}</b>
             <span v-if="s.id === data!.shown_id" class="soft"> shown</span>
             <span v-if="!s.complete" class="soft">, survey incomplete</span>
-          </template>
-          <template #acts="{ row: s }">
-            <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)">Show it</ElButton>
-            <ElButton link @click="rename(s)">Rename</ElButton>
-            <ElButton v-if="data!.schemes.length > 1" link @click="removeAsked(s)">Remove</ElButton>
+            <div class="acts">
+              <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)"
+                >Show it</ElButton
+              >
+              <ElButton link @click="rename(s)">Rename</ElButton>
+              <ElButton v-if="data!.schemes.length > 1" link @click="removeAsked(s)">Remove</ElButton>
+            </div>
           </template>
         </RuledTable>
         <ElForm class="new" @submit.prevent="make">
@@ -148,7 +149,7 @@ async function removeAsked(s: Scheme): Promise<void> {
                 <ElOption :value="0" :label="`${shown.phases[0]!.name} (not put)`" />
                 <ElOption v-for="p in shown.phases" :key="p.id!" :value="p.id!" :label="p.name" />
               </ElSelect>
-              <span v-else class="soft">no phases</span>
+              <span v-else class="soft none">no phases</span>
             </template>
           </RuledTable>
           <p v-else class="soft">Nothing is chosen in it yet: choose on the Compare sheet of an element.</p>
@@ -178,6 +179,10 @@ async function removeAsked(s: Scheme): Promise<void> {
 }
 .new :deep(.field) {
   width: 240px;
+}
+.acts,
+.none {
+  white-space: nowrap;
 }
 h2 {
   margin: 20px 0 4px;
