@@ -300,7 +300,7 @@ STANDS_WHILE: dict[str, tuple[str, float, int]] = {
     "rain exposure": ("the driven rain is {at} {value} times what is stated", 1.0, 2),
     "rain leak": ("{at} {value} % of the driven rain gets in", 100.0, 2),
     "A-value": ("the water uptake is {at} {value} times the one taken: measure it", 1.0, 2),
-    "indoor moisture": ("the rooms are {at} {value} points of RH above their profile", 100.0, 1),
+    "indoor moisture": ("the rooms are {at} {value} points of RH {side} their profile", 100.0, 1),
     "membrane": ("the membrane has {at} {value} times its sd", 1.0, 2),
     "start water": ("what is there is {at} {value} % RH when it is closed: measure it", 100.0, 0),
     "air leakage": ("air through the element is {at} {value} at 50 Pa: test it", 1.0, 2),
@@ -331,7 +331,11 @@ def conditions(inputs: list[Draw], over: list[bool]) -> list[Condition]:
 def _stands(name: str, at_most: bool, value: float, runs: int) -> Said:
     words, factor, digits = STANDS_WHILE[name]
     amount = air_permeability(value) if name == "air leakage" else said(figure(value * factor, digits))
-    first = say(words, at="at most" if at_most else "at least", value=amount)
+    below = name == "indoor moisture" and value < 0.0
+    if below:
+        amount, at_most = said(figure(-value * factor, digits)), not at_most
+    at, side = "at most" if at_most else "at least", "below" if below else "above"
+    first = say(words, at=at, value=amount, side=side)
     return join([say("stands while"), first, said(f"(so in all {runs} draws there)")])
 
 

@@ -160,6 +160,12 @@ class Summaries(TestCase):
         draws = [{"A-value": 0.01 * n, "weather year": float(n % 2)} for n in range(60)]
         for over in ([False] * 60, [True] * 60, [n % 2 == 0 for n in range(60)], [n > 5 for n in range(60)]):
             self.assertEqual([one for one in conditions(draws, over) if one.name == "A-value"], [])
+        rooms = [{"indoor moisture": n / 200.0 - 0.1} for n in range(40)]
+        [dry] = conditions(rooms, [row["indoor moisture"] > -0.0301 for row in rooms])
+        self.assertTrue(dry.at_most)
+        self.assertIn("the rooms are at least 3.5 points of RH below their profile", dry.words.metric)
+        [humid] = conditions(rooms, [row["indoor moisture"] > 0.0401 for row in rooms])
+        self.assertIn("the rooms are at most 4.0 points of RH above their profile", humid.words.metric)
         self.assertEqual(conditions(draws[:10], [n > 5 for n in range(10)]), [])
         self.assertEqual(
             conditions(draws, [draw["weather year"] > 0.5 for draw in draws]), [], "a year is no condition"
