@@ -8,7 +8,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from core.buildup.model import BuildUp, BuildUpLayer, Limits, is_insulation
+from core.buildup.model import BuildUp, BuildUpLayer, Limits, brought, is_insulation
 from core.buildup.variants import membrane_variants
 from core.case import Strict
 from core.errors import OutOfRange
@@ -18,7 +18,6 @@ from core.thermal.as_built import as_built_conductivity
 
 MOST_RUNS = 60
 STEPS = 6
-U_SLACK = 0.005
 
 
 class SearchSettings(Strict):
@@ -52,8 +51,7 @@ class Tried:
 
 def grown_layer(as_found: BuildUp, option: BuildUp) -> BuildUpLayer:
     """The new insulation that resists most. Raises OutOfRange where the option brings none."""
-    there = {layer.id: layer.material for layer in as_found.layers}
-    new = [layer for layer in option.layers if is_insulation(layer) and there.get(layer.id) != layer.material]
+    new = [layer for layer in brought(as_found, option) if is_insulation(layer)]
     if not new:
         raise OutOfRange("the option brings no insulation whose thickness could be searched", "choose another option")
     return max(new, key=lambda layer: layer.thickness / as_built_conductivity(layer))
@@ -110,7 +108,7 @@ def answer(tried: list[Tried], limits: Limits, of: int) -> Said:
     left = "" if len(tried) == of else f" {of - len(tried)} of {of} runs are still to come."
     target = limits.target_u_w_m2k
     good = [one for one in tried if one.within and one.fits]
-    meets = [one for one in good if target is None or (one.u is not None and one.u <= target + U_SLACK)]
+    meets = [one for one in good if target is None or limits.reached_by(one.u)]
     if meets:
         best = min(meets, key=lambda one: (one.thickness_mm, one.u if one.u is not None else 9.0))
         what = "stays within every limit" if target is None else "meets the target and stays within every limit"

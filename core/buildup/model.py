@@ -52,6 +52,7 @@ OPEN_COVERING_LEAK = 0.001
 WORKS_ON = "05-01"
 FIBROUS = ("fibrous insulation", "plant and animal fibre", "wood fibre")
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
+U_SLACK = 0.005  # W/(m² K): half of the last digit that is shown
 LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
 # One year in ten or so, ours: what “bad year” means wherever it is said.
 BAD_YEAR_SHIFT_K, BAD_YEAR_RAIN, BAD_YEAR_RH = -1.5, 1.3, 0.05
@@ -513,6 +514,16 @@ class Limits(Strict):
     room_mm: NonNegative | None = None
     outside_mm: NonNegative | None = None
     target_u_w_m2k: Positive | None = None
+
+    def reached_by(self, u: float | None) -> bool:
+        """Whether a U [W/(m² K)] meets the target to the last digit that is shown; without a target or a U nothing does."""
+        return self.target_u_w_m2k is not None and u is not None and u <= self.target_u_w_m2k + U_SLACK
+
+
+def brought(as_found: BuildUp, option: BuildUp) -> list[BuildUpLayer]:
+    """Layers that an option brings: of another material than stands there as found, or not there at all."""
+    there = {layer.id: layer.material for layer in as_found.layers}
+    return [layer for layer in option.layers if there.get(layer.id) != layer.material]
 
 
 def datum_layer(as_found: BuildUp) -> BuildUpLayer:

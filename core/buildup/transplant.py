@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, RainLeakage
+from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import OutOfRange
 
 
@@ -20,8 +20,17 @@ def transplant(found: BuildUp, option: BuildUp, other: BuildUp) -> BuildUp:
     ids = [layer.id for layer in layers]
     if len(set(ids)) != len(ids):
         raise OutOfRange("two of its layers would have one name")
+
+    def there(place: str | None) -> str | None:
+        """Where a leak goes to; None where that layer is not there."""
+        name = new_id.get(place or "", place)
+        return name if name in ids else None
+
+    air, rain = option.air_leak, option.rain_leak
     return BuildUp(
-        layers=layers, air_leak=_air(option.air_leak, new_id, ids), rain_leak=_rain(option.rain_leak, new_id, ids)
+        layers=layers,
+        air_leak=air.model_copy(update={"after_layer": there(air.after_layer)}),
+        rain_leak=rain.model_copy(update={"after_layer": there(rain.after_layer)}),
     )
 
 
@@ -62,13 +71,3 @@ def _free(layer_id: str, taken: set[str]) -> str:
         name, number = f"{layer_id[:36]}-{number}", number + 1
     taken.add(name)
     return name
-
-
-def _air(leak: AirLeakage, new_id: dict[str, str], ids: list[str]) -> AirLeakage:
-    place = new_id.get(leak.after_layer or "", leak.after_layer)
-    return leak.model_copy(update={"after_layer": place if place in ids else None})
-
-
-def _rain(leak: RainLeakage, new_id: dict[str, str], ids: list[str]) -> RainLeakage:
-    place = new_id.get(leak.after_layer or "", leak.after_layer)
-    return leak.model_copy(update={"after_layer": place if place in ids else None})

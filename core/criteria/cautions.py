@@ -8,13 +8,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from core.buildup.model import BuildUp, BuildUpLayer, Place, is_insulation
+from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, is_insulation
 from core.materials.library import Solid
 from core.say import Said, read_quantities
 
 LEAD_UNTIL, ASBESTOS_FROM, ASBESTOS_UNTIL = 1980, 1900, 2005
 OLD_PAINTS = ("oil_paint", "linseed_paint")
-FIBRES = ("fibrous insulation", "aerogel", "plant and animal fibre", "wood fibre")
+FIBRES = (*FIBROUS, "aerogel")
 HEAVY_KG_M2 = 60.0  # added to what is there, from which the engineer is asked
 COVER_M = 0.0125  # of board or plaster before foam
 
@@ -31,14 +31,12 @@ class Work:
     @property
     def new(self) -> list[BuildUpLayer]:
         """Layers that the option brings."""
-        there = {layer.id: layer.material for layer in self.found.layers}
-        return [layer for layer in self.option.layers if there.get(layer.id) != layer.material]
+        return brought(self.found, self.option)
 
     @property
     def gone(self) -> list[BuildUpLayer]:
         """Layers that the option takes out."""
-        left = {layer.id: layer.material for layer in self.option.layers}
-        return [layer for layer in self.found.layers if left.get(layer.id) != layer.material]
+        return brought(self.option, self.found)
 
     @property
     def touched(self) -> list[BuildUpLayer]:

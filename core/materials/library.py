@@ -152,12 +152,12 @@ def library() -> dict[str, Solid | Sheet | AirLayer]:
 MOST_KNOWN = 5000
 OWN_ID = re.compile(r"^own-[0-9a-f]{16}$")
 _own: dict[str, Solid | Sheet] = {}  # by the hash of their content: what is known stays what it is
-_shelves: list[Callable[[str], Solid | Sheet | None]] = []
+_shelf: list[Callable[[str], Solid | Sheet | None]] = []  # one, once it is attached
 
 
 def attach_shelf(find: Callable[[str], Solid | Sheet | None]) -> None:
     """Whoever keeps materials of people's own says how one is found by its id."""
-    _shelves[:] = [find]
+    _shelf[:] = [find]
 
 
 def is_own(material_id: str) -> bool:
@@ -176,11 +176,9 @@ def entry_of(material_id: str) -> Solid | Sheet | AirLayer:
     """One entry, generic or of somebody's own. Raises CaseRefused when there is none of that id."""
     found = library().get(material_id) or _own.get(material_id)
     if found is None and is_own(material_id):
-        for find in _shelves:
-            kept = find(material_id)
-            if kept is not None:
-                know(kept)
-                found = kept
+        found = _shelf[0](material_id) if _shelf else None
+        if found is not None:
+            know(found)
     if found is None:
         raise CaseRefused(f"material “{material_id[:60]}” is not in the library", "layers")
     return found

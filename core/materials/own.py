@@ -308,9 +308,4 @@ def _scaled(near: Solid, stated: dict[str, Any]) -> dict[str, Any]:
     return found
 
 
-def family_of(entry: Solid | Sheet) -> list[Solid | Sheet]:
-    """The generic materials of a family, to be seen behind an own one."""
-    return [one for one in library().values() if not isinstance(one, AirLayer) and one.family == entry.family]
-
-
 assert {*BOUNDS, "sheet", "finish"} == set(FAMILIES)

@@ -111,11 +111,3 @@ def _of_solid(entry: Solid, name: Ranged) -> tuple[float, tuple[float, float]]:
 def ranges(entry: Solid | Sheet | AirLayer) -> dict[str, tuple[float, float]]:
     """Every range of an entry, by the name of its value."""
     return {name: found for name in RANGED if (found := range_of(entry, name)) is not None}
-
-
-def spread_factor(entry: Solid | Sheet | AirLayer, name: Ranged) -> float:
-    """The larger of the two factors from the value to the ends of its range; 1 without one."""
-    found, value = range_of(entry, name), getattr(entry, name, None)
-    if found is None or not value:
-        return 1.0
-    return float(max(found[1] / value, value / found[0] if found[0] > 0.0 else 1.0))

@@ -14,6 +14,7 @@ from typing import Literal
 
 from core.air import air_permeability_terms, saturation_pressure
 from core.errors import OutOfRange
+from core.quantities import parse_length
 
 Property = Literal[
     "thickness", "conductivity", "density", "specific_heat", "vapour", "water_80", "free_water", "uptake", "emissivity"
@@ -27,7 +28,7 @@ PERM_INCH = US_PERM * 0.0254
 BTU_IN = 0.1442279  # Btu in/(h ft² °F) in W/(m K)
 R_US = 0.1761102  # h ft² °F/Btu in m² K/W
 R_US_INCH = R_US / 0.0254
-POUND_FT3, POUND_FT2 = 16.01846, 4.882428
+POUND_FT3 = 16.01846
 BTU_LB = 4186.8
 ZERO = 273.15
 
@@ -196,10 +197,6 @@ def _transmission(value: str, _: str, temperature: str, scale: str, wet: str, dr
     return Read(sd, "product", f"{flow:g} g/m²d at {celsius:.0f} °C, {high:g}/{low:g} %: sd {sd:.3g} m")
 
 
-def _density(text: str) -> Read:
-    return _times({"kg/m³": 1.0, "lb/ft³": POUND_FT3, "pcf": POUND_FT3}, "kg/m³", "density")(text)
-
-
 def _water(text: str) -> Read:
     """Water content: kg/m³, vol-%, or mass-% (which needs the density)."""
     value, unit = _split(text)
@@ -237,8 +234,6 @@ def _uptake(text: str) -> Read:
 
 
 def _thickness(text: str) -> Read:
-    from core.quantities import parse_length
-
     metres = parse_length(text)
     return Read(metres, "product", f"{metres * 1000:g} mm")
 
@@ -253,7 +248,7 @@ def _emissivity(text: str) -> Read:
 _READERS: dict[Property, Callable[[str], Read]] = {
     "thickness": _thickness,
     "conductivity": _conductivity,
-    "density": _density,
+    "density": _times({"kg/m³": 1.0, "lb/ft³": POUND_FT3, "pcf": POUND_FT3}, "kg/m³", "density"),
     "specific_heat": _times({"J/kgK": 1.0, "kJ/kgK": 1000.0, "Btu/lbF": BTU_LB}, "J/kgK", "specific heat"),
     "vapour": _vapour,
     "water_80": _water,

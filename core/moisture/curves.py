@@ -5,7 +5,6 @@ Each by RH (λ and liquid by the water held there), with the span of its family 
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -14,6 +13,7 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.air import air_permeability_terms
+from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, case_material, library
 from core.moisture.transient.tables import T_INTERVALS, T_MAX, T_MIN, Z_MAX, Z_MIN, build_tables, suction_from_rh
 
@@ -126,4 +126,6 @@ def curves(entry: Solid | Sheet) -> Curves:
 
 def _plain(values: Array) -> list[float]:
     """Rounded to four digits, so that an answer stays small."""
-    return [0.0 if v == 0.0 else float(f"{v:.4g}") if math.isfinite(v) else 0.0 for v in values]
+    if not np.all(np.isfinite(values)):
+        raise OutOfRange("a function of the material has no finite value")
+    return [float(f"{value:.4g}") for value in values]

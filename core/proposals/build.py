@@ -6,16 +6,15 @@ from core.buildup.model import BuildUp, BuildUpLayer, Framing, datum_layer
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.proposals.rules import NewLayer, Way
-from core.proposals.situation import Situation, bay, covering, leaves, vented_cladding
+from core.proposals.situation import MASONRY, Situation, bay, covering, leaves, vented_cladding
 
 THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
-HEAVY = ("solid stone", "solid brick", "half-timbered", "concrete wall", "cavity masonry", "cellar wall", "slab")
+HEAVY = (*MASONRY, "cellar wall", "slab")
 
 
 def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
     """The complete build-up of a way. grown_mm: thickness of its grown layer. Raises OutOfRange where it cannot be built."""
-    kept = _kept(way, at)
-    cover, core, lining = kept
+    cover, core, lining = _kept(way, at)
     core = _filled(way, at, core)
     new = _Named(way.id, datum_layer(at.as_found).id)
     outside = [new.layer(one, grown_mm) for one in way.outside]

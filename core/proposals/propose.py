@@ -14,14 +14,11 @@ from core.moisture.traps import traps
 from core.preview import over_limits
 from core.proposals.build import build
 from core.proposals.rules import Does, NewLayer, SoundR, Way, rules, school_of
-from core.proposals.situation import Situation
+from core.proposals.situation import MASONRY, Situation
 from core.say import Said, join, read_quantities, resistance, say, thickness, u_value
 from core.thermal.as_built import as_built_conductivity
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import slab_transmittance
-
-MASONRY = ("solid stone", "solid brick", "half-timbered", "concrete wall", "cavity masonry")
-U_SLACK = 0.005  # W/(m² K): half of the last digit that is shown
 
 
 @dataclass(frozen=True)
@@ -154,13 +151,14 @@ def sound_r(at: Situation) -> SoundR:
 
 
 def _offer(way: Way, at: Situation) -> Offered:
-    target = at.stand.limits.target_u_w_m2k
+    limits = at.stand.limits
+    target = limits.target_u_w_m2k
     grown = _grown(way)
     tried = [_try(way, at, mm) for mm in (grown.steps or [])] if grown is not None else [_try(way, at, None)]
     most = sound_r(at)
     fits = [one for one in tried if not one.over]
     sound = [one for one in fits if one.inside_r <= most.r + 0.05]
-    meets = [one for one in sound if target is not None and one.u is not None and one.u <= target + U_SLACK]
+    meets = [one for one in sound if limits.reached_by(one.u)]
     if meets:
         chosen, why = meets[0], say("the least that meets {u}", u=u_value(target or 0.0))
     elif sound and target is None:
@@ -176,7 +174,6 @@ def _offer(way: Way, at: Situation) -> Offered:
         )
     if grown is None:
         why = say("as deep as the place for it")
-    reached = target is not None and chosen.u is not None and chosen.u <= target + U_SLACK
     closed = [trap.sentence for trap in traps(chosen.build_up) if trap.tight]
     doubts = [read_quantities(line.words) for line in way.doubts if at.holds(line.when)] + closed
     school = school_of(way)
@@ -189,7 +186,7 @@ def _offer(way: Way, at: Situation) -> Offered:
         refused=chosen.refused,
         grown_mm=chosen.mm,
         why=why,
-        reached=reached,
+        reached=limits.reached_by(chosen.u),
         sound=not closed and not chosen.over and chosen in sound and not chosen.refused,
         growth_m=chosen.growth_m,
         room_m=chosen.room_m,

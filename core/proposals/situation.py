@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 from core.buildup.model import FIBROUS, LOAD_BEARING_M, BuildUp, BuildUpLayer, Limits, Place, is_insulation
@@ -17,6 +17,7 @@ MakeKind = Literal[
     "steel frame", "cellar wall", "knee wall", "rafter roof", "flat roof", "ceiling under attic", "floor over void",
     "floor over open air", "slab", "half-timbered",
 ]  # fmt: skip
+MASONRY: tuple[MakeKind, ...] = ("solid stone", "solid brick", "half-timbered", "concrete wall", "cavity masonry")
 Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
     "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "cooled, humid summer", "very cold",
@@ -108,7 +109,6 @@ class Situation:
     flags: frozenset[Flag]
     as_found: BuildUp
     stand: Stand
-    driven_rain_mm: float = field(default=0.0)
 
     @property
     def called(self) -> str:
@@ -143,7 +143,7 @@ def situation(as_found: BuildUp, stand: Stand) -> Situation:
         ]
         if holds
     }
-    return Situation(make, frozenset(flags), as_found, stand, rain)
+    return Situation(make, frozenset(flags), as_found, stand)
 
 
 def _make(as_found: BuildUp, place: Place) -> MakeKind:
@@ -268,18 +268,11 @@ def covering(as_found: BuildUp) -> int:
     count = 0
     for index, layer in enumerate(as_found.layers):
         entry = layer.entry
-        if (
-            isinstance(entry, Solid)
-            and (entry.lapped or entry.family == "metal sheet")
-            and count == index
-            or count == index
-            and index
-            and isinstance(entry, Sheet | AirLayer)
-            and not _is_bay(as_found, index)
-        ):
-            count = index + 1
-        else:
+        sheds = isinstance(entry, Solid) and (entry.lapped or entry.family == "metal sheet")
+        behind = index > 0 and isinstance(entry, Sheet | AirLayer) and not _is_bay(as_found, index)
+        if not (sheds or behind):
             break
+        count = index + 1
     return max(count, as_found.weather_side)
 
 
@@ -344,7 +337,7 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
     sheet_under = any(isinstance(layer.entry, Sheet) for layer in layers[1:3])
     lapped = isinstance(first, Solid) and first.lapped
     return [
-        ("rain soaked", draws and lets >= 0.5 and rain >= SOAKING_RAIN_MM and make in ("solid stone", "solid brick", "cavity masonry", "concrete wall", "half-timbered")),
+        ("rain soaked", draws and lets >= 0.5 and rain >= SOAKING_RAIN_MM and make in MASONRY),
         ("tight outside", tight),
         ("tight deck, shaded", tight and (gravel or (north and place.slope_deg >= LOW_SLOPE_DEG))),
         ("metal outside", outer.entry.family == "metal sheet"),

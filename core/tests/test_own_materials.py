@@ -10,7 +10,7 @@ import numpy as np
 from core.errors import CaseRefused, OutOfRange
 from core.materials.library import Sheet, Solid, attach_shelf, entry_of, know, library
 from core.materials.own import DataSheet, Made, material_from, own_id, sealed
-from core.materials.ranges import RANGED, range_of, ranges, spread_factor
+from core.materials.ranges import RANGED, range_of, ranges
 from core.materials.stated import read_stated
 from core.moisture.curves import RH, curves, functions
 
@@ -175,7 +175,7 @@ class FromADataSheet(TestCase):
 
         from core.materials import library as room
 
-        before = list(room._shelves)
+        before = list(room._shelf)
         attach_shelf(find)
         try:
             self.assertIs(entry_of(entry.id), entry)
@@ -184,7 +184,7 @@ class FromADataSheet(TestCase):
             with self.assertRaises(CaseRefused):
                 entry_of("own-0123456789abcdef")
         finally:
-            room._shelves[:] = before
+            room._shelf[:] = before
         know(entry)
 
 
@@ -234,5 +234,8 @@ class Ranges(TestCase):
         self.assertEqual(range_of(worn, "rain_factor"), (0.1, 0.6))
         self.assertEqual(range_of(entry_of("membrane_tight"), "rain_factor"), (1.0, 1.0))
         self.assertIsNone(range_of(entry_of("air_vented"), "mu"))
-        self.assertAlmostEqual(spread_factor(entry_of("sandstone_rubble"), "a_value_kg_m2s05"), 2.5)
+        rubble = entry_of("sandstone_rubble")
+        uptake = range_of(rubble, "a_value_kg_m2s05")
+        assert isinstance(rubble, Solid) and uptake is not None and rubble.a_value_kg_m2s05
+        self.assertAlmostEqual(uptake[1] / rubble.a_value_kg_m2s05, 2.5)
         self.assertEqual(len(set(RANGED)), len(RANGED))

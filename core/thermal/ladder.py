@@ -10,7 +10,7 @@ import numpy as np
 from core.buildup.model import BuildUp, BuildUpLayer, Place, Product, is_insulation
 from core.climate.data import shipped
 from core.errors import CaseRefused
-from core.materials.library import Solid
+from core.materials.library import Solid, entry_of
 from core.materials.ranges import range_of
 from core.say import Said, join, percent, say, temperature, thickness
 from core.thermal.as_built import as_built_conductivity, compression_factor
@@ -73,7 +73,7 @@ def ladder(build_up: BuildUp, place: Place) -> Ladder | None:
     for name, cause, turn in steps:
         now = build_up.model_copy(update={"layers": [turn(layer) for layer in build_up.layers]})
         first = _step(rungs, name, cause, transmittance(now, place.kind).r_effective, first)
-    cold = _by_factor(build_up, lambda layer, celsius: _by_temperature(layer, celsius), place, outside)
+    cold = _by_factor(build_up, _by_temperature, place, outside)
     words = say(
         "at {inside} inside and {outside} outside, the mean of the heating season, and not at the {label} of the label",
         inside=temperature(place.set_point_c), outside=temperature(outside), label=temperature(LABEL_C),
@@ -184,7 +184,7 @@ def _framed_words(build_up: BuildUp) -> Said:
         name = (
             Said(metric="steel studs", inch="steel studs")
             if framing.web_mm is not None
-            else say(_name(framing.material))
+            else say(entry_of(framing.material).name)
         )
         if framing.spacing_mm is None:
             parts.append(say("{name}, {share} of the face", name=name, share=percent(framing.share, 1)))
@@ -199,12 +199,6 @@ def _framed_words(build_up: BuildUp) -> Said:
                 )
             )  # fmt: skip
     return join(parts, "; ")
-
-
-def _name(material: str) -> str:
-    from core.materials.library import entry_of
-
-    return entry_of(material).name
 
 
 def _fitted_words(build_up: BuildUp) -> Said:

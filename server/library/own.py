@@ -29,17 +29,12 @@ COLUMNS = ("name", "family", "thickness", "conductivity", "density", "specific_h
            "uptake", "emissivity", "nearest", "source", "dated", "weather", "note")  # fmt: skip
 
 
-def entry_from(raw: dict[str, Any]) -> Solid | Sheet:
-    """A kept or carried entry; its id is worked out anew. Raises OutOfRange."""
-    return sealed(raw)
-
-
 def find(key: str) -> Solid | Sheet | None:
     """For the core: the entry of an id, whoever's it is. Who may name it is asked where a build-up comes in."""
     row = Edition.objects.filter(key=key).first()
     if row is None:
         return None
-    entry = entry_from(row.entry)
+    entry = sealed(row.entry)
     return entry if entry.id == key else None
 
 
@@ -50,7 +45,7 @@ def named_by(build_up: dict[str, Any] | BuildUp | None) -> set[str]:
     raw = build_up.model_dump(mode="json") if isinstance(build_up, BuildUp) else build_up
     found = set()
     for layer in raw.get("layers", []):
-        names = [layer.get("material", ""), *((frame or {}).get("material", "") for frame in [layer.get("framing")])]
+        names = (layer.get("material"), (layer.get("framing") or {}).get("material"))
         found |= {name for name in names if isinstance(name, str) and is_own(name)}
     return found
 
@@ -190,7 +185,7 @@ def sheet_of(row: Edition) -> dict[str, Any]:
     """What was typed; from the values where nothing was."""
     if row.sheet is not None:
         return {name: row.sheet.get(name) for name in COLUMNS}
-    entry = entry_from(row.entry)
+    entry = sealed(row.entry)
     found: dict[str, Any] = {"name": entry.name, "family": entry.family, "note": entry.note, "weather": entry.weather}
     if isinstance(entry, Solid):
         found.update(

@@ -43,15 +43,8 @@ def try_lever(user: User, option_id: int, key: LeverKey) -> Element:
     option = editable_option(user, option_id)
     element = option.element
     build_up = with_lever(option.current, key)
-    position = max(element.options.values_list("position", flat=True), default=0) + 1
     name = f"{option.name[:70]}, with {LEVERS[key].split(',')[0]}"
-    Option.objects.create(
-        element=element,
-        position=position,
-        name=name[:120],
-        school=option.school,
-        build_up=build_up.model_dump(mode="json"),
-    )
+    element.add_option(name[:120], build_up, option.school)
     HistoryEntry.write(element.project, user, "try lever", f"added “{name[:120]}” to “{element.name}”")
     return element
 
@@ -70,14 +63,7 @@ def create_option(user: User, element_id: int, fields: NewOption) -> Option:
         raise Problem(422, "no_build_up", f"A {element.kind} has no layers.", "State its U-value in Survey.")
     check_photos(element.project, layer_photos(fields.build_up), layer_photos(element.as_found.build_up))
     check_materials(element.project, fields.build_up, element.as_found.build_up)
-    position = max(element.options.values_list("position", flat=True), default=0) + 1
-    option = Option.objects.create(
-        element=element,
-        position=position,
-        name=fields.name,
-        school=fields.school,
-        build_up=fields.build_up.model_dump(mode="json"),
-    )
+    option = element.add_option(fields.name, fields.build_up, fields.school)
     HistoryEntry.write(element.project, user, "add option", f"added “{option.name}” to “{element.name}”")
     return option
 
@@ -100,15 +86,7 @@ def spread_option(user: User, option_id: int, element_ids: list[int]) -> list[tu
         except (OutOfRange, ValidationError) as error:
             found.append((element, None, getattr(error, "message", str(error))))
             continue
-        position = max((option.position for option in element.options.all()), default=0) + 1
-        option = Option.objects.create(
-            element=element,
-            position=position,
-            name=source.name,
-            school=source.school,
-            build_up=build_up.model_dump(mode="json"),
-        )
-        found.append((element, option, ""))
+        found.append((element, element.add_option(source.name, build_up, source.school), ""))
     made = [element.name for element, option, _ in found if option is not None]
     if made:
         HistoryEntry.write(project, user, "spread option", f"put “{source.name}” on {', '.join(made)}"[:300], source)
@@ -122,19 +100,12 @@ def compare_membranes(user: User, option_id: int) -> Element:
     element = option.element
     rows = list(element.options.all())
     known = [[layer.material for layer in row.current.layers] for row in rows]
-    position = max(row.position for row in rows)
     made = 0
     for words, build_up in membrane_variants(option.current):
         if [layer.material for layer in build_up.layers] in known:
             continue
         made += 1
-        Option.objects.create(
-            element=element,
-            position=position + made,
-            name=f"{option.name[: 118 - len(words)]}: {words}",
-            school=option.school,
-            build_up=build_up.model_dump(mode="json"),
-        )
+        element.add_option(f"{option.name[: 118 - len(words)]}: {words}", build_up, option.school)
     if made:
         words = f"set {made} membranes beside “{option.name}” of “{element.name}”"
         HistoryEntry.write(element.project, user, "compare membranes", words)

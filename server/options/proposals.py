@@ -63,14 +63,7 @@ def take_proposal(user: User, element_id: int, way: str) -> Option:
         raise Problem(
             422, "not_offered", "This is not proposed for the element as it stands now.", "Look at the proposals again."
         )
-    position = max(element.options.values_list("position", flat=True), default=0) + 1
-    option = Option.objects.create(
-        element=element,
-        position=position,
-        name=chosen.name,
-        school=chosen.school[:60],
-        build_up=chosen.build_up.model_dump(mode="json"),
-    )
+    option = element.add_option(chosen.name, chosen.build_up, chosen.school[:60])
     HistoryEntry.write(
         element.project, user, "take proposal", f"took “{chosen.name}” as an option of “{element.name}”", option
     )

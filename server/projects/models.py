@@ -411,6 +411,13 @@ class Element(GuardedRow):
             return next(option for option in known if option.role == Option.AS_FOUND)
         return self.options.get(role=Option.AS_FOUND)
 
+    def add_option(self, name: str, build_up: BuildUp, school: str = "") -> Option:
+        """An option more, after those that are there."""
+        position = max(self.options.values_list("position", flat=True), default=0) + 1
+        return Option.objects.create(
+            element=self, position=position, name=name, school=school, build_up=build_up.model_dump(mode="json")
+        )
+
     def __str__(self) -> str:
         return self.name
 

@@ -225,15 +225,11 @@ def take_run(user: User, batch_id: int, run_id: int) -> Option:
     if run is None:
         raise Http404
     element = batch.element
-    build_up = BuildUp.model_validate(run.build_up)
-    position = max(element.options.values_list("position", flat=True), default=0) + 1
     base = batch.option
-    option = Option.objects.create(
-        element=element,
-        position=position,
-        name=f"{base.name[:70] if base is not None else 'Searched'}: {run.label}"[:120],
-        school=base.school if base is not None else "",
-        build_up=build_up.model_dump(mode="json"),
+    option = element.add_option(
+        f"{base.name[:70] if base is not None else 'Searched'}: {run.label}"[:120],
+        BuildUp.model_validate(run.build_up),
+        base.school if base is not None else "",
     )
     HistoryEntry.write(element.project, user, "take from search", f"took “{option.name}” of “{element.name}”", option)
     return option

@@ -30,14 +30,16 @@ def as_shown(project: Project, scheme: Scheme) -> Project:
 
 def schemes_of(project: Project) -> SchemesOut:
     shown = project.shown_scheme()
-    rows = [scheme_out(project, scheme) for scheme in project.schemes.all()]
-    now = heat(project)
-    shown_rows = list(as_shown(project, shown).elements.prefetch_related("options", *CHOICES))
+    others = {scheme: as_shown(project, scheme) for scheme in project.schemes.all()}
+    losses = {scheme: heat(other) for scheme, other in others.items()}
+    rows = [_scheme_out(scheme, other, losses[scheme]) for scheme, other in others.items()]
+    now = losses[shown].total  # before the works every scheme is the same
+    shown_rows = list(others[shown].elements.prefetch_related("options", *CHOICES))
     return SchemesOut(
         shown_id=shown.pk,
-        before_w_k=now.total.before_w_k,
-        before_kwh=now.total.before_kwh,
-        before_load_w=now.total.before_w,
+        before_w_k=now.before_w_k,
+        before_kwh=now.before_kwh,
+        before_load_w=now.before_w,
         schemes=rows,
         choices=[_choice_row(element) for element in shown_rows if element.has_build_up],
     )
@@ -56,12 +58,10 @@ def _choice_row(element: Element) -> ChoiceRow:
     )
 
 
-def scheme_out(project: Project, scheme: Scheme) -> SchemeOut:
-    other = as_shown(project, scheme)
+def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
     elements = [e for e in other.elements.prefetch_related("options", *CHOICES) if e.has_build_up]
     chosen = [e for e in elements if e.chosen is not None]
     states = _states(chosen)
-    after = heat(other)
     return SchemeOut(
         id=scheme.pk,
         name=scheme.name,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Members by spacing and width, from which their share follows; a metal stud by its flange and web. */
 import { computed } from 'vue'
+import CountInput from '@/shared/CountInput.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import type { SheetState } from './useSheet'
@@ -73,21 +74,18 @@ const byShare = (): unknown =>
         optional
         @update:model-value="(width_mm: number | null) => width_mm && change({ width_mm })"
       />
-      <span v-if="framing.spacing_mm"
-        ><span class="soft">plates and headers, %</span>
-        <ElInputNumber
+      <template v-if="framing.spacing_mm">
+        <CountInput
           :model-value="Math.round((framing.plates ?? 0) * 1000) / 10"
-          size="small"
-          :min="0"
-          :max="30"
+          label="plates and headers, %"
+          spoken="plates and headers, percent of the face"
+          :most="30"
           :step="0.5"
-          controls-position="right"
-          aria-label="plates and headers, percent of the face"
-          style="width: 84px"
-          @change="(percent: number | undefined) => change({ plates: (percent ?? 0) / 100 })"
+          :width="84"
+          @update:model-value="(percent: number) => change({ plates: percent / 100 })"
         />
-        <b>= {{ (framing.share * 100).toFixed(1) }} % of the face</b></span
-      >
+        <b>= {{ (framing.share * 100).toFixed(1) }} % of the face</b>
+      </template>
     </template>
   </span>
 </template>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
+import CountInput from '@/shared/CountInput.vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
 import FramingMore from './FramingMore.vue'
@@ -88,41 +89,32 @@ function metal(part: string): void {
           <ElOption :value="1" label="through one layer" />
           <ElOption :value="2" label="air round the warm side" /></ElSelect
       ></span>
-      <span
-        ><span class="soft">fixings a m², steel</span>
-        <ElInputNumber
-          :model-value="layer.fixings?.per_m2 ?? 0"
-          size="small"
-          :min="0"
-          :max="50"
-          controls-position="right"
-          aria-label="fixings through the insulation, a square metre"
-          style="width: 90px"
-          @change="
-            (n: number | undefined) =>
-              change({
-                fixings: n
-                  ? { conductivity_w_mk: 50, section_mm2: 20, depth_share: 1, ...layer.fixings, per_m2: n }
-                  : null,
-              })
-          "
-      /></span>
-      <span
-        ><span class="soft">rain on the sheet under it, mm a day</span>
-        <ElInputNumber
-          :model-value="layer.inverted?.rain_mm_day ?? 0"
-          size="small"
-          :min="0"
-          :max="30"
-          :step="0.5"
-          controls-position="right"
-          aria-label="inverted roof, rain of the heating season"
-          style="width: 90px"
-          @change="
-            (n: number | undefined) =>
-              change({ inverted: n ? { factor: 0.04, ...layer.inverted, rain_mm_day: n } : null })
-          "
-      /></span>
+      <CountInput
+        :model-value="layer.fixings?.per_m2 ?? 0"
+        label="fixings a m², steel"
+        spoken="fixings through the insulation, a square metre"
+        :most="50"
+        :width="90"
+        @update:model-value="
+          (n: number) =>
+            change({
+              fixings: n
+                ? { conductivity_w_mk: 50, section_mm2: 20, depth_share: 1, ...layer.fixings, per_m2: n }
+                : null,
+            })
+        "
+      />
+      <CountInput
+        :model-value="layer.inverted?.rain_mm_day ?? 0"
+        label="rain on the sheet under it, mm a day"
+        spoken="inverted roof, rain of the heating season"
+        :most="30"
+        :step="0.5"
+        :width="90"
+        @update:model-value="
+          (n: number) => change({ inverted: n ? { factor: 0.04, ...layer.inverted, rain_mm_day: n } : null })
+        "
+      />
     </template>
     <span v-if="draws">
       <span class="soft">water uptake </span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How a layer of insulation differs from its label: squeezed, settled, aged. */
 import { computed } from 'vue'
+import CountInput from '@/shared/CountInput.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import type { SheetState } from './useSheet'
@@ -30,30 +31,20 @@ function change(part: Partial<NonNullable<typeof layer.value.product>>): void {
       optional
       @update:model-value="(labelled_mm: number | null) => change({ labelled_mm })"
     />
-    <span
-      ><span class="soft">settled, % of the height</span>
-      <ElInputNumber
-        :model-value="Math.round(product.settled * 100)"
-        size="small"
-        :min="0"
-        :max="40"
-        controls-position="right"
-        aria-label="settled, percent of the height"
-        style="width: 80px"
-        @change="(percent: number | undefined) => change({ settled: (percent ?? 0) / 100 })"
-    /></span>
-    <span
-      ><span class="soft">aged, λ higher by %</span>
-      <ElInputNumber
-        :model-value="Math.round((product.ageing - 1) * 100)"
-        size="small"
-        :min="0"
-        :max="60"
-        controls-position="right"
-        aria-label="aged, conductivity higher by percent"
-        style="width: 80px"
-        @change="(percent: number | undefined) => change({ ageing: 1 + (percent ?? 0) / 100 })"
-    /></span>
+    <CountInput
+      :model-value="Math.round(product.settled * 100)"
+      label="settled, % of the height"
+      spoken="settled, percent of the height"
+      :most="40"
+      @update:model-value="(percent: number) => change({ settled: percent / 100 })"
+    />
+    <CountInput
+      :model-value="Math.round((product.ageing - 1) * 100)"
+      label="aged, λ higher by %"
+      spoken="aged, conductivity higher by percent"
+      :most="60"
+      @update:model-value="(percent: number) => change({ ageing: 1 + percent / 100 })"
+    />
   </span>
 </template>
 
