@@ -22,3 +22,9 @@ const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
       @change="(value: number | undefined) => emit('update:modelValue', value ?? 0)"
   /></span>
 </template>
+
+<style scoped>
+.soft {
+  margin-right: 6px;
+}
+</style>
