@@ -116,8 +116,16 @@ def limits_with_brief(
 
     Targets: the element's own first, then the brief's for its kind. Reveals are told, and bind nothing here.
     """
-    room, outside, target = own.room_mm, own.outside_mm, own.target_u_w_m2k
+    room, outside, target, weight = own.room_mm, own.outside_mm, own.target_u_w_m2k, own.weight_kg_m2
     found: dict[LimitField, Said] = {}
+    for named in own.named:
+        words = said(named.words)
+        if named.side == "weight":
+            weight = named.most if weight is None else min(weight, named.most)
+        elif named.side == "room" and (room is None or named.most < room):
+            room, found["room_mm"] = named.most, words
+        elif named.side == "outside" and (outside is None or named.most < outside):
+            outside, found["outside_mm"] = named.most, words
     if kind == "wall" and overhang_mm and (outside is None or overhang_mm < outside):
         outside = overhang_mm
         found["outside_mm"] = say(
@@ -143,7 +151,8 @@ def limits_with_brief(
         target = brief.targets.u_w_m2k[kind]
         found["target_u_w_m2k"] = said(f"brief, {brief.targets.name} targets")
     rows = [LimitSaid(field=field, words=words) for field, words in found.items()]
-    return Limits(room_mm=room, outside_mm=outside, target_u_w_m2k=target), rows
+    limits = {"room_mm": room, "outside_mm": outside, "target_u_w_m2k": target, "weight_kg_m2": weight}
+    return own.model_copy(update=limits), rows
 
 
 def reveal_limits(brief: Brief, body: str, facing_deg: float) -> list[BriefLimit]:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from core.assembly.to_case import model_of, run_key, why_no_transient
-from core.buildup.model import BuildUp, Limits, Place, datum_layer, growth
+from core.buildup.background import background_words, foot_m
+from core.buildup.model import BuildUp, Limits, LimitSide, Place, datum_layer, growth, mass
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
@@ -22,7 +24,7 @@ from core.moisture.steady import (
     vapour_profile,
 )
 from core.moisture.traps import Trap, traps
-from core.say import Said, say, thickness
+from core.say import Said, mass_per_area, say, thickness
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.ladder import Ladder, ladder_or_why
 
@@ -37,6 +39,8 @@ class Preview:
     room_lost_m: float
     growth_outside_m: float
     over_limits: list[Said]
+    added_kg_m2: float
+    background: list[Said]
     drying: DryingAbility | None
     drying_left: DryingLeft
     plane: SensitivePlane | None
@@ -61,6 +65,9 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         return _nothing_stated(option, place)
     climate = shipped(place.climate)
     outside, room = growth(as_found, option) if as_found.is_stated else (0.0, 0.0)
+    room += foot_m(as_found, option) if as_found.is_stated else 0.0
+    on_the_ground = place.adjoining == "ground" and place.kind == "floor"  # nothing bears it but the soil
+    added = mass(option) - mass(as_found) if as_found.is_stated and not on_the_ground else 0.0
     thermal: Transmittance | None = None
     refused = ""
     try:
@@ -81,7 +88,9 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         thickness_m=option.thickness,
         room_lost_m=room,
         growth_outside_m=outside,
-        over_limits=over_limits(outside, room, limits),
+        over_limits=over_limits(outside, room, added, limits),
+        added_kg_m2=added,
+        background=background_words(as_found, option) if as_found.is_stated else [],
         drying=drying,
         drying_left=drying_left(drying, before, why_not),
         plane=plane,
@@ -124,6 +133,8 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
         room_lost_m=0.0,
         growth_outside_m=0.0,
         over_limits=[],
+        added_kg_m2=0.0,
+        background=[],
         drying=None,
         drying_left=DryingLeft(None, words),
         plane=None,
@@ -151,26 +162,28 @@ def _free_drying(option: BuildUp, place: Place, climate: Climate, plane: Sensiti
         return None  # the plane lies outside a ventilated cavity, where the steady check does not look
 
 
-def over_limits(outside: float, room: float, limits: Limits) -> list[Said]:
-    """A sentence for each limit line that is passed."""
+def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits) -> list[Said]:
+    """A sentence for each limit that is passed, by its name where it has one. outside, room [m]."""
+    sides: tuple[tuple[LimitSide, str, float, float | None, Callable[[float], Said]], ...] = (
+        ("room", "It takes {much} of the room", room * 1000.0, limits.room_mm, _millimetres),
+        ("outside", "It grows {much} outside", outside * 1000.0, limits.outside_mm, _millimetres),
+        ("weight", "It adds {much}", added_kg_m2, limits.weight_kg_m2, mass_per_area),
+    )
     found = []
-    if limits.room_mm is not None and room * 1000.0 > limits.room_mm + 1e-9:
-        found.append(
-            say(
-                "It takes {room} of the room; the limit is {most}.",
-                room=thickness(room),
-                most=thickness(limits.room_mm / 1000.0),
-            )
-        )
-    if limits.outside_mm is not None and outside * 1000.0 > limits.outside_mm + 1e-9:
-        found.append(
-            say(
-                "It grows {out} outside; the limit is {most}.",
-                out=thickness(outside),
-                most=thickness(limits.outside_mm / 1000.0),
-            )
-        )
+    for side, words, much, tightest, show in sides:
+        named = [one for one in limits.named if one.side == side]
+        for one in named:
+            if much > one.most + 1e-9:
+                found.append(
+                    say(words + "; at most {most}, for {name}.", much=show(much), name=one.words, most=show(one.most))
+                )
+        if tightest is not None and much > tightest + 1e-9 and all(one.most > tightest for one in named):
+            found.append(say(words + "; the limit is {most}.", much=show(much), most=show(tightest)))
     return found
+
+
+def _millimetres(much: float) -> Said:
+    return thickness(much / 1000.0)
 
 
 def case_state(option: BuildUp, place: Place, as_found: BuildUp | None = None) -> tuple[str, str]:

@@ -83,6 +83,35 @@ def run_years(
     return model, simulate(model.case, report, cancelled), found
 
 
+def carried(start: StartState, before: BuildUp, after: BuildUp) -> StartState:
+    """Of how the layers of `before` stand, what is still there in `after`: the same layer of the same material."""
+    stays = {layer.id: layer.material for layer in after.layers}
+    return {
+        layer.id: start[layer.id]
+        for layer in before.layers
+        if layer.id in start and stays.get(layer.id) == layer.material
+    }
+
+
+def after_years_between(
+    between: BuildUp,
+    place: Place,
+    start: StartState,
+    years: int,
+    option: BuildUp,
+    progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> StartState:
+    """How the layers that stay stand after a state between two phases that lasted whole years.
+
+    start: of as found on the day of its works; what `between` brings begins as delivered. The option's works begin on the
+    same day of a later year.
+    """
+    model = fixed_years(model_of(between, place, "in between", start=start, new=True), years)
+    outcome = simulate(model.case, progress or (lambda share, what: None), cancelled)
+    return carried(start_from(model, outcome), between, option)
+
+
 def fixed_years(model: Model, years: int) -> Model:
     """The same for a fixed number of years."""
     time = model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": years})

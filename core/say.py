@@ -113,6 +113,11 @@ def water(kg_m2: float, digits: int | None = None) -> Said:
     return _pair(f"{figure(kg_m2, places)} kg/m²", f"{figure(kg_m2 * 0.204816, places + (places < 2))} lb/ft²")
 
 
+def mass_per_area(kg_m2: float) -> Said:
+    """What a build-up weighs."""
+    return _pair(f"{figure(kg_m2, 0)} kg/m²", f"{figure(kg_m2 * 0.204816, 1)} lb/ft²")
+
+
 def small_water(g_m2: float) -> Said:
     """A little water on an area."""
     places = 1 if abs(g_m2) < 10 else 0

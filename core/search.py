@@ -21,11 +21,15 @@ STEPS = 6
 
 
 class SearchSettings(Strict):
-    """thicknesses [mm] of the grown layer; membranes: each inner membrane as well, where one can stand. layer: which one grows."""
+    """thicknesses [mm] of the grown layer; membranes: each inner membrane as well, where one can stand. layer: which one grows.
+
+    beside: numbers of other options of the element that are grown with it, such as one on the other side.
+    """
 
     thicknesses: Annotated[list[Annotated[float, Field(gt=0, le=600)]], Field(min_length=1, max_length=12)]
     membranes: bool = True
     layer: Annotated[str, Field(max_length=40)] = ""
+    beside: Annotated[list[int], Field(max_length=3)] = []
 
 
 @dataclass(frozen=True)
@@ -77,10 +81,7 @@ def variants(as_found: BuildUp, option: BuildUp, settings: SearchSettings) -> li
     if settings.membranes:
         with contextlib.suppress(OutOfRange):  # no lining, no membrane: thickness alone
             bases += membrane_variants(option)
-    if len(bases) * len(settings.thicknesses) > MOST_RUNS:
-        raise OutOfRange(
-            f"{len(bases) * len(settings.thicknesses)} runs; {MOST_RUNS} are the most", "name fewer thicknesses"
-        )
+    check_size(len(bases) * len(settings.thicknesses))
     found = []
     for words, build_up in bases:
         for mm in sorted(set(settings.thicknesses)):
@@ -90,6 +91,12 @@ def variants(as_found: BuildUp, option: BuildUp, settings: SearchSettings) -> li
             ]
             found.append(Variant(build_up.model_copy(update={"layers": layers}), mm, words))
     return found
+
+
+def check_size(runs: int) -> None:
+    """Raises OutOfRange for a field that is too large."""
+    if runs > MOST_RUNS:
+        raise OutOfRange(f"{runs} runs; {MOST_RUNS} are the most", "name fewer thicknesses")
 
 
 def _membrane_now(option: BuildUp) -> str:

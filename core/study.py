@@ -6,6 +6,7 @@ Latin hypercube by SciPy (McKay et al. 1979), or a full grid. A draw changes bui
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import date
 from itertools import product
 from typing import Annotated, Any, Literal
 
@@ -16,8 +17,11 @@ from core import case as c
 from core.assembly.to_case import Model, StartState, model_of
 from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLeakage
 from core.case import Strict
+from core.climate.data import MONTHS, monthly_means, shipped
+from core.climate.indoor import indoor_air
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid
+from core.materials.ranges import SHEET_SPREAD, range_of
 from core.measure.uptake import together
 from core.say import Said, air_permeability, figure, join, percent, said, say
 
@@ -105,7 +109,7 @@ def first_inputs(
     """What is asked first: uptake and rain on a face that is rained on, air, membranes and leaks elsewhere.
 
     uptakes: A-values measured on the element, by layer. They narrow the range of the A-value to what those of one layer
-    span, and never to less than one place differs from the next.
+    span, and never to less than one place differs from the next. Else the library's range of each entry is taken.
     """
     draws_water = any(isinstance(one.entry, Solid) and one.entry.a_value_kg_m2s05 for one in build_up.layers)
     names: list[InputName] = ["indoor moisture", "moisture-active share", "air leakage"]
@@ -118,6 +122,8 @@ def first_inputs(
     found = []
     for name in names:
         low, high = INPUTS[name].low, INPUTS[name].high
+        if name in ("A-value", "membrane"):
+            low, high = _library_range(build_up, name)
         if name == "A-value" and any(one.a_value_kg_m2s05 is not None for one in build_up.layers):
             low, high = MEASURED_RANGE
             for found_there in (uptakes or {}).values():
@@ -126,6 +132,27 @@ def first_inputs(
         least, most = INPUTS[name].least, INPUTS[name].most
         found.append(UncertainInput(name=name, low=round(max(low, least), 3), high=round(min(high, most), 3)))
     return found
+
+
+def _library_range(build_up: BuildUp, name: InputName) -> tuple[float, float]:
+    """Factors between which the layers' values may lie, by the library's range of each: the widest of them, since one factor moves all."""
+    spans = []
+    for layer in build_up.layers:
+        entry = layer.entry
+        if name == "A-value" and isinstance(entry, Solid) and entry.a_value_kg_m2s05:
+            found = range_of(entry, "a_value_kg_m2s05")
+            spans.append((found[0] / entry.a_value_kg_m2s05, found[1] / entry.a_value_kg_m2s05) if found else None)
+        elif name == "membrane" and isinstance(entry, Sheet) and entry.kind == "membrane":
+            found = range_of(entry, "sd_m")
+            spread = SHEET_SPREAD["membrane"]
+            spans.append(
+                (found[0] / entry.sd_m, found[1] / entry.sd_m) if found and entry.sd_m else (1 / spread, spread)
+            )
+    known = [span for span in spans if span is not None]
+    if not known:
+        return INPUTS[name].low, INPUTS[name].high
+    low, high = min(span[0] for span in known), max(span[1] for span in known)
+    return (low, high) if high - low > 0.02 else (INPUTS[name].low, INPUTS[name].high)
 
 
 def draws(settings: StudySettings) -> list[Draw]:
@@ -223,7 +250,8 @@ class Influence:
 class Condition:
     """An end of an input's range within which every draw stood, whatever the others were: at most (or at least) the value.
 
-    runs: draws there. It is what was seen, and no bound: the end was found from the same draws.
+    runs: draws there. It is what was seen, and no bound: the end was found from the same draws. tried: no draw failed at all, so
+    that the value is only the end of what was tried. measure, unit: the value as it is measured later, proof: by what.
     """
 
     name: str
@@ -231,6 +259,10 @@ class Condition:
     value: float
     runs: int
     words: Said
+    tried: bool
+    measure: float
+    unit: str
+    proof: str
 
 
 @dataclass(frozen=True)
@@ -264,8 +296,8 @@ FEW_RUNS = 20
 NO_SPREAD = 0.01  # of the limit: runs that differ by less show no effect of anything
 
 
-def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> StudySummary:
-    """What finished runs say. nearness: value over limit of each run's worst criterion."""
+def summarise(inputs: list[Draw], over: list[bool], nearness: list[float], place: Place | None = None) -> StudySummary:
+    """What finished runs say. nearness: value over limit of each run's worst criterion. place: whose room air is meant."""
     from scipy.stats import rankdata
 
     if not inputs:
@@ -291,7 +323,7 @@ def summarise(inputs: list[Draw], over: list[bool], nearness: list[float]) -> St
         found,
         decided,
         _words(over, low, high, decided, flat),
-        conditions(inputs, over),
+        conditions(inputs, over, found if not flat else [], place),
     )
 
 
@@ -308,10 +340,67 @@ STANDS_WHILE: dict[str, tuple[str, float, int]] = {
 }
 
 
-def conditions(inputs: list[Draw], over: list[bool]) -> list[Condition]:
-    """The study turned round: from which value of each input on no draw failed. Empty where all stood, none did, or there are too few."""
-    if len(over) < FEW_RUNS or not any(over) or all(over):
+class ConditionCheck(Strict):
+    """A condition looked at on site or after the works: what was measured, in the terms of its condition, by what, when, by whom."""
+
+    name: InputName
+    measured: Annotated[float, Field(ge=-1000, le=1000)]
+    proof: Annotated[str, Field(max_length=200)] = ""
+    on: date | None = None
+    note: Annotated[str, Field(max_length=1000)] = ""
+    by: Annotated[str, Field(max_length=150)] = ""
+
+    def words(self) -> Said:
+        """What was measured, with its unit."""
+        if self.name == "air leakage":
+            return air_permeability(self.measured)
+        return said(f"{self.measured:g} {INPUTS[self.name].unit or '%'}")
+
+    def holds(self, condition: Condition) -> bool:
+        """Whether what was measured keeps the condition, to the last digit that is shown."""
+        slack = 0.005 * max(abs(condition.measure), 0.1)
+        apart = self.measured - condition.measure
+        return apart <= slack if condition.at_most else apart >= -slack
+
+
+PROOFS: dict[str, str] = {
+    "rain exposure": "seen on site: gutters, overhang, what stands before it",
+    "rain leak": "spray test at the joint",
+    "A-value": "tube or pad on the face",
+    "indoor moisture": "logger in the room",
+    "membrane": "what stands on the roll",
+    "start water": "probe or meter in the layer",
+    "air leakage": "blower door with this element apart",
+    "moisture-active share": "smoke and infrared at the joints",
+}
+
+
+def coldest_month_rh(place: Place) -> tuple[str, float]:
+    """(month, mean RH of the room in it) of the coldest month outside, 0 to 1."""
+    climate = shipped(place.climate)
+    measured = shipped(place.occupancy) if place.profile == "measured" else None
+    summer = max(25.0, place.set_point_c)
+    _, humidity = indoor_air(climate, place.profile, place.set_point_c, summer, place.extra_rh, measured)
+    month = int(monthly_means(climate["temperature_c"]).argmin())
+    return MONTHS[month], float(monthly_means(humidity)[month])
+
+
+def conditions(
+    inputs: list[Draw], over: list[bool], influences: list[Influence] | None = None, place: Place | None = None
+) -> list[Condition]:
+    """The study turned round: from which value of each input on no draw failed. Empty where all failed, or there are too few.
+
+    Where none failed: the ends that were tried, on the worse side of each input that has an effect (influences).
+    """
+    if len(over) < FEW_RUNS or all(over):
         return []
+    if not any(over):
+        sure = 2.0 / np.sqrt(len(over))
+        return [
+            _condition(one.name, one.correlation > 0.0, [draw[one.name] for draw in inputs], True, place)
+            for one in influences or []
+            if abs(one.correlation) >= sure and one.name in STANDS_WHILE
+        ]
     found = []
     for name in inputs[0]:
         if name not in STANDS_WHILE:
@@ -323,20 +412,40 @@ def conditions(inputs: list[Draw], over: list[bool]) -> list[Condition]:
         stood = below if at_most else above
         if stood.size < LEAST_WITHIN:
             continue
-        value = float(stood.max() if at_most else stood.min())
-        found.append(Condition(name, at_most, value, int(stood.size), _stands(name, at_most, value, int(stood.size))))
+        found.append(_condition(name, at_most, [float(one) for one in stood], False, place))
     return sorted(found, key=lambda one: -one.runs)
 
 
-def _stands(name: str, at_most: bool, value: float, runs: int) -> Said:
+def _condition(name: str, at_most: bool, stood: list[float], tried: bool, place: Place | None) -> Condition:
+    value = max(stood) if at_most else min(stood)
+    measure, unit = value, INPUTS[name].unit or "%"  # type: ignore[index]
+    if unit == "%":
+        measure = value * 100.0
+    if name == "indoor moisture" and place is not None:
+        measure = (coldest_month_rh(place)[1] + value) * 100.0
+    words = _stands(name, at_most, value, place)
+    ends = f"(no draw of {len(stood)} failed; more was not tried)" if tried else f"(so in all {len(stood)} draws there)"
+    if tried and not at_most:
+        ends = f"(no draw of {len(stood)} failed; less was not tried)"
+    return Condition(
+        name, at_most, value, len(stood), join([words, said(ends)]), tried, round(measure, 4), unit, PROOFS[name]
+    )
+
+
+def _stands(name: str, at_most: bool, value: float, place: Place | None) -> Said:
     words, factor, digits = STANDS_WHILE[name]
+    if name == "indoor moisture" and place is not None:
+        month, usual = coldest_month_rh(place)
+        at = "at most" if at_most else "at least"
+        first = f"stands while the rooms are {at} {figure((usual + value) * 100.0, 0)} % RH in the mean of {month}"
+        apart = f"{figure(abs(value) * 100.0, 1)} points {'below' if value < 0.0 else 'above'} their profile"
+        return said(f"{first}, {apart}")
     amount = air_permeability(value) if name == "air leakage" else said(figure(value * factor, digits))
     below = name == "indoor moisture" and value < 0.0
     if below:
         amount, at_most = said(figure(-value * factor, digits)), not at_most
     at, side = "at most" if at_most else "at least", "below" if below else "above"
-    first = say(words, at=at, value=amount, side=side)
-    return join([say("stands while"), first, said(f"(so in all {runs} draws there)")])
+    return join([say("stands while"), say(words, at=at, value=amount, side=side)])
 
 
 def _words(over: list[bool], low: float, high: float, decided: str, flat: bool) -> Said:

@@ -28,7 +28,7 @@ from demo.people import PEOPLE
 from demo.scenarios import project_file
 from e2e.browser import open_browser
 from server.exchange.bring import import_file
-from server.projects.models import Project
+from server.projects.models import Option, Project
 
 ROOT = Path(__file__).resolve().parents[1]
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
@@ -72,10 +72,21 @@ class Walk(LiveServerTestCase):
         self.addCleanup(stop)
 
     def demo_project(self) -> Project:
-        """Corrie Halt for the first demo person."""
+        """Corrie Halt for the first demo person, before it was decided: one scheme without phases, nothing rejected, and on its
+        faces only what was drawn by hand. The walks decide."""
         username, _, _, _, files = PEOPLE[0]
         with project_file(files[0]) as stream:
-            return import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
+            project = import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
+        project.schemes.exclude(position=0).delete()
+        scheme = project.shown_scheme()
+        scheme.phases.all().delete()
+        scheme.choices.filter(element__name__startswith="Platform face").delete()
+        scheme.choices.update(between=None)
+        options = Option.objects.filter(element__project=project)
+        options.filter(name="Inside, mineral fibre with a variable membrane").delete()
+        options.update(rejected_reason="", rejected_by="", rejected_at=None)
+        project.refresh_from_db()
+        return project
 
     # --- looking ----------------------------------------------------------------------------------
 

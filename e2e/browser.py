@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import atexit
+import shutil
 import tempfile
 from pathlib import Path
 
@@ -31,7 +33,8 @@ def open_browser(width: int = 1280, height: int = 800, downloads: Path | None = 
     options.binary_location = str(CHROMIUM)
     for flag in FLAGS:
         options.add_argument(flag)
-    options.add_argument(f"--user-data-dir={tempfile.mkdtemp(prefix='wendrick-browser-')}")
+    profile = tempfile.mkdtemp(prefix="wendrick-browser-")
+    options.add_argument(f"--user-data-dir={profile}")
     options.add_argument(f"--window-size={width},{height}")
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     if downloads is not None:
@@ -39,6 +42,7 @@ def open_browser(width: int = 1280, height: int = 800, downloads: Path | None = 
             "prefs", {"download.default_directory": str(downloads), "download.prompt_for_download": False}
         )
     driver = webdriver.Chrome(options=options, service=Service(str(DRIVER)))
+    atexit.register(shutil.rmtree, profile, True)
     driver.execute_cdp_cmd(
         "Emulation.setDeviceMetricsOverride",
         {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},

@@ -8,7 +8,7 @@ from selenium.webdriver.common.keys import Keys
 
 from e2e.base import Walk
 from server.library.models import Edition
-from server.projects.models import Element, Option, Phase, Project, Scheme
+from server.projects.models import Choice, Element, Option, Phase, Project, Scheme
 from server.schemes.models import Basis
 
 PDF = b"%PDF-1.7\n1 0 obj <<>> endobj\ntrailer <<>>\n%%EOF\n"
@@ -123,6 +123,7 @@ class FromProposalsToAScheme(Walk):
         moved = self.until(lambda: self.one("[data-moves]").text, "what moves")
         self.assertIn("U effective", moved)
         self.assertIn("out of date", moved)
+        self.assertIn("Run its years before accepting", moved)
         self.axe("what can be had")
         self.press("Swap it")
         self.until(
@@ -145,6 +146,16 @@ class FromProposalsToAScheme(Walk):
     def compared(self) -> None:
         self.sheet("compare")
         self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, ".compare .el-radio"), "the table")
+        self.press("Add work, scaffold, waste")
+        self.fill("What", "scaffold")
+        self.fill("From", "40")
+        self.fill("to", "60")
+        self.axe("a price")
+        self.press("Keep it", ".el-dialog")
+        self.sees("scaffold")
+        self.until(lambda: Option.objects.exclude(works=[]).exists(), "the work")
+        # the row may lie under the heads that stay in sight
+        self.browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", self.button("reject it"))
         self.press("reject it")
         self.one(".reject input").send_keys("Takes too much of the room" + Keys.ENTER)
         self.until(lambda: self.face.options.exclude(rejected_reason="").exists(), "the rejection")
@@ -178,6 +189,9 @@ class FromProposalsToAScheme(Walk):
         self.until(lambda: Phase.objects.count() == 2, "two phases")
         self.choose_in("[aria-label='Phase of Garden face']", "Walls")
         self.until(lambda: Phase.objects.get(name="Walls").choices.count() == 1, "a choice in its phase")
+        self.choose_in("[aria-label='Until then on Garden face']", "Inside, capillary-active wood fibre")
+        self.until(lambda: Choice.objects.exclude(between=None).count() == 1, "what stands until then")
+        self.sees("State how many years lie between the phases.")
         self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, "svg[aria-label^='Heat loss']"), "the stair")
         self.axe("schemes")
         self.fill("A new scheme", "Outside only")

@@ -15,11 +15,14 @@ from server.heat.api import router as heat
 from server.house.api import router as house
 from server.library.api import router as library
 from server.options.api import router as options
+from server.options.costs import router as costs
 from server.overview.api import router as overview
 from server.runs.api import router as runs
 from server.runs.batch_api import router as batches
+from server.runs.conditions import router as conditions
 from server.runs.verify_api import router as verification
 from server.schemes.api import router as schemes
+from server.schemes.history import router as decisions
 from server.survey.api import router as survey
 from server.survey.elements_api import router as elements
 from server.water.api import router as water
@@ -35,6 +38,6 @@ api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, r
 problems.install(api)
 # exchange before overview: /projects/import is no project's number
 for router in (
-    accounts, library, climates, exchange, overview, survey, elements, water, options, heat, schemes, house, runs, batches, verification, dossier,
+    accounts, library, climates, exchange, overview, survey, elements, water, options, costs, heat, schemes, decisions, house, runs, batches, conditions, verification, dossier,
 ):  # fmt: skip
     api.add_router("", router)

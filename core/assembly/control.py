@@ -44,7 +44,12 @@ def control_layers(build_up: BuildUp, kind: Kind, against_outside: bool = True) 
 
 
 def _rain(build_up: BuildUp, kind: Kind, against_outside: bool) -> Control:
-    """Behind a gap that drains, what sheds there; the cladding itself only slows the rain. Else the outermost layer."""
+    """What is declared to shed water; behind a gap that drains, what sheds there, for the cladding itself only slows the rain; else the
+    outermost layer."""
+    declared = next((layer for layer in build_up.layers if layer.sheds_water), None)
+    if declared is not None:
+        words = "declared to be the line that sheds water; not shown: a hose on its laps and edges does"
+        return Control(declared.id, said(f"{declared.entry.name}, {words}"))
     if kind == "floor" or not against_outside:
         return Control(None, said("not against rain"))
     first = build_up.weather_side

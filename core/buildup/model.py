@@ -39,6 +39,24 @@ INDOOR_WORDS = {
 ROOMS: dict[str, IndoorProfile] = {"kitchen": "iso13788_4", "cellar": "iso13788_2"}
 Kind = Literal["wall", "roof", "floor", "window", "door"]
 Adjoining = Literal["outside", "ground", "unheated"]
+NamedLimitKind = Literal[
+    "stair", "door swing", "radiator", "headroom", "fittings", "eaves", "verge", "sill", "pipes", "boundary", "weight"
+]
+LimitSide = Literal["room", "outside", "weight"]
+# On which side a named limit binds, and its words.
+LIMIT_SIDES: dict[NamedLimitKind, tuple[LimitSide, str]] = {
+    "stair": ("room", "the stair"),
+    "door swing": ("room", "the swing of a door"),
+    "radiator": ("room", "the radiator and its pipes"),
+    "headroom": ("room", "the headroom"),
+    "fittings": ("room", "what is built in"),
+    "eaves": ("outside", "the eaves at the fascia"),
+    "verge": ("outside", "the verge"),
+    "sill": ("outside", "the sill’s projection"),
+    "pipes": ("outside", "down pipes and vents"),
+    "boundary": ("outside", "the boundary"),
+    "weight": ("weight", "what it may carry"),
+}
 ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]
 
 # Air through the element itself at 50 Pa [m³/(h m²)]. Estimates of ours.
@@ -143,13 +161,29 @@ class InvertedRoof(Strict):
     factor: Annotated[float, Field(ge=0, le=0.1)] = 0.04
 
 
+class Uneven(Strict):
+    """A background that is not flat: how far its hollows stand back from its plane and over which share of the face, and how far a
+    belled foot or a plinth stands proud of it. chamfered: a lining follows the foot, or it is dressed back."""
+
+    hollow_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
+    share: Annotated[float, Field(ge=0, le=0.9)] = 0.0
+    proud_mm: Annotated[float, Field(ge=0, le=400)] = 0.0
+    chamfered: bool = False
+
+    @property
+    def mean_m(self) -> float:
+        """What fills the hollows, as a mean over the whole face [m]."""
+        return self.hollow_mm * self.share / 1000.0
+
+
 class BuildUpLayer(Strict):
     """One layer. Membranes and coatings have no thickness; everything else must have one.
 
     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
-    carries: it braces or carries, so that taking it out is the engineer's.
+    carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
+    uneven: of masonry and plaster. meets: another background in the same face.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -169,6 +203,9 @@ class BuildUpLayer(Strict):
     a_value_kg_m2s05: Annotated[float, Field(gt=0, le=2)] | None = None
     product: Product | None = None
     carries: bool = False
+    sheds_water: bool = False
+    uneven: Uneven | None = None
+    meets: Literal["", "stone", "brick", "concrete", "timber", "steel"] = ""
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:
@@ -197,6 +234,8 @@ class BuildUpLayer(Strict):
                 )
             if entry.family not in FIBROUS:
                 raise ValueError(f"{entry.name} is not squeezed; only fibre is")
+        if self.uneven is not None and entry.group not in ("masonry", "plaster"):
+            raise ValueError(f"{entry.name} is no ground that could be uneven; masonry and plaster are")
         if self.a_value_kg_m2s05 is not None and not (isinstance(entry, Solid) and entry.a_value_kg_m2s05 is not None):
             raise ValueError(f"{entry.name} draws no water; a measured uptake belongs to a capillary layer")
         return self
@@ -432,11 +471,14 @@ class BuildUp(Strict):
     def rain_leak_layer(self) -> str:
         """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
 
-        Rule: the outer face of the structure, behind outside boards and behind claddings; in masonry where its lining
+        Rule: the outer face of what is declared to shed water; else of the structure, behind outside boards and behind claddings; in masonry where its lining
         or insulation begins; in a roof the boards under the covering.
         """
         if self.rain_leak.after_layer is not None:
             return self.rain_leak.after_layer
+        declared = next((i for i, layer in enumerate(self.layers) if layer.sheds_water), 0)
+        if declared > 0:
+            return self.layers[declared - 1].id
         structure = self.structure()
         if structure is not None and structure > 0:
             return self._behind_a_face(structure - 1)
@@ -508,16 +550,51 @@ class Place(Strict):
         )
 
 
+class NamedLimit(Strict):
+    """What leaves an element only so much. most: mm from the as-found finish; of a weight kg/m² added."""
+
+    kind: NamedLimitKind
+    most: Annotated[float, Field(ge=0, le=3000)]
+    note: Annotated[str, Field(max_length=300)] = ""
+
+    @property
+    def side(self) -> LimitSide:
+        return LIMIT_SIDES[self.kind][0]
+
+    @property
+    def words(self) -> str:
+        return LIMIT_SIDES[self.kind][1] + (f" ({self.note})" if self.note else "")
+
+
 class Limits(Strict):
-    """How far an element may grow from the as-found finish [mm]; absent: no limit known."""
+    """How far an element may grow from the as-found finish [mm]; absent: no limit known.
+
+    named: what of it has a name; room_mm and outside_mm are the tightest on their side, with a name or without.
+    weight_kg_m2: what may be added.
+    """
 
     room_mm: NonNegative | None = None
     outside_mm: NonNegative | None = None
     target_u_w_m2k: Positive | None = None
+    weight_kg_m2: NonNegative | None = None
+    named: Annotated[list[NamedLimit], Field(max_length=12)] = []
 
     def reached_by(self, u: float | None) -> bool:
         """Whether a U [W/(m² K)] meets the target to the last digit that is shown; without a target or a U nothing does."""
         return self.target_u_w_m2k is not None and u is not None and u <= self.target_u_w_m2k + U_SLACK
+
+
+def mass(build_up: BuildUp) -> float:
+    """kg/m² of the layers that have a thickness, members by their share."""
+    total = 0.0
+    for layer in build_up.layers:
+        density = layer.entry.density_kg_m3 if isinstance(layer.entry, Solid) else 0.0
+        if layer.framing is not None:
+            members = entry_of(layer.framing.material)
+            share = layer.framing.share
+            density = share * (members.density_kg_m3 if isinstance(members, Solid) else 0.0) + (1 - share) * density
+        total += density * layer.thickness
+    return total
 
 
 def brought(as_found: BuildUp, option: BuildUp) -> list[BuildUpLayer]:

@@ -24,6 +24,10 @@ from core.errors import CaseRefused, ClimateGone
 Array = NDArray[np.float64]
 FOLDER = Path(__file__).parent / "data"
 HOURS_PER_YEAR = 8760
+MONTHS = (
+    "January", "February", "March", "April", "May", "June",
+    "July", "August", "September", "October", "November", "December",
+)  # fmt: skip
 DAYS_IN_MONTHS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 

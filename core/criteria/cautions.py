@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, is_insulation
+from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, is_insulation, mass
 from core.materials.library import Solid
 from core.say import Said, read_quantities
 
@@ -63,13 +63,41 @@ def _family(layer: BuildUpLayer, *names: str) -> bool:
     return layer.entry.family in names
 
 
-def _mass(layers: list[BuildUpLayer]) -> float:
-    return sum(layer.entry.density_kg_m3 * layer.thickness for layer in layers if isinstance(layer.entry, Solid))
-
-
 def _old(work: Work, until: int) -> bool:
     """Built before then, or not known when."""
     return work.built is None or work.built <= until
+
+
+def _between(build_up: BuildUp) -> list[tuple[tuple[str, float], float]]:
+    """Depth [m] between the same members, run by run: ((their material, share), depth)."""
+    found: list[tuple[tuple[str, float], float]] = []
+    last = -2
+    for index, layer in enumerate(build_up.layers):
+        if layer.framing is None:
+            continue
+        members = layer.framing.material, round(layer.framing.share, 3)
+        if found and found[-1][0] == members and last == index - 1:
+            found[-1] = members, found[-1][1] + layer.thickness
+        else:
+            found.append((members, layer.thickness))
+        last = index
+    return found
+
+
+def _deeper(work: Work) -> bool:
+    """Between the members that stand there more is put than they are deep."""
+    deep = dict(_between(work.found))
+    return any(members in deep and depth > deep[members] + 0.001 for members, depth in _between(work.option))
+
+
+def _two_grounds(work: Work) -> bool:
+    """Something rigid is put on a face in which two backgrounds meet, or timbers stand in masonry."""
+    stays = [layer for layer in work.option.layers if layer.existing]
+    meet = any(layer.meets or (layer.framing is not None and layer.entry.group == "masonry") for layer in stays)
+    rigid = [
+        x for x in work.new if x.entry.group in ("plaster", "board") or (is_insulation(x) and not _family(x, *FIBROUS))
+    ]
+    return meet and bool(rigid)
 
 
 def _bare_foam(work: Work) -> bool:
@@ -96,7 +124,8 @@ CAUTIONS: tuple[Caution, ...] = (
     Caution("braces", "Boards come off that may brace the frame: the engineer's, and props or diagonals before they do.",
             lambda w: any(isinstance(x.entry, Solid) and x.entry.timber and not x.entry.lapped and x.thickness < 0.05 and not x.carries for x in w.gone)),
     Caution("weight", "It adds more than {60 kg/m²} to what stands there: the engineer's.",
-            lambda w: _mass(list(w.option.layers)) - _mass(list(w.found.layers)) > HEAVY_KG_M2),
+            lambda w: not (w.place.kind == "floor" and w.place.adjoining == "ground") and mass(w.option) - mass(w.found) > HEAVY_KG_M2),
+    Caution("depth", "More is put between the members than they are deep: they are furred out, and every fixing, sill and socket with them.", _deeper),
     Caution("lead", "Old paint is worked on, which may hold lead: test it, no dry sanding or burning off, mask and sheets, children away.",
             lambda w: _old(w, LEAD_UNTIL) and any(x.material in OLD_PAINTS for x in w.touched)),
     Caution("asbestos", "Fibre cement, felt, loose vermiculite or old boards of that age may hold asbestos: have it looked at before it is cut, drilled or taken off.",
@@ -109,6 +138,7 @@ CAUTIONS: tuple[Caution, ...] = (
             lambda w: any(_family(x, *FIBRES) for x in w.new) or any(_family(x, *FIBRES) for x in w.gone)),
     Caution("silica", "Cutting and chasing masonry, plaster or render throws fine quartz dust: extraction at the tool and a mask.",
             lambda w: any(x.entry.group in ("masonry", "plaster") for x in w.gone)),
+    Caution("movement", "Two backgrounds meet here: carry a movement joint, or mesh over both, through render, plaster and boards, or they crack along it and take rain.", _two_grounds),
     Caution("lime", "Wet lime and cement burn eyes and skin: goggles, gloves, water at hand.",
             lambda w: any(isinstance(x.entry, Solid) and x.entry.group == "plaster" for x in w.new)),
     Caution("confined", "Work below a floor or behind a knee wall is in a confined space: air, light, a second person, a way out; droppings and nests first.",

@@ -15,15 +15,11 @@ from numpy.typing import NDArray
 
 from core.assembly.to_case import Model
 from core.case import Strict
-from core.climate.data import DAYS_IN_MONTHS, first_hour, month_of_hours
+from core.climate.data import DAYS_IN_MONTHS, MONTHS, first_hour, month_of_hours
 from core.moisture.transient.outcome import Outcome
 
 Array = NDArray[np.float64]
 Phase = Literal["for good", "drying in"]
-MONTHS = (
-    "January", "February", "March", "April", "May", "June",
-    "July", "August", "September", "October", "November", "December",
-)  # fmt: skip
 
 
 class Day(Strict):

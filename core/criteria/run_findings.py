@@ -9,7 +9,8 @@ from pydantic import SerializeAsAny, field_validator
 
 from core.assembly.to_case import Model
 from core.case import Strict
-from core.criteria.findings import MONTHS, Day, Finding, Point, Run
+from core.climate.data import MONTHS
+from core.criteria.findings import Day, Finding, Point, Run
 from core.criteria.mould import MouldFinding
 from core.criteria.registry import BY_KEY, CRITERIA, VERSIONS
 from core.moisture.account import WaterAccount, water_account

@@ -19,8 +19,7 @@ from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane
 from core.case.resolve import resolve_material
-from core.climate.data import HOURS_PER_YEAR
-from core.criteria.findings import MONTHS
+from core.climate.data import HOURS_PER_YEAR, MONTHS
 from core.errors import OutOfRange
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate

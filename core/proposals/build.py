@@ -20,12 +20,27 @@ def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
     outside = [new.layer(one, grown_mm) for one in way.outside]
     under = [new.layer(one, grown_mm) for one in way.under_covering]
     inside = [new.layer(one, grown_mm) for one in way.inside]
+    if under and not any(isinstance(layer.entry, Solid) for layer in cover):
+        cover, core = _covered_anew(way, core, under)
     layers = [*outside, *cover, *under, *core, *lining, *inside]
     if not any(layer.thickness for layer in layers):
         raise OutOfRange("nothing with thickness is left")
     return BuildUp(
         layers=layers, rain_leak=at.as_found.rain_leak if _still(at, layers) else BuildUp(layers=layers).rain_leak
     )
+
+
+def _covered_anew(
+    way: Way, core: list[BuildUpLayer], under: list[BuildUpLayer]
+) -> tuple[list[BuildUpLayer], list[BuildUpLayer]]:
+    """(covering, core) of a roof that is covered by a sheet on its boards: the sheet comes off and is laid anew on boards above what
+    is new, with a vented space below them."""
+    sheets = [layer.material for layer in core[: len(core) - len(_without_leading_sheets(core))]] or ["bitumen_sheet"]
+    cover = [BuildUpLayer(id=f"{way.id}-cover-{n}", material=material) for n, material in enumerate(sheets)]
+    cover.append(BuildUpLayer(id=f"{way.id}-boards", material="sarking_boards", thickness_mm=25))
+    if not isinstance(under[0].entry, AirLayer):
+        cover.append(BuildUpLayer(id=f"{way.id}-vented", material="air_ventilated", thickness_mm=40))
+    return cover, _without_leading_sheets(core)
 
 
 def _still(at: Situation, layers: list[BuildUpLayer]) -> bool:

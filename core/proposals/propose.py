@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.buildup.model import BuildUp, growth, is_insulation
+from core.buildup.model import BuildUp, growth, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.traps import traps
 from core.preview import over_limits
@@ -49,6 +49,7 @@ class Offered:
     first: list[Said]
     does_to: dict[Does, Said]
     while_open: Said
+    animals: Said
     later: Said
     objection: Said
     reversible: Said
@@ -123,7 +124,14 @@ def _try(way: Way, at: Situation, mm: float | None) -> _Tried:
         refused = error.message
     outside, room = growth(at.as_found, build_up)
     return _Tried(
-        mm, build_up, u, refused, outside, room, over_limits(outside, room, at.stand.limits), _inside_r(at, build_up)
+        mm,
+        build_up,
+        u,
+        refused,
+        outside,
+        room,
+        over_limits(outside, room, mass(build_up) - mass(at.as_found), at.stand.limits),
+        _inside_r(at, build_up),
     )
 
 
@@ -198,7 +206,8 @@ def _offer(way: Way, at: Situation) -> Offered:
         first=[read_quantities(line.words) for line in way.first if at.holds(line.when)],
         does_to={name: read_quantities(words) for name, words in way.does_to.items()},
         while_open=read_quantities(way.while_open),
-        later=read_quantities(school.later),
+        animals=read_quantities(way.animals),
+        later=read_quantities(way.later),
         objection=read_quantities(school.objection),
         reversible=read_quantities(way.reversible),
         takes=read_quantities(way.takes),

@@ -74,19 +74,19 @@ class Fill(Strict):
 
 
 class School(Strict):
-    """One school: what it says, relies on, how it fails, what a later owner and animals do to it, what another one objects."""
+    """One school: what it says, relies on, how it fails, what another one objects."""
 
     id: str
     name: str
     says: str
     relies_on: list[str]
     fails_when: list[str]
-    later: str
     objection: str
 
 
 class Way(Strict):
-    """A school built for some makes of element. keep: what stays of it as found; drop_*: what goes on that side."""
+    """A school built for some makes of element. keep: what stays of it as found; drop_*: what goes on that side.
+    while_open: what weather may do meanwhile; animals, later: what those and a later owner can do to it."""
 
     id: str
     school: str
@@ -107,6 +107,8 @@ class Way(Strict):
     while_open: str = ""
     reversible: str = ""
     takes: str = ""
+    animals: str = ""
+    later: str = ""
 
     @property
     def never(self) -> bool:
@@ -118,7 +120,14 @@ class Way(Strict):
         layers = [*self.outside, *self.under_covering, *self.inside]
         if not self.never and not layers and self.fill is None:
             raise ValueError(f"way {self.id} brings no layer and refuses nothing")
-        if not self.never and (len(self.does_to) < 5 or not self.while_open or not self.reversible or not self.takes):
+        if not self.never and (
+            len(self.does_to) < 5
+            or not self.while_open
+            or not self.reversible
+            or not self.takes
+            or not self.animals
+            or not self.later
+        ):
             raise ValueError(f"way {self.id} does not say what it does to the house")
         if sum(layer.steps is not None for layer in layers) > 1:
             raise ValueError(f"way {self.id}: only one layer can be grown")
@@ -174,13 +183,15 @@ def as_markdown() -> str:
     out += [f"- {', '.join(one.when) or 'else'}: R {one.r:g} m²K/W" for one in rules().sound_r_inside]
     for school in rules().schools:
         out += ["", f"### {school.name}", "", school.says, "", f"Relies on: {'; '.join(school.relies_on)}."]
-        out += ["", f"Fails when: {'; '.join(school.fails_when)}.", "", f"Later: {school.later}", "", school.objection]
+        out += ["", f"Fails when: {'; '.join(school.fails_when)}.", "", school.objection]
         for way in rules().ways:
             if way.school == school.id:
                 out += ["", f"**{way.name}** ({', '.join(way.makes)})", ""]
                 out += [f"- not {_when(one.when)}: {one.because}" for one in way.not_where]
                 out += [f"- doubt {_when(one.when)}: {one.words}" for one in way.doubts]
                 out += [f"- first {_when(one.when)}: {one.words}" for one in way.first]
+                if not way.never:
+                    out += [f"- animals: {way.animals}", f"- a later owner: {way.later}"]
     return "\n".join(out) + "\n"
 
 

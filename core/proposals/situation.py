@@ -22,7 +22,7 @@ Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
     "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "cooled, humid summer", "very cold",
     "cold ground", "wet ground", "dry ground", "standing water", "rising damp", "salts", "joist ends", "evidence of leaks",
-    "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "no metal outside", "lapped on boards", "no underlay",
+    "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "no metal outside", "lapped on boards", "thatch", "no underlay",
     "no deck", "low slope", "bays full", "bays not full", "fill inside", "empty cavity", "no empty cavity", "insulated inside",
     "leaf before the frame", "half-timbered", "vented cladding", "wall of insulation",
 ]  # fmt: skip
@@ -67,6 +67,7 @@ FLAGS: dict[Flag, str] = {
     "metal outside": "the outermost layer is metal",
     "no metal outside": "the outermost layer is none",
     "lapped on boards": "slates, tiles or shingles as its covering",
+    "thatch": "reed or straw as its covering",
     "no underlay": "a lapped covering with no sheet under it",
     "no deck": "nothing solid under its covering",
     "low slope": "a slope below 10°",
@@ -131,7 +132,7 @@ class Situation:
 def situation(as_found: BuildUp, stand: Stand) -> Situation:
     """Make and flags of an element as found."""
     place = stand.place
-    make = _make(as_found, place)
+    make = make_of(as_found, place)
     rain = 0.0
     if place.kind == "wall" and place.adjoining == "outside":
         rain = yearly_driven_rain(place.climate, place.facing_deg, place.driven_rain)
@@ -146,7 +147,8 @@ def situation(as_found: BuildUp, stand: Stand) -> Situation:
     return Situation(make, frozenset(flags), as_found, stand)
 
 
-def _make(as_found: BuildUp, place: Place) -> MakeKind:
+def make_of(as_found: BuildUp, place: Place) -> MakeKind:
+    """What kind of wall, roof or floor it is, as the ways name them."""
     if not as_found.is_stated:
         return "not stated"
     if place.kind == "floor":
@@ -342,6 +344,7 @@ def _of_the_layers(as_found: BuildUp, place: Place, make: MakeKind, rain: float)
         ("tight deck, shaded", tight and (gravel or (north and place.slope_deg >= LOW_SLOPE_DEG))),
         ("metal outside", outer.entry.family == "metal sheet"),
         ("no metal outside", outer.entry.family != "metal sheet"),
+        ("thatch", any(layer.material == "thatch" for layer in as_found.layers[:2])),
         ("lapped on boards", lapped),
         ("no underlay", lapped and place.kind == "roof" and not sheet_under),
         ("no deck", make == "rafter roof" and not any(isinstance(layer.entry, Solid) and layer.entry.timber for layer in layers[: (empty or 0) + 1])),

@@ -108,22 +108,30 @@ def best_cut(shape: Shape) -> tuple[Literal["x", "y"], float]:
     """The cut that meets the most bodies, across the ridge of the largest; through its middle when it can."""
     if not shape.bodies:
         return "x", 0.0
+    return best_cuts(shape)[0]
+
+
+def best_cuts(shape: Shape) -> list[tuple[Literal["x", "y"], float]]:
+    """The best cut each way, the better first; none without a body."""
+    if not shape.bodies:
+        return []
     main = max(shape.bodies, key=lambda body: Polygon(body.outline).area)
-    polygon = Polygon(main.outline)
-    x0, y0, x1, y1 = polygon.bounds
+    x0, y0, x1, y1 = Polygon(main.outline).bounds
     across: Literal["x", "y"] = "y" if (x1 - x0 >= y1 - y0) == (main.roof.ridge == "along") else "x"
-    best: tuple[float, Literal["x", "y"], float] | None = None
-    for axis in ("x", "y") if across == "x" else ("y", "x"):
+    other: Literal["x", "y"] = "y" if across == "x" else "x"
+    found: list[tuple[float, Literal["x", "y"], float]] = []
+    for axis in (across, other):
         low, high = (y0, y1) if axis == "x" else (x0, x1)
         middle = (low + high) / 2.0
+        scored = []
         for share in (0.5, 0.37, 0.63, 0.2, 0.8):
             at = low + share * (high - low)
             met = sum(1 for body in shape.bodies if _intervals(body.outline, axis, at))
-            score = met - abs(at - middle) / (high - low) * 0.1 - (0.3 if axis != across else 0.0)
-            if best is None or score > best[0]:
-                best = (score, axis, at)
-    assert best is not None
-    return best[1], round(best[2], 3)
+            scored.append((met - abs(at - middle) / (high - low) * 0.1 - (0.3 if axis != across else 0.0), at))
+        best = max(scored, key=lambda one: one[0])
+        found.append((best[0], axis, best[1]))
+    found.sort(key=lambda one: -one[0])
+    return [(axis, round(at, 3)) for _, axis, at in found]
 
 
 def _cut_line(axis: str, at: float) -> LineString:

@@ -80,10 +80,26 @@ class Cautions(TestCase):
         self.assertIn("braces", keys(thin, bare))
         self.assertNotIn("carries", keys(frame, frame))
 
+    def test_more_between_the_members_than_they_are_deep(self) -> None:
+        def rafters(mm: float, more: float = 0.0, share: float = 0.12) -> BuildUp:
+            frame = {"framing": {"material": "softwood", "share": 0.12}}
+            rows = [("slate", "slate", 8), ("fill", "mineral_fibre_035", mm, frame)]
+            if more:
+                rows.append(("more", "mineral_fibre_035", more, {"framing": {"material": "softwood", "share": share}}))
+            return of(*rows, ("board", "gypsum_board", 12.5))
+
+        self.assertIn("depth", keys(rafters(150), rafters(180), kind="roof"))
+        self.assertIn("depth", keys(rafters(150), rafters(150, 60), kind="roof"))
+        self.assertNotIn("depth", keys(rafters(150), rafters(150), kind="roof"))
+        self.assertNotIn("depth", keys(rafters(150), rafters(150, 60, share=0.08), kind="roof"), "battens across")
+        self.assertNotIn("depth", keys(FOUND, rafters(150)), "a frame of its own before a wall")
+
     def test_weight_dust_ground_and_the_rest(self) -> None:
         screed = of(("earth", "earth", 300), ("s", "concrete", 100), ("foam", "eps_035", 80), ("screed", "screed", 60))
         slab = of(("earth", "earth", 300), ("s", "concrete", 100))
-        self.assertLessEqual({"weight", "ground"}, keys(slab, screed, kind="floor", adjoining="ground"))
+        self.assertIn("ground", keys(slab, screed, kind="floor", adjoining="ground"))
+        self.assertNotIn("weight", keys(slab, screed, kind="floor", adjoining="ground"), "the soil bears it")
+        self.assertIn("weight", keys(slab, screed, kind="floor", adjoining="unheated"))
         clad = of(
             ("b", "larch_boards", 22),
             ("gap", "air_ventilated", 30),
@@ -112,7 +128,20 @@ class Cautions(TestCase):
         )
 
     def test_every_one_of_them_is_reached_here_and_reads_in_both_systems(self) -> None:
-        here = {"carries", "braces", "weight", "lead", "asbestos", "foam", "fire cover", "cladding", "fibres", "silica"}
+        here = {
+            "carries",
+            "braces",
+            "weight",
+            "depth",
+            "movement",
+            "lead",
+            "asbestos",
+            "foam",
+            "fire cover",
+            "cladding",
+            "fibres",
+            "silica",
+        }
         more = {"lime", "confined", "ground", "lamps", "height", "bats", "salts"}
         self.assertEqual({one.key for one in CAUTIONS}, here | more)
         self.assertIn("lime", keys(FOUND, of(STONE, ("new", "insulating_lime_plaster", 40))))

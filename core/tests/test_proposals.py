@@ -8,9 +8,10 @@ from unittest import TestCase
 
 from pydantic import ValidationError
 
-from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
+from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, mass
 from core.preview import over_limits, preview
 from core.proposals.build import build
+from core.proposals.like import built_like
 from core.proposals.propose import Proposals, propose, sound_r
 from core.proposals.rules import Rules, as_markdown, rules
 from core.proposals.situation import FLAGS, Flag, MakeKind, Stand, situation
@@ -157,12 +158,18 @@ class Twenty(TestCase):
                     figures = preview(one.found, proposal.build_up, place, limits)
                     assert figures.thermal is not None, figures.refused
                     self.assertAlmostEqual(figures.thermal.u_effective, proposal.u or 0.0)
-                    self.assertEqual(proposal.over_limits, over_limits(proposal.growth_m, proposal.room_m, limits))
+                    self.assertEqual(
+                        proposal.over_limits,
+                        over_limits(
+                            proposal.growth_m, proposal.room_m, mass(proposal.build_up) - mass(one.found), limits
+                        ),
+                    )
                     tight = [trap for trap in figures.traps if trap.tight]
                     self.assertFalse(proposal.sound and tight)
                     self.assertEqual(len(proposal.does_to), 5)
                     for words in (
                         proposal.while_open,
+                        proposal.animals,
                         proposal.later,
                         proposal.objection,
                         proposal.reversible,
@@ -171,6 +178,42 @@ class Twenty(TestCase):
                         *proposal.fails_when,
                     ):
                         self.assertTrue(words.metric and "{" not in words.metric + words.inch, words)
+
+    def test_what_is_taken_is_built_like_its_way(self) -> None:
+        """Each offered build-up is recognised by its layers: as its own way, or one of the same school on the same side."""
+        own = other = 0
+        for one in CASES:
+            place = Place.model_validate(one.place)
+            for proposal in one.proposals().offered:
+                built = built_like(one.found, proposal.build_up, place)
+                assert built is not None, proposal.name
+                own += built.way == proposal.way
+                other += built.way != proposal.way
+        self.assertGreater(own, 19 * other, (own, other))
+        self.assertIsNone(built_like(RUBBLE, RUBBLE, Place()), "nothing new")
+        odd = RUBBLE.model_copy(
+            update={"layers": [*RUBBLE.layers, BuildUpLayer(id="x", material="granite", thickness_mm=100)]}
+        )
+        self.assertIsNone(built_like(RUBBLE, odd, Place()), "like none of them")
+
+    def test_under_thatch_the_air_stays(self) -> None:
+        found = drawn(("thatch", 300), ("air_unventilated", 120, 0.1), ("gypsum_board", 12.5))
+        said = propose(situation(found, Stand(Place(kind="roof", slope_deg=50), Limits(target_u_w_m2k=0.2))))
+        self.assertEqual([one.way for one in said.offered], ["roof_vented"])
+        self.assertIn("fire barrier", " ".join(words.metric for words in said.offered[0].first))
+
+    def test_a_roof_of_felt_is_covered_anew_above_what_is_new(self) -> None:
+        """Felt on boards: nothing new lies under the open sky, no felt stays in the middle, and the years can be run."""
+        found = drawn(("bitumen_sheet",), ("sarking_boards", 30), ("air_unventilated", 150), ("softwood", 22))
+        place = Place(kind="roof", slope_deg=30, climate="tarn")
+        said = propose(situation(found, Stand(place, Limits(target_u_w_m2k=0.15, outside_mm=400))))
+        above = [one for one in said.offered if one.way in ("roof_flow", "roof_warm")]
+        self.assertEqual(len(above), 2)
+        for one in above:
+            materials = [layer.material for layer in one.build_up.layers]
+            self.assertEqual(materials[:3], ["bitumen_sheet", "sarking_boards", "air_ventilated"])
+            self.assertEqual(materials.count("bitumen_sheet"), 1)
+            self.assertEqual(preview(found, one.build_up, place, Limits()).transient_refused, "")
 
     def test_best_first(self) -> None:
         for one in CASES:

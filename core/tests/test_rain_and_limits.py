@@ -10,13 +10,15 @@ import numpy as np
 
 from core.assembly.to_case import model_of
 from core.brief import Brief, BriefLimit, LimitKind, Targets, facing_word, limits_with_brief, missing_in, reveal_limits
-from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Limits, Place, RainLeakage
+from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Framing, Limits, NamedLimit, Place, RainLeakage, mass
 from core.case import DrivenRain
 from core.climate.data import shipped, shipped_names
 from core.climate.rain import RAIN_FACE_MM, driven_rain, falling_rain, is_rain_face, rain_weighted_wind
+from core.materials.library import entry_of
 from core.moisture.account import water_account
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
+from core.preview import over_limits
 from core.survey.exposure import (
     DROP_SPEED,
     FaceExposure,
@@ -182,6 +184,44 @@ class WhatTheBriefLimits(TestCase):
         self.assertEqual((found.room_mm, found.outside_mm), (None, None))
         self.assertEqual([row.words.metric for row in rows], ["reveals: at most 30 mm on them: sash boxes"])
         self.assertEqual(len(reveal_limits(brief, "main", 180.0)), 1)
+
+    def test_a_stair_and_a_radiator_by_their_names(self) -> None:
+        own = Limits(
+            room_mm=120,
+            named=[
+                NamedLimit(kind="stair", most=60, note="a flight 840 wide"),
+                NamedLimit(kind="radiator", most=90),
+                NamedLimit(kind="sill", most=30),
+                NamedLimit(kind="weight", most=25),
+            ],
+        )
+        found, rows = self.of(limit("room", 80.0), own=own)
+        self.assertEqual((found.room_mm, found.outside_mm, found.weight_kg_m2), (60.0, 30.0, 25.0))
+        words = {row.field: row.words.metric for row in rows}
+        self.assertEqual(words["room_mm"], "the stair (a flight 840 wide)")
+        said = [one.metric for one in over_limits(0.04, 0.1, 40.0, found)]
+        self.assertEqual(
+            said,
+            [
+                "It takes 100 mm of the room; at most 60 mm, for the stair (a flight 840 wide).",
+                "It takes 100 mm of the room; at most 90 mm, for the radiator and its pipes.",
+                "It grows 40 mm outside; at most 30 mm, for the sill’s projection.",
+                "It adds 40 kg/m²; at most 25 kg/m², for what it may carry.",
+            ],
+        )
+        self.assertEqual(over_limits(0.03, 0.06, 25.0, found), [])
+        brief, _ = self.of(limit("room", 40.0), own=own)
+        said = [one.metric for one in over_limits(0.0, 0.05, 0.0, brief)]
+        self.assertEqual(said, ["It takes 50 mm of the room; the limit is 40 mm."])
+
+    def test_what_a_build_up_weighs(self) -> None:
+        frame = Framing(material="softwood", share=0.1)
+        wood, fibre = entry_of("softwood").density_kg_m3, entry_of("mineral_fibre_035").density_kg_m3  # type: ignore[union-attr]
+        layers = [
+            BuildUpLayer(id="a", material="mineral_fibre_035", thickness_mm=100, framing=frame),
+            BuildUpLayer(id="b", material="membrane_tight"),
+        ]
+        self.assertAlmostEqual(mass(BuildUp(layers=layers)), 0.1 * (0.1 * wood + 0.9 * fibre))
 
     def test_targets_are_the_elements_own_first(self) -> None:
         brief = Brief(targets=Targets(name="the owner's", u_w_m2k={"wall": 0.3}))

@@ -20,7 +20,7 @@ from core.moisture.attribution import arriving
 from core.moisture.transient.kernel import FILM_ROUND, FILM_STORAGE, _film
 from core.moisture.transient.outcome import SOLVER, Outcome
 from core.moisture.transient.solve import simulate
-from core.runs import asked, fixed_years, run_years, start_from, started_model
+from core.runs import after_years_between, asked, carried, fixed_years, run_years, start_from, started_model
 from core.tests.helpers import STONE, case, film, small
 
 STONE_WALL = of(("stone", "sandstone_rubble", 300), ("plaster", "lime_plaster", 20))
@@ -125,6 +125,37 @@ class FromTheSettledWall(TestCase):
         again = RunFindings.model_validate(raw)
         self.assertEqual(len(again.findings), len(found.findings))
         self.assertFalse(RunFindings.model_validate({**raw, "found_with": "solver 1"}).current)
+
+
+class BetweenPhases(TestCase):
+    """What stands between two phases leaves its water to what comes after."""
+
+    def test_as_found_that_stays_leaves_the_settled_state(self) -> None:
+        """Years of the settled wall change nothing of it: its cycle repeats."""
+        model, outcome = settled(STONE_WALL, DRY, 3)
+        start = start_from(model, outcome)
+        after = after_years_between(STONE_WALL, DRY, start, 1, STONE_WALL)
+        self.assertEqual(set(after), {"stone", "plaster"})
+        for layer in after:
+            for before, now in zip(start[layer].suction_pa, after[layer].suction_pa, strict=True):
+                self.assertAlmostEqual(np.log(max(now, 1.0)), np.log(max(before, 1.0)), delta=0.05)
+
+    def test_rain_kept_off_for_two_years_leaves_a_drier_stone(self) -> None:
+        model, outcome = settled(STONE_WALL, RAINED, 3)
+        start = start_from(model, outcome)
+        clad = BuildUp(
+            layers=[*of(("boards", "larch_boards", 20), ("gap", "air_ventilated", 30)).layers, *STONE_WALL.layers]
+        )
+        one, two = (after_years_between(clad, RAINED, start, years, LINED) for years in (1, 2))
+        self.assertEqual(set(two), {"stone", "plaster"}, "boards and gap are gone when the lining comes")
+        suction = [np.median(state["stone"].suction_pa) for state in (start, one, two)]
+        self.assertLess(suction[0], suction[1])
+        self.assertLess(suction[1], suction[2])
+
+    def test_a_layer_of_another_material_starts_anew(self) -> None:
+        start = start_from(*settled(STONE_WALL, DRY, 1))
+        other = of(("stone", "sandstone_rubble", 300), ("plaster", "clay_plaster", 20))
+        self.assertEqual(set(carried(start, STONE_WALL, other)), {"stone"})
 
 
 class WhatWets(TestCase):

@@ -14,7 +14,7 @@ from scipy.stats import spearmanr
 from core.assembly.to_case import model_of
 from core.buildup.model import ACTIVE_SHARE, AirLeakage, BuildUp, BuildUpLayer, Place
 from core.case import LiquidKuenzel, Membrane
-from core.climate.data import shipped
+from core.climate.data import monthly_means, shipped
 from core.climate.ground import ground_temperature_c, yearly_wave
 from core.climate.indoor import CLASS_EXCESS_PA, indoor_air, indoor_state
 from core.criteria.frost import falls
@@ -22,9 +22,12 @@ from core.errors import OutOfRange
 from core.moisture.steady import free_drying, vapour_profile
 from core.study import (
     INPUTS,
+    PROOFS,
     STANDS_WHILE,
+    ConditionCheck,
     StudySettings,
     UncertainInput,
+    coldest_month_rh,
     conditions,
     drawn_model,
     draws,
@@ -171,6 +174,38 @@ class Summaries(TestCase):
             conditions(draws, [draw["weather year"] > 0.5 for draw in draws]), [], "a year is no condition"
         )
         self.assertEqual(set(STANDS_WHILE), set(INPUTS) - {"weather year"})
+        self.assertEqual(set(PROOFS), set(STANDS_WHILE))
+
+    def test_the_rooms_are_said_by_their_coldest_month(self) -> None:
+        """Millrace, EN 15026 normal: 30 % at −10 °C rising to 60 % at 20 °C, by the mean of January."""
+        place = Place(climate="millrace")
+        month, rh = coldest_month_rh(place)
+        outside = float(monthly_means(shipped("millrace")["temperature_c"]).min())
+        self.assertEqual(month, "January")
+        self.assertAlmostEqual(rh, 0.3 + 0.01 * (outside + 10.0), delta=0.01)
+        rooms = [{"indoor moisture": n / 200.0 - 0.1} for n in range(40)]
+        [one] = conditions(rooms, [row["indoor moisture"] > 0.0401 for row in rooms], place=place)
+        self.assertEqual(one.words.metric[: one.words.metric.index("(")].strip(), f"stands while the rooms are at most {(rh + 0.04) * 100:.0f} % RH in the mean of January, 4.0 points above their profile")  # fmt: skip
+        self.assertAlmostEqual(one.measure, (rh + 0.04) * 100, places=2)
+        held, broken = (ConditionCheck(name="indoor moisture", measured=one.measure + more) for more in (-1.0, 1.0))
+        self.assertEqual((held.holds(one), broken.holds(one), held.words().metric[-1]), (True, False, "%"))
+
+    def test_where_no_draw_failed_the_end_that_was_tried_is_said(self) -> None:
+        rng = np.random.default_rng(4)
+        draws = [{"air leakage": float(a), "membrane": float(b)} for a, b in rng.uniform(0.5, 2.0, (60, 2))]
+        near = [draw["air leakage"] / 4.0 for draw in draws]
+        said = summarise(draws, [False] * 60, near)
+        [one] = said.conditions
+        self.assertEqual((one.name, one.at_most, one.tried), ("air leakage", True, True))
+        self.assertEqual(one.value, max(draw["air leakage"] for draw in draws))
+        self.assertIn("no draw of 60 failed; more was not tried", one.words.metric)
+        tight = summarise(draws, [False] * 60, [1.0 - draw["air leakage"] / 4.0 for draw in draws]).conditions[0]
+        self.assertEqual((tight.at_most, tight.value), (False, min(draw["air leakage"] for draw in draws)))
+        self.assertIn("less was not tried", tight.words.metric)
+        leak = ConditionCheck(name="air leakage", measured=one.value * 1.001)
+        self.assertTrue(leak.holds(one), "to the last digit shown")
+        self.assertIn("m³/(h m²)", leak.words().metric)
+        self.assertFalse(ConditionCheck(name="air leakage", measured=tight.value * 0.9).holds(tight))
 
     def test_nothing_finished_says_so(self) -> None:
         with self.assertRaises(OutOfRange):

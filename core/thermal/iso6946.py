@@ -7,6 +7,7 @@ from itertools import product
 from typing import Literal
 
 from core.air import STEFAN_BOLTZMANN
+from core.buildup.background import gap_level
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
@@ -164,7 +165,7 @@ GAP_DELTA_U = (0.0, 0.01, 0.04)
 FIXING_ALPHA = 0.8
 
 
-def _corrections(layers: list[BuildUpLayer], clear: list[float], total: float) -> list[Correction]:
+def _corrections(build_up: BuildUp, layers: list[BuildUpLayer], clear: list[float], total: float) -> list[Correction]:
     """ΔU of fixings, air gaps and inverted roofs (ISO 6946 Annex F, as commonly printed).
 
     Fixings: α λ_f A_f n_f / d₀ · (R₁/R_T)², α = 0.8 × share of the layer's thickness d₀ that they go through; gaps:
@@ -178,8 +179,9 @@ def _corrections(layers: list[BuildUpLayer], clear: list[float], total: float) -
             alpha = FIXING_ALPHA * f.depth_share
             conducts = f.conductivity_w_mk * f.section_mm2 * 1e-6 * f.per_m2 / layer.thickness
             found.append(Correction(layer.id, "fixings", alpha * conducts * share))
-        if layer.gaps:
-            found.append(Correction(layer.id, "air gaps", GAP_DELTA_U[layer.gaps] * share))
+        level = gap_level(build_up, layer)
+        if level:
+            found.append(Correction(layer.id, "air gaps", GAP_DELTA_U[level] * share))
         if layer.inverted is not None:
             found.append(
                 Correction(layer.id, "inverted roof", layer.inverted.rain_mm_day * layer.inverted.factor * share)
@@ -237,7 +239,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             f"the upper limit {upper:.2f} and the lower limit {lower:.2f} m²K/W lie further apart than "
             f"{LIMIT_RATIO}: ISO 6946's combined method does not hold; use a two-dimensional calculation"
         )
-    corrections = _corrections(layers, clear, r_clear)
+    corrections = _corrections(build_up, layers, clear, r_clear)
     before = steel if steel is not None else 0.5 * (upper + lower)
     effective = 1.0 / (1.0 / before + sum(one.delta_u for one in corrections))
     insulation = sum(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from core.buildup.background import gap_level
 from core.buildup.model import BuildUp, BuildUpLayer, Place, Product, is_insulation
 from core.climate.data import shipped
 from core.errors import CaseRefused
@@ -109,7 +110,7 @@ def winter_mean(climate: str) -> float:
 
 
 def _plain(layer: BuildUpLayer) -> dict[str, object]:
-    return {"framing": None, "fixings": None, "gaps": 0, "inverted": None}
+    return {"framing": None, "fixings": None, "gaps": 0, "inverted": None, "uneven": None}
 
 
 def _labelled(layer: BuildUpLayer) -> BuildUpLayer:
@@ -132,7 +133,7 @@ def _aged(layer: BuildUpLayer) -> BuildUpLayer:
 
 
 def _framed(layer: BuildUpLayer) -> BuildUpLayer:
-    return layer.model_copy(update={"fixings": None, "gaps": 0, "inverted": None})
+    return layer.model_copy(update={"fixings": None, "gaps": 0, "inverted": None, "uneven": None})
 
 
 def _products(build_up: BuildUp) -> list[tuple[BuildUpLayer, Product]]:
@@ -208,8 +209,11 @@ def _fitted_words(build_up: BuildUp) -> Said:
             parts.append(
                 say("{n} fixings a square metre through {name}", n=f"{layer.fixings.per_m2:g}", name=layer.entry.name)
             )
-        if layer.gaps:
-            parts.append(say("gaps in {name}, level {level} of ISO 6946", name=layer.entry.name, level=str(layer.gaps)))
+        level = gap_level(build_up, layer)
+        if level > layer.gaps:
+            parts.append(say("hollows behind {name}, with air that goes round", name=layer.entry.name))
+        elif level:
+            parts.append(say("gaps in {name}, level {level} of ISO 6946", name=layer.entry.name, level=str(level)))
         if layer.inverted is not None:
             parts.append(say("rain under {name}", name=layer.entry.name))
     return join(parts, "; ")

@@ -362,6 +362,10 @@ def _element(p: Paper, g: Gathered, one: ElementPage) -> None:
     for option in one.rejected:
         if option.rejected_reason:
             p.p(f"“{option.name}” by {option.rejected_by}: {option.rejected_reason}", bold="Rejected:")
+    stands = g.stands_of(one.row, one.chosen) if one.chosen is not None else []
+    if stands:
+        p.heading("The conditions it stands on", 2, listed=False)
+        p.items(stands)
     bases = g.bases_of(one.row.pk)
     if bases:
         p.heading("What it rests on", 2, listed=False)

@@ -12,6 +12,7 @@ from core.climate.data import shipped
 from core.criteria.run_findings import FOUND_WITH
 from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
+from core.say import Said, said
 from server.exchange.schemas import ProjectFile
 from server.exchange.write import document
 from server.heat.figures import heat as heat_of
@@ -22,6 +23,7 @@ from server.options.figures import sheet as sheet_of
 from server.options.schemas import OptionOut, Sheet
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
+from server.runs.conditions import conditions_of
 from server.runs.models import Run
 from server.survey.figures.evidence import evidence_page
 from server.survey.figures.exposure import faces_rain
@@ -121,6 +123,24 @@ class Gathered:
             if row.kind == "specification":
                 words += f" Answer: {row.answer or 'none yet'}"
             found.append(words + (f" (document {row.document}, {row.sha256[:12]})" if row.document else ""))
+        return found
+
+    def stands_of(self, element: Element, option: OptionOut) -> list[Said]:
+        """The conditions an option stands on, each with what was measured of it since."""
+        mine = next((one for one in conditions_of(element) if one.option_id == option.id), None)
+        found = []
+        for row in mine.stands if mine is not None else []:
+            words = row.condition.words.capitalised() + "."
+            if row.check is not None:
+                on = f" on {row.check.on:%d %b %Y}" if row.check.on else ""
+                by = f", {row.check.proof}" if row.check.proof else ""
+                held = "it holds" if row.holds else "it does not hold"
+                words = words + f" Looked at{on}{by}: " + row.check.words() + f", {held}."
+            else:
+                words = words + f" Not looked at yet; by {row.condition.proof}."
+            found.append(words)
+        if mine is not None and mine.out_of_date and found:
+            found.append(said("The study is out of date: the option or its place changed since."))
         return found
 
     @cached_property

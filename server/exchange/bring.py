@@ -10,7 +10,7 @@ import zipfile
 import zlib
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from django.conf import settings
 from django.db import transaction
@@ -20,7 +20,7 @@ from core.criteria.registry import LIMITS
 from core.readiness.rules import rules
 from server.climates import files as climates
 from server.exchange.read import read, read_limited, refuse
-from server.exchange.schemas import FileCause, FileElement, ProjectFile
+from server.exchange.schemas import FileCause, FileChoice, FileElement, FileOption, ProjectFile
 from server.files import write_whole
 from server.library.own import check_mine, keep_carried, named_by
 from server.overview.actions import check_climate
@@ -144,8 +144,8 @@ def _check_schemes(content: ProjectFile) -> None:
     """Choices of schemes point to elements, options and phases that are there; one scheme at most is shown."""
     phases = len(content.schemes[0].phases) if content.schemes else 0
     for element in content.elements:
-        if element.choice is not None and element.choice.phase is not None and element.choice.phase >= phases:
-            raise refuse(f"The choice of “{element.name}” points to no phase.", "Correct the index.")
+        if element.choice is not None:
+            _check_choice(element.choice, element.options, phases, f"The choice of “{element.name}”")
     if sum(scheme.shown for scheme in content.schemes) > 1:
         raise refuse("Two schemes are said to be shown.", "Leave one.")
     for number, scheme in enumerate(content.schemes):
@@ -157,10 +157,16 @@ def _check_schemes(content: ProjectFile) -> None:
         for choice in scheme.choices:
             _at(content, choice.element, f"A choice of “{scheme.name}”")
             options = content.elements[choice.element].options
-            if choice.option >= len(options) or options[choice.option].role == Option.AS_FOUND:
-                raise refuse(f"A choice of “{scheme.name}” points to no option.", "Correct the index.")
-            if choice.phase is not None and choice.phase >= len(scheme.phases):
-                raise refuse(f"A choice of “{scheme.name}” points to no phase.", "Correct the index.")
+            _check_choice(choice, options, len(scheme.phases), f"A choice of “{scheme.name}”")
+
+
+def _check_choice(choice: FileChoice, options: list[FileOption], phases: int, what: str) -> None:
+    """A choice, and what stands until it is built, point to options and phases that are there."""
+    for index in (choice.option, choice.between):
+        if index is not None and (index >= len(options) or options[index].role == Option.AS_FOUND):
+            raise refuse(f"{what} points to no option.", "Correct the index.")
+    if any(index is not None and index >= phases for index in (choice.phase, choice.between_phase)):
+        raise refuse(f"{what} points to no phase.", "Correct the index.")
 
 
 def _documents_of(content: ProjectFile, stream: IO[bytes]) -> dict[str, bytes]:
@@ -216,18 +222,13 @@ def _at(content: ProjectFile, index: int | None, what: str) -> None:
 
 
 def _check_options(element: FileElement, known: set[str]) -> None:
-    """One as-found build-up for what has layers, none for windows and doors; the choice points to an option."""
+    """One as-found build-up for what has layers, none for windows and doors; layers name photos that are there."""
     found = [option for option in element.options if option.role == Option.AS_FOUND]
     if len(found) != (0 if element.kind in ("window", "door") else 1):
         raise refuse(
             f"Element “{element.name}” has {len(found)} as-found build-ups.",
             "It must have one; windows and doors have none.",
         )
-    choice = element.choice
-    if choice is not None and (
-        choice.option >= len(element.options) or element.options[choice.option].role == Option.AS_FOUND
-    ):
-        raise refuse(f"The choice of “{element.name}” points to no option.", "Correct the index.")
     for option in element.options:
         for build_up in (option.build_up, option.draft):
             named = [layer.photo for layer in build_up.layers if layer.photo] if build_up is not None else []
@@ -296,6 +297,7 @@ def _write_project(user: User, incoming: Incoming) -> Project:
         brief=content.brief.model_dump(mode="json"),
         shape=content.shape.model_dump(mode="json"),
         limits={limit.key: limit.value for limit in content.project.limits},
+        prices=[price.model_dump(mode="json") for price in content.project.prices],
     )
     elements = [_write_element(project, position, entry) for position, entry in enumerate(content.elements)]
     Photo.objects.bulk_create(
@@ -345,6 +347,8 @@ def _write_element(project: Project, position: int, entry: FileElement) -> Eleme
             rejected_reason=option.rejected.reason if option.rejected else "",
             rejected_by=option.rejected.by if option.rejected else "",
             rejected_at=option.rejected.at if option.rejected else None,
+            checks=[check.model_dump(mode="json") for check in option.checks],
+            works=[work.model_dump(mode="json") for work in option.works],
         )
         for index, option in enumerate(entry.options)
     )
@@ -368,14 +372,15 @@ def _write_schemes(
             for index, phase in enumerate(entry.phases)
         ]
         if position == 0:
-            for element, said in zip(elements, content.elements, strict=True):
-                if said.choice is not None and said.choice.phase is not None:
-                    Choice.objects.filter(scheme=scheme, element=element).update(phase=phases[said.choice.phase])
+            for index, said in enumerate(content.elements):
+                if said.choice is not None:
+                    when = _when(said.choice, options[index], phases)
+                    Choice.objects.filter(scheme=scheme, element=elements[index]).update(**when)
         for choice in entry.choices:
             option = options[choice.element][choice.option]
             Choice.objects.create(
                 scheme=scheme, element=elements[choice.element], option=option, reason=choice.reason, by=choice.by,
-                at=choice.at, layers=option.build_up, phase=None if choice.phase is None else phases[choice.phase],
+                at=choice.at, layers=option.build_up, **_when(choice, options[choice.element], phases),
             )  # fmt: skip
         if entry.shown:
             project.scheme = scheme
@@ -390,6 +395,15 @@ def _write_schemes(
             sha256=hashlib.sha256(raw).hexdigest() if raw else "",
             **basis.model_dump(exclude={"element", "option"}),
         )
+
+
+def _when(choice: FileChoice, options: list[Option], phases: list[Phase]) -> dict[str, Any]:
+    """Its phase, and what stands until then from which phase on."""
+    return {
+        "phase": None if choice.phase is None else phases[choice.phase],
+        "between": None if choice.between is None else options[choice.between],
+        "between_phase": None if choice.between_phase is None else phases[choice.between_phase],
+    }
 
 
 def _write_survey(project: Project, content: ProjectFile, elements: list[Element]) -> None:

@@ -9,6 +9,7 @@ from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from core.brief import Brief
 from core.buildup.model import BuildUp
+from core.costs import Price, Work
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, know
 from core.materials.own import DataSheet, sealed
@@ -17,9 +18,11 @@ from core.measure.thermal import ThermalReading
 from core.measure.uptake import UptakeReading
 from core.measure.wood_moisture import MeterReading
 from core.readiness.reason import Pin
+from core.study import ConditionCheck
 from core.survey.exposure import FaceExposure
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape
 from core.survey.shape import Shape
+from server.options.costs import MOST_PRICES, MOST_WORKS
 from server.options.schemas import EditedLimit
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 from server.schemes.schemas import MOST_PHASES, MOST_SCHEMES, BasisKind
@@ -45,6 +48,8 @@ class FileOption(Body):
     build_up: BuildUp
     draft: BuildUp | None = None
     rejected: FileRejection | None = None
+    checks: Annotated[list[ConditionCheck], Field(max_length=20)] = []
+    works: Annotated[list[Work], Field(max_length=MOST_WORKS)] = []
 
 
 class FileChoice(Body):
@@ -55,6 +60,10 @@ class FileChoice(Body):
     phase: Annotated[int, Field(ge=0, lt=MOST_PHASES)] | None = Field(
         default=None, description="index among the phases"
     )
+    between: int | None = Field(
+        default=None, ge=0, le=MOST_OPTIONS, description="index of the option that stands until then"
+    )
+    between_phase: Annotated[int, Field(ge=0, lt=MOST_PHASES)] | None = None
 
 
 class FilePhase(Body):
@@ -195,6 +204,7 @@ class FileMaterial(Body):
 class FileProject(ProjectFields):
     corrected: Annotated[list[BuildingField], Field(max_length=len(FOLLOWING_BUILDING))] = []
     limits: Annotated[list[EditedLimit], Field(max_length=60)] = []
+    prices: Annotated[list[Price], Field(max_length=MOST_PRICES)] = []
 
 
 class ProjectFile(Body):

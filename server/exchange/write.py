@@ -67,6 +67,7 @@ def document(project: Project) -> dict[str, Any]:
         "project": {
             **_plain(project, tuple(ProjectFields.model_fields)),
             "corrected": project.typed,
+            "prices": project.prices,
             "limits": [{"key": key, "value": value} for key, value in sorted(project.limits.items())],
         },
         "materials": carried(project),
@@ -125,6 +126,8 @@ def _choice_values(choice: Choice, option_ids: list[int]) -> dict[str, Any]:
         "by": choice.by,
         "at": choice.at,
         "phase": phases.index(choice.phase_id) if choice.phase_id in phases else None,
+        "between": option_ids.index(choice.between_id) if choice.between_id in option_ids else None,
+        "between_phase": phases.index(choice.between_phase_id) if choice.between_phase_id in phases else None,
     }
 
 

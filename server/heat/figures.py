@@ -14,19 +14,23 @@ from server.projects.models import Element, Project
 from server.projects.permissions import CHOICES
 
 
-def heat(project: Project) -> HeatOut:
-    """Heat loss before and after the chosen options. What is missing is listed, never guessed. Raises ClimateGone."""
+def heat(project: Project, between: bool = False) -> HeatOut:
+    """Heat loss before and after the chosen options. What is missing is listed, never guessed. Raises ClimateGone.
+
+    between: what stands between the phases in place of the choice, where something does.
+    """
     climate = shipped(project.climate)
     missing: list[str] = []
     losses: list[ElementLoss] = []
     notes: list[tuple[int, Said]] = []
-    for element in project.elements.prefetch_related("options", *CHOICES):
+    read = (*CHOICES, "choices__between") if between else CHOICES
+    for element in project.elements.prefetch_related("options", *read):
         element.project = project
         if element.shape_key and not element.in_shape:
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")
             continue
         try:
-            before, after, factor, note = _element_u(element)
+            before, after, factor, note = _element_u(element, between)
         except CaseRefused as error:
             missing.append(f"{element.name}: {error.message}")
             continue
@@ -80,7 +84,7 @@ def heat(project: Project) -> HeatOut:
     )
 
 
-def _element_u(element: Element) -> tuple[float, float, float, Said]:
+def _element_u(element: Element, between: bool) -> tuple[float, float, float, Said]:
     """(U before, U after, factor b, words); of a floor on the ground U to the outside by its size, with b 1."""
     if not element.has_build_up:
         if element.u_w_m2k is None:
@@ -96,9 +100,12 @@ def _element_u(element: Element) -> tuple[float, float, float, Said]:
     if not as_found.is_stated:
         raise CaseRefused("construction not stated, so its loss is not known")
     found = transmittance(as_found, element.kind)
-    chosen = element.chosen.current if element.chosen is not None else as_found
+    option = element.chosen
+    if between and element.choice is not None and element.choice.between is not None:
+        option = element.choice.between
+    chosen = option.current if option is not None else as_found
     upgraded = transmittance(chosen, element.kind)
-    name = said(element.chosen.name if element.chosen is not None else "no option chosen: stays as found")
+    name = said(option.name if option is not None else "no option chosen: stays as found")
     ground = transmittance_to_outside(element, as_found, found)[1]
     words = join([name, ground], "; ")
     if element.ground_place is not None:

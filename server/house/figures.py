@@ -17,12 +17,12 @@ from core.readiness.reason import (
     Readiness,
 )
 from core.say import Said, join, say
-from core.survey.drawings import Band, Section, best_cut, section
+from core.survey.drawings import Band, Section, best_cut, best_cuts, section
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
 from server.heat.figures import heat as heat_of
 from server.heat.schemas import HeatOut
-from server.house.schemas import Break, HouseBand, HouseElement, HouseListed, HouseOut, HousePin
+from server.house.schemas import Break, HouseBand, HouseElement, HouseListed, HouseOut, HousePin, JointLine
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.runs.models import Run
@@ -167,6 +167,41 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         refused=refused,
         years_to_come=sum(run.status in (Run.WAITING, Run.RUNNING) for run in runs),
     )
+
+
+def joints_of(element: Element, build_up: BuildUp) -> list[JointLine]:
+    """The joints of an element in the best cuts both ways, as they would be with other layers: where its lines stop.
+
+    The neighbours as the House shows them. Empty for an element that the shape does not have.
+    """
+    project = element.project
+    elements = list(project.elements.prefetch_related("options", *CHOICES))
+    shown: dict[int, tuple[BuildUp | None, str]] = {}
+    for one in elements:
+        one.project = project
+        shown[one.pk] = (build_up, "") if one.pk == element.pk else _shown_build_up(one)
+    by_key = {one.shape_key: one for one in elements if one.shape_key}
+    thickness = {key: made.thickness for key, one in by_key.items() if (made := shown[one.pk][0]) is not None}
+    found: dict[tuple[str, str], JointLine] = {}
+    for axis, at in best_cuts(project.current_shape):
+        try:
+            drawn = section(project.current_shape, axis, at, thickness)
+        except CoreError:
+            continue  # the House says why
+        bands = [_house_band(b, next((by_key[k] for k in b.keys if k in by_key), None), {}, shown) for b in drawn.bands]
+        by_id = {band.id: band for band in bands}
+        stops = {(stop.key, stop.line): stop.words for stop in _breaks(drawn, bands)}
+        for joint in drawn.joints:
+            sides = [by_id[joint.first], by_id[joint.second]]
+            if element.pk not in (sides[0].element_id, sides[1].element_id):
+                continue
+            other = next((side for side in sides if side.element_id != element.pk), sides[1])
+            row = found.setdefault((joint.name, other.name), JointLine(joint=joint.name, other=other.name, stops=[]))
+            for (key, line), words in stops.items():
+                words = say("{line} stops: {why}", line=line, why=words)
+                if key == joint.key and words not in row.stops:
+                    row.stops.append(words)
+    return list(found.values())
 
 
 def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], shown: dict[int, Any]) -> HouseBand:

@@ -55,6 +55,14 @@ class HouseElement(Schema):
     wet: float | None
 
 
+class JointLine(Schema):
+    """A joint of one element: with what, and which of rain, air, vapour and heat stop there, and why."""
+
+    joint: str
+    other: str
+    stops: list[Said]
+
+
 class HousePin(Schema):
     uid: str
     kind: str

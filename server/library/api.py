@@ -9,6 +9,7 @@ from typing import Any, Literal
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import File, Router, Schema, UploadedFile
 
+from core.buildup.kits import Kit, kits
 from core.buildup.model import INDOOR_WORDS
 from core.climate.data import shipped, shipped_names
 from core.materials.library import APPROXIMATION, AirLayer, Sheet, Solid, entry_of, library
@@ -143,6 +144,7 @@ class LibraryOut(Schema):
     climates: list[ClimateOut]
     indoor: list[IndoorOut]
     approximation: str
+    kits: list[Kit]
 
 
 LOST = " (hours lost, import the file again)"
@@ -220,8 +222,9 @@ def read_library(request: HttpRequest) -> LibraryOut:
     climates += [_climate_out(row.name) for row in weather if climates_of.there(row.name)]
     climates += [_lost(row) for row in weather if not climates_of.there(row.name)]
     return LibraryOut(
-        materials=materials, families=list(FAMILIES), climates=climates, indoor=indoor, approximation=APPROXIMATION
-    )
+        materials=materials, families=list(FAMILIES), climates=climates, indoor=indoor, approximation=APPROXIMATION,
+        kits=kits(),
+    )  # fmt: skip
 
 
 @router.get("/library/suppliers", response=list[SupplierOut])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.db import transaction
@@ -160,7 +161,9 @@ def delete_option(user: User, option_id: int) -> None:
     option = editable_option(user, option_id)
     if option.role == Option.AS_FOUND:
         raise Problem(422, "as_found", "The as-found build-up cannot be removed.", "Remove the element in Survey.")
-    HistoryEntry.write(option.element.project, user, "delete option", f"removed “{option.name}”")
+    before = {"option": json.loads(json.dumps(option_values(option), default=str))}
+    words = f"removed “{option.name}” of “{option.element.name}”"
+    HistoryEntry.write(option.element.project, user, "delete option", words, option.element, before, {"option": None})
     option.delete()
 
 
@@ -185,7 +188,7 @@ def choose_option(user: User, element_id: int, option_id: int | None, reason: st
         if option
         else f"took back the choice for “{element.name}”"
     )
-    after = {"option": element.chosen_id, "reason": element.chosen_reason}
+    after = {"option": element.chosen_id, "reason": element.chosen_reason, "scheme": element.project.shown_scheme().pk}
     HistoryEntry.write(element.project, user, "choose option", what, element, before, after)
     element.project.save(update_fields=["changed_at"])
     return element
@@ -202,4 +205,6 @@ def option_values(option: Option) -> dict[str, Any]:
         "rejected": {"reason": option.rejected_reason, "by": option.rejected_by, "at": option.rejected_at}
         if option.rejected_reason
         else None,
+        "checks": option.checks,
+        "works": option.works,
     }

@@ -23,7 +23,7 @@ from server.options.actions import keep_draft as do_keep_draft
 from server.options.actions import spread_option as do_spread_option
 from server.options.actions import try_lever as do_try_lever
 from server.options.figures import figures as figures_of
-from server.options.figures import limits_out, option_out
+from server.options.figures import limits_out, option_out, since
 from server.options.figures import sheet as sheet_of
 from server.options.proposals import proposals_of
 from server.options.proposals import set_access as do_set_access
@@ -32,6 +32,7 @@ from server.options.schemas import (
     AccessBody,
     ChoiceBody,
     DraftBody,
+    DrawnBody,
     LimitsBody,
     LimitsOut,
     NewOption,
@@ -39,6 +40,7 @@ from server.options.schemas import (
     OptionOut,
     PreviewBody,
     PreviewOut,
+    SinceOut,
     SpreadBody,
     SpreadOut,
 )
@@ -131,6 +133,12 @@ def create_option(request: HttpRequest, element_id: int, body: NewOption) -> tup
 def _option_out(option: Option) -> OptionOut:
     element = option.element
     return option_out(element, option, element.as_found.current, list(option.runs.years()))
+
+
+@router.post("/options/{option_id}/since", response=SinceOut)
+def since_last_run(request: HttpRequest, option_id: int, body: DrawnBody) -> SinceOut:
+    """What changed since the last run of something else than what is drawn, and what it had said."""
+    return since(viewable_option(request.user, option_id), body.build_up)
 
 
 @router.post("/options/{option_id}/spread", response=list[SpreadOut])

@@ -10,14 +10,16 @@ from django.db.models import Prefetch
 
 from core.brief import facing_word
 from core.building.heat import degree_hours
+from core.buildup.changes import changes, place_changes
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
 from core.climate.data import shipped
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.criteria.cautions import cautions
 from core.criteria.registry import CRITERIA
+from core.criteria.verdict import Tested
 from core.errors import OutOfRange
-from core.preview import preview
+from core.preview import case_state, preview
 from core.say import Said, length, said, say
 from core.study import first_inputs
 from core.thermal.iso6946 import Transmittance
@@ -32,11 +34,12 @@ from server.options.schemas import (
     OptionOut,
     PreviewOut,
     Sheet,
+    SinceOut,
 )
 from server.projects.models import Element, Option, Project
 from server.runs.models import Batch, Run
 from server.runs.states import Waiting, run_state, test_words
-from server.runs.verdicts import Kept, limits_of
+from server.runs.verdicts import Kept, limits_of, verdict_of
 from server.survey.figures import uptakes_of
 
 ENOUGH_RH = 0.90  # of the structure's inner face in its wettest month: out of the edge of saturation
@@ -185,6 +188,29 @@ def sheet(element: Element) -> Sheet:
         drowned=drowned(element, found, out),
         options=out,
     )
+
+
+def since(option: Option, drawn: BuildUp) -> SinceOut:
+    """What changed since the newest finished run that is not of what is drawn, and its verdict."""
+    element, place = option.element, option.element.place
+    is_found = option.role == Option.AS_FOUND
+    as_found = drawn if is_found else element.as_found.current
+    _, key = case_state(drawn, place, None if is_found else as_found)
+    run = option.runs.years().filter(status=Run.DONE).exclude(case_hash=key).first()
+    if run is None or element.project.climate_gone:
+        return SinceOut(changed=[], was=None, at=None)
+    before = BuildUp.model_validate(run.build_up)
+    changed = changes(before, drawn)
+    if run.as_found and not is_found:
+        found = changes(BuildUp.model_validate(run.as_found), as_found)
+        changed += [say("as found, {what}", what=one) for one in found]
+    changed += place_changes(Place.model_validate(run.place), place)
+    started = BuildUp.model_validate(run.as_found) if run.as_found else as_found
+    kept = Kept({run.case_hash, run.found_key})
+    word = verdict_of(
+        element, before, started, Place.model_validate(run.place), kept, run.case_hash, run.found_key, Tested()
+    )
+    return SinceOut(changed=changed, was=word.headline if word is not None else None, at=run.finished_at)
 
 
 def drowned(element: Element, as_found: BuildUp, options: list[OptionOut]) -> Drowned | None:

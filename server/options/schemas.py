@@ -67,6 +67,20 @@ class PreviewBody(Body):
     option_id: int | None = None
 
 
+class DrawnBody(Body):
+    """An option as it is drawn now, kept or not."""
+
+    build_up: BuildUp
+
+
+class SinceOut(Schema):
+    """What changed since the newest run that is not of what is drawn, and what that run said; empty without one."""
+
+    changed: list[Said]
+    was: Said | None
+    at: datetime | None
+
+
 class NewOption(Body):
     name: Name
     school: Annotated[str, Field(max_length=60)] = ""
@@ -133,6 +147,8 @@ class PreviewOut(Schema):
     room_lost_mm: float
     growth_outside_mm: float
     over_limits: list[Said]
+    added_kg_m2: float
+    background: list[Said]
     drying: DryingAbility | None
     drying_left: DryingLeft
     plane: SensitivePlane | None

@@ -82,6 +82,7 @@ class Project(GuardedRow):
     works_on = models.CharField(max_length=5, default="05-01")
     soil = models.CharField(max_length=16, default="sand or gravel")
     limits = models.JSONField(default=dict)  # edited limits of the criteria by key; the others are the defaults
+    prices = models.JSONField(default=list)  # core `Price`s, each of another material
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
     shape = models.JSONField(default=dict)
@@ -192,6 +193,7 @@ class Element(GuardedRow):
     perimeter_m = models.FloatField(null=True)
     depth_m = models.FloatField(null=True)
     room_limit_mm = models.FloatField(null=True)
+    named_limits = models.JSONField(default=list)  # core `NamedLimit`s
     outside_limit_mm = models.FloatField(null=True)
     target_u_w_m2k = models.FloatField(null=True)
     u_w_m2k = models.FloatField(null=True)
@@ -254,7 +256,9 @@ class Element(GuardedRow):
         else:
             layers = option.current.model_dump(mode="json")
             values = {"option": option, "reason": reason, "by": by, "at": at, "layers": layers}
-            Choice.objects.update_or_create(scheme=scheme, element=self, defaults=values)
+            choice, _ = Choice.objects.update_or_create(scheme=scheme, element=self, defaults=values)
+            if choice.between_id == option.pk:  # what stood until then is the choice now
+                Choice.objects.filter(pk=choice.pk).update(between=None, between_phase=None)
         getattr(self, "_prefetched_objects_cache", {}).pop("choices", None)
 
     @property
@@ -392,7 +396,14 @@ class Element(GuardedRow):
 
     def limits_said(self) -> tuple[Limits, list[LimitSaid]]:
         """The limits and target in force, and the words of those that are not its own."""
-        own = Limits(room_mm=self.room_limit_mm, outside_mm=self.outside_limit_mm, target_u_w_m2k=self.target_u_w_m2k)
+        own = Limits.model_validate(
+            {
+                "room_mm": self.room_limit_mm,
+                "outside_mm": self.outside_limit_mm,
+                "target_u_w_m2k": self.target_u_w_m2k,
+                "named": self.named_limits,
+            }
+        )
         body = next((one for one in self.project.current_shape.bodies if one.id == self.body), None)
         overhang = None
         if body is not None and self.kind == "wall" and self.adjoining == "outside":
@@ -429,6 +440,9 @@ class OfElement(Guarded):
 class Option(GuardedRow):
     """A build-up of an element: as found, or a way to upgrade it. A draft is what was typed, not yet committed."""
 
+    choices: RelatedManager[Choice]
+    between_of: RelatedManager[Choice]
+
     AS_FOUND, UPGRADE = "as_found", "option"
 
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="options")
@@ -442,6 +456,8 @@ class Option(GuardedRow):
     rejected_by = models.CharField(max_length=150, default="", blank=True)
     rejected_reason = models.TextField(default="", blank=True)
     rejected_at = models.DateTimeField(null=True)
+    works = models.JSONField(default=list)  # core `Work`s: what building it costs beside its layers
+    checks = models.JSONField(default=list)  # core `ConditionCheck`s: what was measured of the conditions it stands on
 
     objects = OfElement.as_manager()
 
@@ -500,7 +516,10 @@ class Phase(GuardedRow):
 
 
 class Choice(GuardedRow):
-    """What is chosen for an element in a scheme, by whom and why. layers: the build-up as it was then; the option may go."""
+    """What is chosen for an element in a scheme, by whom and why. layers: the build-up as it was then; the option may go.
+
+    between: the option that stands from its own phase (between_phase) until the choice is built.
+    """
 
     scheme = models.ForeignKey(Scheme, on_delete=models.CASCADE, related_name="choices")
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="choices")
@@ -510,12 +529,32 @@ class Choice(GuardedRow):
     at = models.DateTimeField(null=True)
     layers = models.JSONField(null=True)
     phase = models.ForeignKey(Phase, on_delete=models.SET_NULL, null=True, related_name="choices")
+    between = models.ForeignKey(Option, on_delete=models.SET_NULL, null=True, related_name="between_of")
+    between_phase = models.ForeignKey(Phase, on_delete=models.SET_NULL, null=True, related_name="betweens")
 
     objects = OfElement.as_manager()
 
     class Meta:
         ordering = ["scheme__position", "pk"]
         constraints = [models.UniqueConstraint(fields=["scheme", "element"], name="one_choice_an_element")]
+
+    def stages(self) -> tuple[int | None, int]:
+        """(place of the phase in which the state between is built, None without one; place of its own phase, the first where none is put).
+
+        A state between that would not come before the choice is none.
+        """
+        places = {phase.pk: index for index, phase in enumerate(self.scheme.phases.all())}
+        last = places.get(self.phase_id or 0, 0)
+        first = places.get(self.between_phase_id or 0, 0) if self.between_id is not None else last
+        return (first, last) if first < last else (None, last)
+
+    def years_between(self) -> int | None:
+        """Whole years that the state between stands, at least one; None without one, or where they are not stated."""
+        first, last = self.stages()
+        if first is None:
+            return None
+        years = [phase.years_after for phase in list(self.scheme.phases.all())[first:last]]
+        return None if any(one is None for one in years) else max(1, round(sum(one or 0.0 for one in years)))
 
 
 class HistoryEntry(models.Model):

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from core.buildup.model import Adjoining, Exposure, Ground, Kind, Occupancy
+from core.buildup.model import Adjoining, Exposure, Ground, Kind, NamedLimit, Occupancy
 from core.survey.record import BuildingField, FollowingField, FromShape
 from core.thermal.iso13370 import Soil
 
@@ -67,6 +67,7 @@ class ElementFields(Body):
     depth_m: Annotated[float, Field(ge=0, le=10)] | None = None
     room_limit_mm: NonNegative | None = None
     outside_limit_mm: NonNegative | None = None
+    named_limits: Annotated[list[NamedLimit], Field(max_length=12)] = []
     target_u_w_m2k: Positive | None = None
     u_w_m2k: Positive | None = None
     g_value: Annotated[float, Field(ge=0, le=1)] | None = None

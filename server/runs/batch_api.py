@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import BaseModel
 
-from core.buildup.model import BAD_YEAR_WORDS
+from core.buildup.model import BAD_YEAR_WORDS, Place
 from core.buildup.planes import opening_plane
 from core.climate.data import shipped
 from core.criteria.judging import State
@@ -38,10 +38,15 @@ class AskBatch(Body):
     outboard: batches.OutboardSettings | None = None
     wetting: batches.WettingSettings | None = None
     search: SearchSettings | None = None
+    between: batches.BetweenSettings | None = None
+    trial: batches.TrialSettings | None = None
 
     @property
     def settings(self) -> BaseModel:
-        by_kind = {"study": self.study, "outboard": self.outboard, "wetting": self.wetting, "search": self.search}
+        by_kind = {
+            "study": self.study, "outboard": self.outboard, "wetting": self.wetting, "search": self.search,
+            "in between": self.between, "trial": self.trial,
+        }  # fmt: skip
         return by_kind.get(self.kind, self.plane) or batches.PlaneSettings()
 
 
@@ -86,6 +91,14 @@ class BatchRun(Schema):
     wetting: WettingAnswer | None
 
 
+class Between(Schema):
+    """What stands before the option of a batch “in between”, and for how many years."""
+
+    option_id: int
+    name: str
+    years: int
+
+
 class BatchOut(Schema):
     """status: waiting, running, done, cancelled (something is left to resume), failed. answer: of a search, as far as it is."""
 
@@ -105,6 +118,7 @@ class BatchOut(Schema):
     runs: list[BatchRun]
     study: StudySummary | None
     answer: Said | None
+    between: Between | None
 
 
 class StudyInput(Schema):
@@ -216,6 +230,15 @@ def batch_out(batch: Batch) -> BatchOut:
         ],
         study=_study(runs, briefs) if batch.kind == Batch.STUDY else None,
         answer=_answer(batch, runs, briefs) if batch.kind == Batch.SEARCH else None,
+        between=_between(batch, runs) if batch.kind == Batch.IN_BETWEEN else None,
+    )
+
+
+def _between(batch: Batch, runs: list[Run]) -> Between:
+    return Between(
+        option_id=batch.settings["option_id"],
+        name=runs[0].of_option.name if runs else "",
+        years=batch.settings["years"],
     )
 
 
@@ -245,6 +268,7 @@ def _study(runs: list[Run], briefs: dict[int, ShortRun | None]) -> StudySummary 
         [run.inputs["draw"] for run, _ in done],
         [brief.state == verdicts.OVER for _, brief in done],
         [brief.nearness for _, brief in done],
+        Place.model_validate(done[0][0].place),
     )
 
 

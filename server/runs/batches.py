@@ -16,8 +16,9 @@ from core.buildup.planes import SensitivePlane, opening_plane, plane_in, sensiti
 from core.moisture.outboard import with_outboard
 from core.preview import preview
 from core.runs import asked
-from core.search import SearchSettings, variants
+from core.search import SearchSettings, check_size, variants
 from core.study import PASSES, StudySettings, drawn_model, draws
+from server.library.own import check_materials
 from server.problems import Problem
 from server.projects.models import Element, Guarded, HistoryEntry, Option
 from server.projects.permissions import User, editable_element
@@ -30,6 +31,7 @@ OUTBOARD_STEPS = 5
 
 
 RAIN_SCALES = (1.0, 0.5, 0.25, 0.1, 0.05, 0.0)
+MOST_YEARS_BETWEEN = 15
 RAIN_YEARS = 8  # a soaked wall takes years to dry when the rain is kept off
 
 
@@ -59,7 +61,20 @@ class WettingSettings(Settings):
     dose_kg_m2: Annotated[float, Field(gt=0, le=10)] = 1.0
 
 
-BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting", "less rain", "search"]
+class BetweenSettings(Settings):
+    """option_id: the option of the same element that stands first; years: how long, whole ones."""
+
+    option_id: int
+    years: Annotated[int, Field(ge=1, le=MOST_YEARS_BETWEEN)]
+
+
+class TrialSettings(Settings):
+    """build_up: the option with something else in it, looked at before it is accepted."""
+
+    build_up: BuildUp
+
+
+BatchKind = Literal["study", "facings", "outboard", "bad year", "wetting", "less rain", "search", "in between", "trial"]
 IN_NO_HURRY = (Batch.STUDY, Batch.SEARCH)  # behind what somebody sits and waits for
 SETTINGS: dict[str, type[BaseModel]] = {
     Batch.STUDY: StudySettings,
@@ -69,6 +84,8 @@ SETTINGS: dict[str, type[BaseModel]] = {
     Batch.WETTING: WettingSettings,
     Batch.LESS_RAIN: PlaneSettings,
     Batch.SEARCH: SearchSettings,
+    Batch.IN_BETWEEN: BetweenSettings,
+    Batch.TRIAL: TrialSettings,
 }
 
 
@@ -125,9 +142,13 @@ def _brief(
     label: str,
     place: Place | None = None,
     years: int = PASSES,
+    between: dict[str, Any] | None = None,
     **shown: Any,
 ) -> Run:
-    """One short run, its existing layers starting from as found in the element's own place."""
+    """One short run, its existing layers starting from as found in the element's own place.
+
+    between: a build-up that stands first, and for how many years; what stays of it starts from the water it leaves.
+    """
     where = place or element.place
     model = drawn_model(build_up, where, draw)
     plane_of(model, plane)  # raises where there is none
@@ -135,6 +156,11 @@ def _brief(
     found_key = ""
     if as_found is not None:
         found_key = asked(as_found, element.place, None).key
+    looked_at = f"{plane}|{years}"
+    if between is not None:
+        shown["between"] = between
+        stands = model_of(BuildUp.model_validate(between["build_up"]), element.place, new=True).case.hash
+        looked_at += f"|{stands}|{between['years']}"
     return Run(
         project=element.project,
         option=option,
@@ -147,7 +173,7 @@ def _brief(
             "found_place": element.place.model_dump(mode="json"),
             **shown,
         },
-        case_hash=answer_key(model, Run.BRIEF, f"{plane}|{years}", found_key),
+        case_hash=answer_key(model, Run.BRIEF, looked_at, found_key),
         build_up=build_up.model_dump(mode="json"),
         place=where.model_dump(mode="json"),
         as_found=as_found.model_dump(mode="json") if as_found is not None else None,
@@ -203,18 +229,53 @@ def _outboard(element: Element, option: Option, settings: OutboardSettings) -> l
 def _search(element: Element, option: Option, settings: SearchSettings) -> list[Run]:
     """Each thickness with each membrane; what is steady of it is worked out now, and kept beside the run."""
     as_found = element.as_found.current
+    others = {row.pk: row for row in element.options.filter(role=Option.UPGRADE).exclude(pk=option.pk)}
+    if set(settings.beside) - set(others):
+        raise Problem(422, "no_option", "Beside it only other options of the element can be grown.", "Choose again.")
+    field = [(option, one) for one in variants(as_found, option.current, settings)]
+    alone = settings.model_copy(update={"layer": ""})
+    for pk in dict.fromkeys(settings.beside):
+        field += [(others[pk], one) for one in variants(as_found, others[pk].current, alone)]
+    check_size(len(field))
     runs = []
-    for number, one in enumerate(variants(as_found, option.current, settings)):
+    for number, (base, one) in enumerate(field):
         plane = opening_plane(one.build_up, as_found)
         shown = preview(as_found, one.build_up, element.place, element.limits)
+        membrane = f"{base.name[:40]}: {one.membrane}" if settings.beside else one.membrane
         runs.append(
             _brief(
-                option, element, one.build_up, {}, plane, f"{one.thickness_mm:g} mm, {one.membrane}", number=number,
-                thickness_mm=one.thickness_mm, membrane=one.membrane, u=shown.thermal.u_effective if shown.thermal else None,
+                base, element, one.build_up, {}, plane, f"{one.thickness_mm:g} mm, {membrane}"[:120], number=number,
+                thickness_mm=one.thickness_mm, membrane=membrane, u=shown.thermal.u_effective if shown.thermal else None,
                 drying_left=shown.drying_left.share, fits=not shown.over_limits,
             )
         )  # fmt: skip
     return runs
+
+
+def _trial(element: Element, option: Option, settings: TrialSettings) -> list[Run]:
+    """Three years of what would be drawn, beside three years of what is."""
+    as_found = element.as_found
+    check_materials(element.project, settings.build_up, option.build_up)
+    rows = ((settings.build_up, "with it"), (option.current, "as it is"))
+    return [_brief(option, element, made, {}, opening_plane(made, as_found.current), label) for made, label in rows]
+
+
+def _in_between(element: Element, option: Option, settings: BetweenSettings) -> list[Run]:
+    """The state between two phases; the option after it, from the water it leaves; and the option at once, beside."""
+    between = element.options.filter(pk=settings.option_id, role=Option.UPGRADE).first()
+    if between is None or between.pk == option.pk or option.role == Option.AS_FOUND:
+        raise Problem(
+            422, "no_between", "The state in between is another option of this element.", "Choose one of the others."
+        )
+    as_found = element.as_found.current
+    first = opening_plane(between.current, as_found)
+    plane = opening_plane(option.current, as_found)
+    stood = {"build_up": between.build_up, "years": settings.years}
+    return [
+        _brief(between, element, between.current, {}, first, f"in between: {between.name}"[:120], years=settings.years),
+        _brief(option, element, option.current, {}, plane, f"after it: {option.name}"[:120], between=stood),
+        _brief(option, element, option.current, {}, plane, "the same at once"),
+    ]
 
 
 @transaction.atomic
@@ -225,7 +286,7 @@ def take_run(user: User, batch_id: int, run_id: int) -> Option:
     if run is None:
         raise Http404
     element = batch.element
-    base = batch.option
+    base = run.option or batch.option
     option = element.add_option(
         f"{base.name[:70] if base is not None else 'Searched'}: {run.label}"[:120],
         BuildUp.model_validate(run.build_up),
@@ -285,6 +346,8 @@ _RUNS: dict[str, Any] = {
     Batch.WETTING: _wetting,
     Batch.LESS_RAIN: _less_rain,
     Batch.SEARCH: _search,
+    Batch.IN_BETWEEN: _in_between,
+    Batch.TRIAL: _trial,
 }
 
 

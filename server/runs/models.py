@@ -112,7 +112,7 @@ class Batch(GuardedRow):
     """Runs asked for together: a study, the eight facings, an outboard curve, a bad year, the wetting test."""
 
     STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
-    LESS_RAIN, SEARCH = "less rain", "search"
+    LESS_RAIN, SEARCH, IN_BETWEEN, TRIAL = "less rain", "search", "in between", "trial"
 
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="batches")
     option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="batches", null=True)
@@ -135,6 +135,10 @@ class Batch(GuardedRow):
         """The option, as found or the place of the element has changed since."""
         changed = self.option is not None and self.option.build_up != self.build_up
         changed = changed or self.element.as_found.build_up != self.as_found
+        if self.kind == Batch.IN_BETWEEN:
+            between = self.element.options.filter(pk=self.settings["option_id"]).first()
+            first = self.runs.order_by("pk").first()
+            changed = changed or between is None or first is None or between.build_up != first.build_up
         return changed or self.element.place.model_dump(mode="json") != self.place
 
 

@@ -104,6 +104,7 @@ def _answer(run: Run) -> dict[str, Any]:
     """The small answer of a run in a batch; taken from another run of the same case where there is one."""
     from core.buildup.model import BuildUp, Place
     from core.moisture.transient.outcome import SOLVER
+    from core.runs import after_years_between
     from server.runs.answers import brief_answer, wetting_answer
     from server.runs.models import Findings, Run
 
@@ -117,6 +118,12 @@ def _answer(run: Run) -> dict[str, Any]:
     if run.kind == Run.WETTING:
         return wetting_answer(build_up, place, run.inputs, watch.progress, watch.cancelled)
     start = _found_start(run, watch) if run.as_found is not None else None
+    if run.inputs.get("between") and start is not None:
+        stood = run.inputs["between"]
+        tell = lambda share, what: watch.progress(0.5 * share, f"in between first: {what}")  # noqa: E731
+        start = after_years_between(
+            BuildUp.model_validate(stood["build_up"]), place, start, stood["years"], build_up, tell, watch.cancelled
+        )
     found, answer = brief_answer(build_up, place, run.inputs, start, watch.progress, watch.cancelled)
     Findings.keep(run.case_hash, found)
     return answer

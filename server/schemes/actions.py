@@ -16,7 +16,7 @@ from server.projects.models import Choice, HistoryEntry, Option, Phase, Project,
 from server.projects.permissions import User, editable_element, editable_option, editable_project
 from server.projects.photos_named import check_photos
 from server.schemes.models import Basis, document_path
-from server.schemes.schemas import MOST_SCHEMES, BasisBody, NewScheme, PhasesBody, SchemeBody
+from server.schemes.schemas import MOST_SCHEMES, BasisBody, BetweenBody, NewScheme, PhasesBody, SchemeBody
 from server.survey.rows import element_of, row_of
 
 MOST_BASES = 2000
@@ -58,6 +58,7 @@ def make_scheme(user: User, project_id: int, body: NewScheme) -> Scheme:
             Choice.objects.create(
                 scheme=scheme, element_id=choice.element_id, option_id=choice.option_id, reason=choice.reason, by=choice.by,
                 at=choice.at, layers=choice.layers, phase=phases.get(choice.phase_id or -1),
+                between_id=choice.between_id, between_phase=phases.get(choice.between_phase_id or -1),
             )  # fmt: skip
     what = f"made the scheme “{scheme.name}”" + (f" after “{source.name}”" if source is not None else "")
     HistoryEntry.write(project, user, "make scheme", what, scheme)
@@ -170,13 +171,41 @@ def put_in_phase(user: User, element_id: int, phase_id: int | None) -> Project:
 
 
 @transaction.atomic
+def put_between(user: User, element_id: int, body: BetweenBody) -> Project:
+    """What stands until the choice of the shown scheme is built; nothing: as found does."""
+    element = editable_element(user, element_id)
+    choice = element.choice
+    if choice is None or choice.option_id is None:
+        raise Problem(
+            422, "not_chosen", f"Nothing is chosen for “{element.name}” in this scheme.", "Choose an option first."
+        )
+    option, phase = None, None
+    if body.option_id is not None:
+        option = element.options.filter(pk=body.option_id, role=Option.UPGRADE).exclude(pk=choice.option_id).first()
+        if option is None:
+            raise Problem(422, "no_between", "The state in between is another option of this element.", "Choose one.")
+        phase = choice.scheme.phases.filter(pk=body.phase_id or 0).first()
+        if body.phase_id is not None and phase is None:
+            raise Problem(422, "no_such_phase", "The phase is not one of the shown scheme.", "Load the page anew.")
+    before = {"between": choice.between.name if choice.between else ""}
+    choice.between, choice.between_phase = option, phase
+    choice.save(update_fields=["between", "between_phase"])
+    words = (
+        f"until then “{option.name}” on “{element.name}”" if option else f"until then “{element.name}” stays as found"
+    )
+    after = {"between": option.name if option else ""}
+    HistoryEntry.write(element.project, user, "put between", words, element, before, after)
+    return element.project
+
+
+@transaction.atomic
 def reject_option(user: User, option_id: int, reason: str) -> Option:
     """An option is turned down, with its own reason; or the rejection is taken back. A chosen one cannot be."""
     option = editable_option(user, option_id)
     if option.role == Option.AS_FOUND:
         raise Problem(422, "as_found", "As found is no option that could be rejected.", "Reject one of the options.")
     reason = reason.strip()
-    if reason and option.choices.exists():
+    if reason and (option.choices.exists() or option.between_of.exists()):
         raise Problem(422, "chosen", f"“{option.name}” is chosen in a scheme.", "Take the choice back first.")
     before = {"rejected": option.rejected_reason}
     option.rejected_reason = reason

@@ -17,6 +17,7 @@ from server.schemes.models import Basis
 from server.schemes.schemas import (
     BasisBody,
     BasisOut,
+    BetweenBody,
     InPhase,
     NewScheme,
     PhasesBody,
@@ -64,6 +65,11 @@ def set_phases(request: HttpRequest, scheme_id: int, body: PhasesBody) -> Scheme
 @router.put("/elements/{element_id}/phase", response=SchemesOut)
 def put_in_phase(request: HttpRequest, element_id: int, body: InPhase) -> SchemesOut:
     return schemes_of(actions.put_in_phase(request.user, element_id, body.phase_id))
+
+
+@router.put("/elements/{element_id}/between", response=SchemesOut)
+def put_between(request: HttpRequest, element_id: int, body: BetweenBody) -> SchemesOut:
+    return schemes_of(actions.put_between(request.user, element_id, body))
 
 
 @router.put("/options/{option_id}/rejection", response={204: None})

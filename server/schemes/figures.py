@@ -5,14 +5,18 @@ from __future__ import annotations
 import copy
 
 from core.buildup.model import growth
+from core.say import Said, join, said
 from server.heat.figures import heat
 from server.heat.schemas import HeatOut
+from server.options.costs import cost_of, money_of, prices_of
 from server.options.figures import figures
-from server.projects.models import Element, Project, Scheme
+from server.projects.models import Choice, Element, Option, Project, Scheme
 from server.projects.permissions import CHOICES
+from server.runs.batches import MOST_YEARS_BETWEEN
+from server.runs.models import Batch, Run
 from server.runs.states import Waiting, run_state, test_words
-from server.runs.verdicts import Kept, limits_of
-from server.schemes.schemas import ChoiceRow, PhaseOut, SchemeOut, SchemesOut
+from server.runs.verdicts import Drawn, Kept, limits_of
+from server.schemes.schemas import ChoiceRow, OtherOption, PhaseOut, SchemeOut, SchemesOut
 
 STOREY_M = 2.5  # of wall height for a metre of floor edge; floor lost is room lost × area / this
 
@@ -34,7 +38,7 @@ def schemes_of(project: Project) -> SchemesOut:
     losses = {scheme: heat(other) for scheme, other in others.items()}
     rows = [_scheme_out(scheme, other, losses[scheme]) for scheme, other in others.items()]
     now = losses[shown].total  # before the works every scheme is the same
-    shown_rows = list(others[shown].elements.prefetch_related("options", *CHOICES))
+    shown_rows = list(others[shown].elements.prefetch_related("options", *CHOICES, "choices__scheme__phases"))
     return SchemesOut(
         shown_id=shown.pk,
         before_w_k=now.before_w_k,
@@ -47,7 +51,18 @@ def schemes_of(project: Project) -> SchemesOut:
 
 def _choice_row(element: Element) -> ChoiceRow:
     choice = element.choice
+    state, words = _between(element, choice)
+    years = choice.years_between() if choice is not None else None
+    options = [option for option in element.options.all() if option.role == Option.UPGRADE]
     return ChoiceRow(
+        option_id=choice.option_id if choice is not None else None,
+        others=[OtherOption(id=o.pk, name=o.name) for o in options if choice is None or o.pk != choice.option_id],
+        between_id=choice.between_id if choice is not None else None,
+        between_phase_id=choice.between_phase_id if choice is not None else None,
+        years_between=years,
+        years_run=None if years is None else min(years, MOST_YEARS_BETWEEN),
+        between_words=words,
+        between_state=state,
         element_id=element.pk,
         element=element.name,
         option=choice.option.name if choice is not None and choice.option is not None else "",
@@ -58,11 +73,47 @@ def _choice_row(element: Element) -> ChoiceRow:
     )
 
 
+def _between(element: Element, choice: Choice | None) -> tuple[str, list[Said]]:
+    """(state, words) of the hourly years of what stands in between and of the choice after it."""
+    if choice is None or choice.between_id is None or choice.option_id is None:
+        return "", []
+    if choice.stages()[0] is None:
+        return "not before it", []
+    years = choice.years_between()
+    if years is None:
+        return "years not stated", []
+    batch = element.batches.filter(kind=Batch.IN_BETWEEN, option=choice.option_id).first()
+    asked = batch.settings if batch is not None else {}
+    if batch is None or (asked["option_id"], asked["years"]) != (choice.between_id, min(years, MOST_YEARS_BETWEEN)):
+        return "not run", []
+    runs = list(batch.runs.order_by("pk"))
+    if any(run.status in (Run.WAITING, Run.RUNNING) for run in runs):
+        return "running", []
+    found = Drawn(batch, runs).by_run
+    words = [
+        join([said(run.label.split(":")[0].capitalize()), found[run.pk].headline], ": ")
+        for run in runs[:2]
+        if run.pk in found
+    ]
+    return ("out of date" if batch.out_of_date else "current" if len(words) == 2 else "failed"), words
+
+
 def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
-    elements = [e for e in other.elements.prefetch_related("options", *CHOICES) if e.has_build_up]
+    elements = [
+        e for e in other.elements.prefetch_related("options", *CHOICES, "choices__scheme__phases") if e.has_build_up
+    ]
     chosen = [e for e in elements if e.chosen is not None]
     states = _states(chosen)
+    prices, money = prices_of(other), money_of(other)
+    # without a money of the project each option has its own, and they are not added up
+    costs = [(e.area_m2, cost_of(e, e.chosen, prices, money or "?")) for e in chosen if e.chosen is not None]
     return SchemeOut(
+        cost_low=sum(area * one.low for area, one in costs),
+        cost_high=sum(area * one.high for area, one in costs),
+        currency=money,
+        unpriced=sum(bool(one.unpriced or one.foreign) for _, one in costs),
+        carbon_low=sum(area * one.carbon_low for area, one in costs),
+        carbon_high=sum(area * one.carbon_high for area, one in costs),
         id=scheme.pk,
         name=scheme.name,
         note=scheme.note,
@@ -77,7 +128,7 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
         marginal=states.count("marginal"),
         not_run=states.count(""),
         floor_lost_m2=sum(_floor_lost(element) for element in chosen),
-        phases=_phases(scheme, elements, after),
+        phases=_phases(scheme, other, elements, after),
     )
 
 
@@ -108,15 +159,19 @@ def _floor_lost(element: Element) -> float:
     return max(room, 0.0) * element.area_m2 / STOREY_M
 
 
-def _phases(scheme: Scheme, elements: list[Element], after: HeatOut) -> list[PhaseOut]:
+def _phases(scheme: Scheme, other: Project, elements: list[Element], after: HeatOut) -> list[PhaseOut]:
     """The heat stair: each phase with the loss once it is built. Choices of no phase belong to the first; what is no choice
     (planned windows, the air target) comes with the last."""
     phases = list(scheme.phases.all())
     of: dict[int, int] = {}
+    between: dict[int, int] = {}  # from which phase something else stands
     for element in elements:
         choice = element.choice
         if choice is not None and choice.option_id is not None:
-            of[element.pk] = next((i for i, phase in enumerate(phases) if phase.pk == choice.phase_id), 0)
+            first, of[element.pk] = choice.stages()
+            if first is not None:
+                between[element.pk] = first
+    until = {row.element_id: row for row in heat(other, between=True).rows} if between else {}
     names = {element.pk: element.name for element in elements}
     found = []
     for number, phase in enumerate(phases):
@@ -127,6 +182,9 @@ def _phases(scheme: Scheme, elements: list[Element], after: HeatOut) -> list[Pha
             values = (
                 (row.after_w_k, row.after_kwh, row.after_w) if done else (row.before_w_k, row.before_kwh, row.before_w)
             )
+            if not done and row.element_id in between and between[row.element_id] <= number:
+                stands = until[row.element_id]
+                values = stands.after_w_k, stands.after_kwh, stands.after_w
             total = [a + b for a, b in zip(total, values, strict=True)]
         found.append(
             PhaseOut(

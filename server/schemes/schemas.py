@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from core.say import Said
 from server.projects.schemas import Body, Name
 from server.survey.schemas import PhotoUids
 
@@ -51,6 +52,13 @@ class InPhase(Body):
     phase_id: int | None
 
 
+class BetweenBody(Body):
+    """What stands until the choice is built, from which phase on; no option: as found stands."""
+
+    option_id: int | None
+    phase_id: int | None = None
+
+
 class PhaseOut(Schema):
     """w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it."""
 
@@ -65,7 +73,11 @@ class PhaseOut(Schema):
 
 
 class SchemeOut(Schema):
-    """One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts."""
+    """One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
+
+    cost_low, cost_high: of the chosen options, over their areas; unpriced: choices in which something has no price, so that it is
+    at least that. carbon_*: fossil, of making the new layers [kg CO2e].
+    """
 
     id: int
     name: str
@@ -81,11 +93,26 @@ class SchemeOut(Schema):
     marginal: int
     not_run: int
     floor_lost_m2: float
+    cost_low: float
+    cost_high: float
+    currency: str
+    unpriced: int
+    carbon_low: float
+    carbon_high: float
     phases: list[PhaseOut]
 
 
+class OtherOption(Schema):
+    id: int
+    name: str
+
+
 class ChoiceRow(Schema):
-    """What the shown scheme does to an element, and in which phase."""
+    """What the shown scheme does to an element, and in which phase.
+
+    others: the options that could stand until then. years_between: how long the one does that is put there; None where that is
+    not stated; years_run: how many of them are computed. between_state: of its hourly years ("" where none stands in between); between_words: their verdicts.
+    """
 
     element_id: int
     element: str
@@ -94,6 +121,14 @@ class ChoiceRow(Schema):
     by: str
     at: datetime | None
     phase_id: int | None
+    option_id: int | None
+    others: list[OtherOption]
+    between_id: int | None
+    between_phase_id: int | None
+    years_between: int | None
+    years_run: int | None
+    between_words: list[Said]
+    between_state: str
 
 
 class SchemesOut(Schema):

@@ -15,7 +15,9 @@ from unittest import TestCase as PlainTestCase
 
 from django.test import TestCase, override_settings
 
-from server.projects.models import HistoryEntry
+from core.buildup.model import BuildUp
+from server.exchange.write import document
+from server.projects.models import HistoryEntry, Option, Project
 from server.runs import worker
 from server.runs.models import Batch, Run
 from server.tests.helpers import client_of, person, send
@@ -137,6 +139,60 @@ class Batches(TestCase):
         many = {**body, "search": {"thicknesses": [700], "membranes": False}}
         self.assertEqual(send(self.client, "POST", f"/api/elements/{self.element}/batches", many).status_code, 422)
 
+    def test_what_stands_in_between_leaves_its_water_to_the_option(self) -> None:
+        bare = {"layers": [WALL["layers"][0]]}
+        lined = {"layers": [WALL["layers"][0], {"id": "wool", "material": "mineral_fibre_035", "thickness_mm": 60}, {"id": "lining", "material": "gypsum_board", "thickness_mm": 12.5}]}  # fmt: skip
+        path = f"/api/elements/{self.element}/options"
+        first, second = (
+            send(self.client, "POST", path, {"name": name, "build_up": build_up}).json()["id"]
+            for name, build_up in (("Bare", bare), ("Lined", lined))
+        )
+
+        def ask(option: int, between: int, years: int) -> Any:
+            body = {"kind": "in between", "option_id": option, "between": {"option_id": between, "years": years}}
+            return send(self.client, "POST", f"/api/elements/{self.element}/batches", body)
+
+        for option, between in ((second, second), (second, self.option), (self.option, first)):
+            self.assertEqual(ask(option, between, 2).json()["code"], "no_between")
+        self.assertEqual(ask(second, first, 99).status_code, 422)
+        answer = ask(second, first, 2)
+        self.assertEqual(answer.status_code, 202, answer.content)
+        self.work()
+        done = self.read(answer.json()["id"])
+        self.assertEqual((done["status"], done["between"]["name"], done["between"]["years"]), ("done", "Bare", 2))
+        stands, after, at_once = done["runs"]
+        self.assertEqual((stands["option_id"], after["option_id"]), (first, second))
+        self.assertEqual(stands["label"], "in between: Bare")
+        self.assertNotEqual(after["brief"]["answer"]["seconds"], at_once["brief"]["answer"]["seconds"])
+        run = Run.objects.get(pk=after["id"])
+        self.assertEqual(run.inputs["between"], {"build_up": BuildUp.model_validate(bare).model_dump(mode="json"), "years": 2})  # fmt: skip
+        body = {"build_up": {"layers": [{**WALL["layers"][0], "thickness_mm": 100}]}, "revision": 1}
+        send(self.client, "PUT", f"/api/options/{first}", body)
+        self.assertTrue(self.read(done["id"])["out_of_date"], "what stands in between was changed")
+
+    def test_a_search_grows_another_option_beside(self) -> None:
+        path = f"/api/elements/{self.element}/options"
+        wool = {"id": "wool", "material": "mineral_fibre_035", "thickness_mm": 60}
+        inside = {"layers": [*WALL["layers"], wool, {"id": "lining", "material": "gypsum_board", "thickness_mm": 12.5}]}
+        outside = {"layers": [{"id": "render", "material": "lime_render", "thickness_mm": 15}, {"id": "out", "material": "wood_fibre_board", "thickness_mm": 60}, *WALL["layers"]]}  # fmt: skip
+        first, second = (
+            send(self.client, "POST", path, {"name": name, "build_up": made}).json()["id"]
+            for name, made in (("Inside", inside), ("Outside", outside))
+        )
+
+        def ask(beside: list[int]) -> Any:
+            search = {"thicknesses": [60, 100], "membranes": False, "beside": beside}
+            body = {"kind": "search", "option_id": first, "search": search}
+            return send(self.client, "POST", f"/api/elements/{self.element}/batches", body)
+
+        self.assertEqual(ask([first]).json()["code"], "no_option")
+        self.assertEqual(ask([10**6]).json()["code"], "no_option")
+        runs = ask([second]).json()["runs"]
+        self.assertEqual([run["option_id"] for run in runs], [first, first, second, second])
+        self.assertEqual([run["thickness_mm"] for run in runs], [60, 100, 60, 100])
+        self.assertTrue(runs[2]["membrane"].startswith("Outside: "))
+        self.assertGreater(runs[2]["drying_left"] or 0, runs[0]["drying_left"] or 0)
+
     def test_the_facings_differ_and_the_rain_face_is_wettest(self) -> None:
         facings = self.ask("facings", {})
         self.work()
@@ -236,6 +292,70 @@ class Batches(TestCase):
         self.assertGreaterEqual(shown()[0], over)
         self.assertEqual(Run.objects.count(), ran)
         self.assertEqual(shown()[0], self.read(study["id"])["study"]["over"])
+
+    def test_a_condition_is_looked_at_later_and_holds_or_not(self) -> None:
+        """Twelve draws with little rain and twelve with much, from two runs that were computed."""
+        two = {"inputs": [RAIN], "method": "grid", "steps": 2, "plane": "stone"}
+        batch = Batch.objects.get(pk=self.ask("study", two)["id"])
+        self.work()
+        for run in list(batch.runs.order_by("pk")):
+            for number in range(11):
+                value = run.inputs["draw"]["rain exposure"]
+                run.pk, run.label = None, f"more {number}"
+                run.inputs = {**run.inputs, "draw": {"rain exposure": value + 0.001 * (number % 3)}}
+                run.save(force_insert=True)
+        page = self.client.get(f"/api/elements/{self.element}/conditions").json()
+        [stands] = page[0]["stands"]
+        condition = stands["condition"]
+        self.assertEqual((page[0]["runs"], condition["name"], condition["at_most"]), (24, "rain exposure", True))
+        self.assertEqual((stands["check"], stands["holds"]), (None, None))
+        path = f"/api/options/{self.option}/conditions/rain%20exposure"
+        for measured, holds in ((condition["measure"] - 0.1, True), (condition["measure"] + 0.5, False)):
+            body = {"measured": measured, "proof": "gutters mended", "on": "2026-03-01"}
+            answer = send(self.client, "PUT", path, body)
+            self.assertEqual(answer.status_code, 200, answer.content)
+            row = answer.json()[0]["stands"][0]
+            self.assertEqual(
+                (row["holds"], row["check"]["proof"], row["check"]["by"]), (holds, "gutters mended", "Owner")
+            )
+        for body in ({"measured": 1e6}, {"measured": 1, "note": "x" * 2000}, {"measured": 1, "on": "soon"}):
+            self.assertEqual(send(self.client, "PUT", path, body).status_code, 422, body)
+        self.assertEqual(send(self.client, "PUT", path.replace("rain", "other"), {"measured": 1}).status_code, 422)
+        kept = document(Project.objects.get())["elements"][0]["options"][0]["checks"]
+        self.assertEqual([one["name"] for one in kept], ["rain exposure"])
+        answer = self.client.delete(path).json()[0]["stands"][0]
+        self.assertEqual((answer["check"], HistoryEntry.objects.first().before), (None, {"measured": condition["measure"] + 0.5}))  # type: ignore[union-attr]  # fmt: skip
+
+    def test_what_changed_since_the_last_run(self) -> None:
+        path = f"/api/options/{self.option}"
+
+        def since(build_up: Any) -> Any:
+            return send(self.client, "POST", f"{path}/since", {"build_up": build_up}).json()
+
+        self.assertEqual(since(WALL), {"changed": [], "was": None, "at": None})
+        send(self.client, "POST", f"{path}/runs")
+        self.work()
+        self.assertIsNone(since(WALL)["was"], "the run is of what is drawn")
+        thinner = {"layers": [WALL["layers"][0], {**WALL["layers"][1], "thickness_mm": 20}]}
+        said = since(thinner)
+        self.assertEqual(
+            [one["metric"] for one in said["changed"]], ["calcium silicate board: 30 mm before, 20 mm now"]
+        )
+        self.assertTrue(said["was"]["metric"])
+        send(self.client, "PUT", f"/api/elements/{self.element}", {"name": "W", "kind": "wall", "area_m2": 9, "facing_deg": 90})  # fmt: skip
+        self.assertEqual([one["metric"] for one in since(WALL)["changed"]], ["where it faces"])
+
+    def test_a_trial_of_other_layers_keeps_nothing(self) -> None:
+        other = {"layers": [WALL["layers"][0], {"id": "board", "material": "wood_fibre_board", "thickness_mm": 60}]}
+        before = Option.objects.get(pk=self.option).build_up
+        body = {"kind": "trial", "option_id": self.option, "trial": {"build_up": other}}
+        answer = send(self.client, "POST", f"/api/elements/{self.element}/batches", body)
+        self.assertEqual(answer.status_code, 202, answer.content)
+        self.work()
+        done = self.read(answer.json()["id"])
+        self.assertEqual([run["label"] for run in done["runs"]], ["with it", "as it is"])
+        self.assertNotEqual(*(run["brief"]["sentence"]["metric"] for run in done["runs"]))
+        self.assertEqual(Option.objects.get(pk=self.option).build_up, before)
 
     def test_a_changed_option_makes_a_batch_out_of_date(self) -> None:
         batch = self.ask("facings", {})["id"]

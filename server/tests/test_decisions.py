@@ -142,10 +142,11 @@ class Choices(Made):
         self.choose(None)
         last, second, first = HistoryEntry.objects.filter(action="choose option")[:3]
         self.assertEqual((first.kind, first.row), ("element", self.element))
-        self.assertEqual(first.before, {"option": None, "reason": ""})
-        self.assertEqual(second.before, {"reason": "It dries inward."})
-        self.assertEqual(second.after, {"reason": "It dries inward, and is thinner."})
-        self.assertEqual(last.after, {"option": None, "reason": ""})
+        shown = Element.objects.get(pk=self.element).project.shown_scheme().pk
+        self.assertEqual(first.before, {"option": None, "reason": "", "scheme": None})
+        self.assertEqual(second.before, {"reason": "It dries inward.", "scheme": None})
+        self.assertEqual(second.after, {"reason": "It dries inward, and is thinner.", "scheme": shown})
+        self.assertEqual(last.after, {"option": None, "reason": "", "scheme": shown})
         self.assertEqual(Choice.objects.count(), 0)
 
     def test_another_scheme_chooses_for_itself(self) -> None:

@@ -25,6 +25,10 @@ class Schemes(TestCase):
         self.user = person("anna")
         self.client = client_of(self.user)  # type: ignore[assignment]
         self.project = corrie(self.user)
+        # one scheme, without phases, and nothing rejected: each test makes what it needs
+        self.project.schemes.exclude(position=0).delete()
+        self.project.shown_scheme().phases.all().delete()
+        Option.objects.update(rejected_reason="", rejected_by="", rejected_at=None)
         self.path = f"/api/projects/{self.project.pk}"
         self.face = self.project.elements.get(name="Garden face")
 
@@ -114,6 +118,59 @@ class Schemes(TestCase):
         foreign = send(self.client, "PUT", path, {"revision": 3, "phases": [{"id": 10**6, "name": "x"}]})
         self.assertEqual(foreign.json()["code"], "no_such_phase")
 
+    def test_what_stands_until_the_choice_is_built(self) -> None:
+        scheme = self.project.shown_scheme()
+        path = f"/api/schemes/{scheme.pk}/phases"
+        phases = [{"name": "shell", "years_after": 2.5}, {"name": "walls", "years_after": 1}, {"name": "last"}]
+        made = send(self.client, "PUT", path, {"revision": scheme.revision, "phases": phases}).json()
+        ids = [phase["id"] for phase in made["schemes"][0]["phases"]]
+        here = f"/api/elements/{self.face.pk}"
+        chosen = self.face.chosen
+        assert chosen is not None
+        other = self.face.options.filter(role=Option.UPGRADE).exclude(pk=chosen.pk).first()
+        assert other is not None
+
+        def put(option: int | None, phase: int | None = None) -> Any:
+            return send(self.client, "PUT", f"{here}/between", {"option_id": option, "phase_id": phase})
+
+        def row(answer: Any) -> Any:
+            return next(one for one in answer["choices"] if one["element_id"] == self.face.pk)
+
+        def losses(answer: Any) -> list[float]:
+            return [phase["w_k"] for phase in answer["schemes"][0]["phases"]]
+
+        self.assertEqual(put(chosen.pk).json()["code"], "no_between")
+        self.assertEqual(put(self.face.as_found.pk).json()["code"], "no_between")
+        self.assertEqual(put(other.pk, 10**6).json()["code"], "no_such_phase")
+        send(self.client, "PUT", f"{here}/phase", {"phase_id": ids[0]})
+        self.assertEqual(row(put(other.pk, ids[0]).json())["between_state"], "not before it")
+        answer = send(self.client, "PUT", f"{here}/phase", {"phase_id": ids[2]}).json()
+        found = row(answer)
+        self.assertEqual(
+            (found["between_id"], found["between_state"], found["years_between"]), (other.pk, "not run", 4)
+        )
+        self.assertNotIn(chosen.pk, [one["id"] for one in found["others"]])
+        with_it = losses(answer)
+        heat = self.client.get(f"{self.path}/heat").json()
+        after = next(one for one in heat["rows"] if one["element_id"] == self.face.pk)
+        without = losses(put(None).json())
+        u = self.client.get(f"{here}/sheet").json()["options"]
+        stands = next(one for one in u if one["id"] == other.pk)["figures"]["thermal"]["u_effective"]
+        self.assertAlmostEqual(without[0] - with_it[0], (after["u_before"] - stands) * after["area_m2"], places=6)
+        self.assertAlmostEqual(without[0] - with_it[0], without[1] - with_it[1])
+        self.assertAlmostEqual(without[2], with_it[2], msg="once it is built nothing else stands")
+        put(other.pk, ids[0])
+        refused = send(self.client, "PUT", f"/api/options/{other.pk}/rejection", {"reason": "no"})
+        self.assertEqual(refused.json()["code"], "chosen")
+        with write(Project.objects.get(pk=self.project.pk)) as stream:
+            raw = stream.read()
+        copied = import_file(person("bert"), io.BytesIO(raw), len(raw))
+        choice = copied.elements.get(name=self.face.name).choice
+        assert choice is not None and choice.between is not None and choice.between_phase is not None
+        self.assertEqual((choice.between.name, choice.between_phase.name), (other.name, "shell"))
+        send(self.client, "PUT", f"{here}/choice", {"option_id": other.pk, "reason": "it stays"})
+        self.assertIsNone(Choice.objects.get(scheme=scheme, element=self.face).between)
+
     def test_the_last_scheme_stays_and_the_others_go(self) -> None:
         first = Scheme.objects.get(project=self.project, position=0)
         self.assertEqual(self.client.delete(f"/api/schemes/{first.pk}").status_code, 422)
@@ -145,6 +202,61 @@ class Schemes(TestCase):
         send(self.client, "PUT", f"/api/options/{other.pk}/rejection", {"reason": " "})
         other.refresh_from_db()
         self.assertEqual((other.rejected_reason, other.rejected_at), ("", None))
+
+    def test_what_was_decided_is_kept_and_put_back(self) -> None:
+        chosen = self.face.chosen
+        assert chosen is not None
+        other = self.face.options.filter(role=Option.UPGRADE).exclude(pk=chosen.pk).first()
+        assert other is not None
+        here = f"/api/elements/{self.face.pk}"
+
+        def decisions() -> list[dict[str, Any]]:
+            return self.client.get(f"{here}/decisions").json()
+
+        def back(entry: int, status: int = 200) -> Any:
+            answer = send(self.client, "POST", f"{here}/decisions/{entry}/back")
+            self.assertEqual(answer.status_code, status, answer.content)
+            return answer.json()
+
+        self.assertEqual(decisions(), [])
+        send(self.client, "PUT", f"{here}/choice", {"option_id": other.pk, "reason": "cheaper"})
+        [first] = decisions()
+        self.assertTrue(first["was"].startswith(chosen.name), first)
+        self.assertEqual(first["now"], f"{other.name}: cheaper")
+        back(first["id"])
+        again = Element.objects.get(pk=self.face.pk)
+        self.assertEqual((again.chosen, again.chosen_reason), (chosen, self.face.chosen_reason))
+        empty = self.made("Another")
+        self.show(empty)
+        self.assertEqual(back(first["id"], 409)["code"], "another_scheme", "never into the scheme that is shown now")
+        row = next(one for one in decisions() if one["id"] == first["id"])
+        self.assertEqual((row["back"], row["scheme"]), ("", self.project.schemes.get(position=0).name))
+        self.show(self.project.schemes.get(position=0).pk)
+        old = HistoryEntry.objects.get(pk=first["id"])
+        kept = old.after
+        HistoryEntry.objects.filter(pk=old.pk).update(after={"option": other.pk})
+        row = next(one for one in decisions() if one["id"] == old.pk)
+        self.assertEqual((row["back"], row["scheme"]), ("", "a scheme that is not known any more"))
+        self.assertEqual(back(old.pk, 409)["code"], "another_scheme", "of two it could be either")
+        HistoryEntry.objects.filter(pk=old.pk).update(after=kept)
+        send(self.client, "PUT", f"/api/options/{other.pk}/rejection", {"reason": "takes the room"})
+        rejected = decisions()[0]
+        self.assertEqual((rejected["was"], rejected["now"]), ("not rejected", "takes the room"))
+        back(rejected["id"])
+        other.refresh_from_db()
+        self.assertEqual(other.rejected_reason, "")
+        send(self.client, "PUT", f"/api/options/{other.pk}/rejection", {"reason": "takes the room"})
+        self.client.delete(f"/api/options/{other.pk}")
+        removed = decisions()[0]
+        self.assertEqual((removed["was"], removed["back"]), (other.name, "Bring it back"))
+        self.assertEqual([row["back"] for row in back(removed["id"])][:1], [""], "it is there again")
+        restored = self.face.options.get(name=other.name)
+        self.assertEqual((restored.current, restored.rejected_reason), (other.current, "takes the room"))
+        self.assertEqual(back(removed["id"], 409)["code"], "cannot_be_put_back")
+        undone = next(row for row in decisions() if row["was"].startswith("an option that is gone"))
+        self.assertEqual(undone["back"], "")
+        self.assertEqual(back(undone["id"], 409)["code"], "cannot_be_put_back")
+        self.assertEqual(send(self.client, "POST", f"{here}/decisions/{10**6}/back").status_code, 404)
 
     def test_what_a_decision_rests_on_with_its_document(self) -> None:
         option = self.face.options.filter(role=Option.UPGRADE).first()
@@ -238,6 +350,8 @@ class Schemes(TestCase):
         changes: list[tuple[Any, str]] = [
             (lambda c: c["schemes"][1]["choices"][0].update(option=0), "points to no option"),
             (lambda c: c["schemes"][1]["choices"][0].update(phase=9), "points to no phase"),
+            (lambda c: c["schemes"][1]["choices"][0].update(between=0), "points to no option"),
+            (lambda c: c["schemes"][1]["choices"][0].update(between_phase=9), "points to no phase"),
             (lambda c: c["schemes"][1]["choices"].append(c["schemes"][1]["choices"][0]), "chooses twice"),
             (lambda c: c["schemes"][0].update(shown=True), "Two schemes"),
             (lambda c: c["schemes"][0].update(choices=c["schemes"][1]["choices"]), "stand with the elements"),

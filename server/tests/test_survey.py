@@ -6,6 +6,7 @@ import io
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 from PIL import Image
@@ -13,8 +14,10 @@ from PIL import Image
 from core.measure.blower_door import airtightness
 from demo.gauge import read as simulated
 from server.exchange.bring import import_file
+from server.exchange.write import document
 from server.front import FORM_OVERHEAD
 from server.projects.models import Element, HistoryEntry, Project
+from server.projects.schemas import ElementFields
 from server.survey.models import Evidence, Measurement, Photo, WaterItem
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -86,7 +89,9 @@ class BriefTests(Base):
         page = self.put(f"{self.path}/brief", {"revision": None, "brief": brief})
         self.assertTrue(any("listed" in words["metric"] for words in page["affected"]))
         sheet = self.client.get(f"/api/elements/{wall.pk}/sheet").json()
-        self.assertEqual(sheet["limits"], {"room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3})
+        self.assertEqual(
+            sheet["limits"], {"room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3, "weight_kg_m2": None, "named": []}
+        )
         said = {row["field"]: row["words"]["metric"] for row in sheet["limits_said"]}
         self.assertIn("listed", said["outside_mm"])
         found = sheet["options"][0]
@@ -101,6 +106,24 @@ class BriefTests(Base):
         sheet = self.client.get(f"/api/elements/{other.pk}/sheet").json()
         self.assertEqual(sheet["limits"]["outside_mm"], 300.0)
         self.assertIn("overhang of the shape", sheet["limits_said"][0]["words"]["metric"])
+
+    def test_a_limit_by_its_name_binds_and_is_carried(self) -> None:
+        project = corrie(User.objects.get())
+        wall = project.elements.get(name="Platform face, upper")
+        body = ElementFields.model_validate(wall, from_attributes=True).model_dump(mode="json")
+        body["named_limits"] = [{"kind": "stair", "most": 60, "note": "a flight"}, {"kind": "weight", "most": 20}]
+        path = f"/api/elements/{wall.pk}"
+        self.assertEqual(send(self.client, "PUT", path, body).status_code, 200)
+        page = self.client.get(f"{path}/sheet").json()
+        self.assertEqual((page["limits"]["room_mm"], page["limits"]["weight_kg_m2"]), (60, 20))
+        self.assertIn("the stair (a flight)", [row["words"]["metric"] for row in page["limits_said"]])
+        over = [one["metric"] for option in page["options"] for one in option["figures"]["over_limits"]]
+        self.assertTrue(any("at most 60 mm, for the stair" in words for words in over), over)
+        self.assertTrue(any("at most 20 kg/m²" in words for words in over), over)
+        kept = next(e for e in document(Project.objects.get(pk=project.pk))["elements"] if e["name"] == wall.name)
+        self.assertEqual([one["kind"] for one in kept["named_limits"]], ["stair", "weight"])
+        body["named_limits"] = [{"kind": "gutter", "most": 1}]
+        self.assertEqual(send(self.client, "PUT", path, body).status_code, 422)
 
     def test_wrong_limits_are_named(self) -> None:
         problem = self.put(
@@ -386,6 +409,25 @@ class HouseTests(TestCase):
         self.assertGreater(len(house["breaks"]), 0)
         states = {e["name"]: e["readiness"]["state"] for e in house["elements"]}
         self.assertEqual((states["Garden face"], states["Shed roof, tin"]), ("ready", "ready by override"))
+
+    def test_joints_of_an_element_with_other_layers(self) -> None:
+        """Nothing that insulates, and heat stops at its joints where the neighbour has it; with it, it does not."""
+        wall = self.project.elements.get(name="Garden face")
+        path = f"/api/elements/{wall.pk}/joints"
+
+        def stops(build_up: Any) -> str:
+            rows = send(self.client, "POST", path, {"build_up": build_up}).json()
+            self.assertGreater(len(rows), 1)
+            return " ".join(f"{row['other']}: {words['metric']}" for row in rows for words in row["stops"])
+
+        chosen = wall.chosen
+        assert chosen is not None
+        bare, insulated = stops(wall.as_found.build_up), stops(chosen.build_up)
+        self.assertIn("heat stops: Garden face", bare)
+        self.assertNotIn("heat stops: Garden face", insulated)
+        elsewhere = send(self.client, "POST", f"/api/projects/{self.project.pk}/elements", {"name": "X", "kind": "wall", "area_m2": 3}).json()["id"]  # fmt: skip
+        answer = send(self.client, "POST", f"/api/elements/{elsewhere}/joints", {"build_up": chosen.build_up})
+        self.assertEqual(answer.json(), [], "not in the shape")
 
     def test_another_cut(self) -> None:
         across = self.house("?axis=x&at=3.7")

@@ -11,28 +11,40 @@ describe('strips on one scale', () => {
   const lined = [layer('stone', 400), layer('board', 100), layer('plaster', 10)]
 
   it('all stand on one datum', () => {
-    const scale = layOut([found, lined], 'stone', { room: null, outside: null }, 0, 600)
+    const scale = layOut([found, lined], 'stone', {}, 0, 600)
     const [first, second] = scale.strips.map((strip) => strip.placed[0]!)
     expect(first!.x + first!.width).toBeCloseTo(scale.datum)
     expect(second!.x + second!.width).toBeCloseTo(scale.datum)
     expect(scale.strips[1]!.right).toBeCloseTo(600)
   })
   it('limits are measured from as found, and fit the drawing', () => {
-    const scale = layOut([found, lined], 'stone', { room: 200, outside: 150 }, 0, 600)
+    const scale = layOut([found, lined], 'stone', { room_mm: 200, outside_mm: 150 }, 0, 600)
     expect(scale.roomLimit! - scale.datum).toBeCloseTo((20 + 200) * scale.perMm)
     expect(scale.datum - scale.outsideLimit!).toBeCloseTo((400 + 150) * scale.perMm)
     expect(scale.outsideLimit).toBeGreaterThanOrEqual(0)
     expect(scale.roomLimit).toBeLessThanOrEqual(600)
   })
+  it('a limit with a name is a line of its own, unless it is the tightest', () => {
+    const stair = { kind: 'stair' as const, most: 60, note: '' }
+    const named = [
+      stair,
+      { ...stair, kind: 'radiator' as const, most: 90 },
+      { ...stair, kind: 'sill' as const, most: 30 },
+    ]
+    const scale = layOut([found, lined], 'stone', { room_mm: 60, outside_mm: 40, named }, 0, 600)
+    expect(scale.marks.map((mark) => mark.text)).toEqual(['radiator', 'sill'])
+    expect(scale.marks[0]!.x - scale.datum).toBeCloseTo((20 + 90) * scale.perMm)
+    expect(scale.datum - scale.marks[1]!.x).toBeCloseTo((400 + 30) * scale.perMm)
+  })
   it('a membrane is drawn wide enough to be seen and takes no room', () => {
-    const scale = layOut([[...found, layer('membrane', null)]], 'stone', { room: null, outside: null }, 0, 600)
+    const scale = layOut([[...found, layer('membrane', null)]], 'stone', {}, 0, 600)
     const membrane = scale.strips[0]!.placed[2]!
     expect([membrane.thin, membrane.width]).toEqual([true, 3])
     expect(scale.strips[0]!.right).toBeCloseTo(membrane.x)
   })
   it('an option without the datum layer stands where as found stood', () => {
     expect(outsideOf([layer('frame', 140)], 'stone')).toBeNull()
-    const scale = layOut([found, [layer('frame', 140)]], 'stone', { room: null, outside: null }, 0, 600)
+    const scale = layOut([found, [layer('frame', 140)]], 'stone', {}, 0, 600)
     expect(scale.strips[1]!.left).toBeCloseTo(scale.strips[0]!.left)
   })
   it('counts thickness and strokes of drying', () => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { moves } from '@/features/options/swap'
+import { jointMoves, moves } from '@/features/options/swap'
 
 const two = (metric: string) => ({ metric, inch: metric })
 const figures = (u: number, room: number, out: number, traps: string[] = [], over: string[] = []): never =>
@@ -35,5 +35,15 @@ describe('a swap', () => {
       { words: 'No more: A trap.', worse: false },
     ])
     expect(moves(figures(0.3, 80, 200), figures(0.3, 80, 200), 'U', show, said)).toEqual([])
+    const thicker = moves(figures(0.3, 80, 200), figures(0.3, 90, 200), 'U', show, said)
+    expect(thicker.map((m) => m.words)[1]).toContain('Its face moves')
+  })
+  it('says where a line stops now, and where it stops no more', () => {
+    const joint = (...stops: string[]) => [{ joint: 'eaves', other: 'Roof', stops: stops.map(two) }]
+    expect(jointMoves(joint('air stops'), joint('heat stops'), said)).toEqual([
+      { words: 'eaves, with Roof: heat stops', worse: true },
+      { words: 'No more: eaves, with Roof: air stops', worse: false },
+    ])
+    expect(jointMoves(joint('air stops'), joint('air stops'), said)).toEqual([])
   })
 })

@@ -195,6 +195,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Between */
+        put: operations["server_schemes_api_put_between"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/choice": {
         parameters: {
             query?: never;
@@ -212,6 +229,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elements/{element_id}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Conditions
+         * @description What each studied option stands on, and what was measured of it since.
+         */
+        get: operations["server_runs_conditions_read_conditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Costs
+         * @description What each option costs and emits, and how it is built.
+         */
+        get: operations["server_options_costs_read_costs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Decisions
+         * @description What was chosen, rejected and removed, by whom and when, with what was before.
+         */
+        get: operations["server_schemes_history_read_decisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/decisions/{entry_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Back */
+        post: operations["server_schemes_history_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/elements/{element_id}/follow/{field}": {
         parameters: {
             query?: never;
@@ -223,6 +317,26 @@ export interface paths {
         put?: never;
         /** Follow Again */
         post: operations["server_survey_api_follow_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Joints With
+         * @description The joints of an element as they would be with these layers.
+         */
+        post: operations["server_house_api_joints_with"];
         delete?: never;
         options?: never;
         head?: never;
@@ -637,6 +751,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/options/{option_id}/conditions/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Check Condition */
+        put: operations["server_runs_conditions_check_condition"];
+        post?: never;
+        /** Take Check Back */
+        delete: operations["server_runs_conditions_take_check_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/options/{option_id}/draft": {
         parameters: {
             query?: never;
@@ -768,6 +900,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/options/{option_id}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Since Last Run
+         * @description What changed since the last run of something else than what is drawn, and what it had said.
+         */
+        post: operations["server_options_api_since_last_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/options/{option_id}/spread": {
         parameters: {
             query?: never;
@@ -782,6 +934,23 @@ export interface paths {
          * @description The same option on other elements, each with its own limits; what cannot have it says why.
          */
         post: operations["server_options_api_spread_option"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/options/{option_id}/works": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write Works */
+        put: operations["server_options_costs_write_works"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1271,6 +1440,23 @@ export interface paths {
         post: operations["server_survey_api_keep_photo"];
         /** Delete Photo */
         delete: operations["server_survey_api_delete_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/prices/{material}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write Price */
+        put: operations["server_options_costs_write_price"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1931,17 +2117,19 @@ export interface components {
          * @description settings of its kind; absent where the defaults will do.
          */
         AskBatch: {
+            between?: components["schemas"]["BetweenSettings"] | null;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search" | "in between" | "trial";
             /** Option Id */
             option_id?: number | null;
             outboard?: components["schemas"]["OutboardSettings"] | null;
             plane?: components["schemas"]["PlaneSettings"] | null;
             search?: components["schemas"]["SearchSettings"] | null;
             study?: components["schemas"]["StudySettings"] | null;
+            trial?: components["schemas"]["TrialSettings"] | null;
             wetting?: components["schemas"]["WettingSettings"] | null;
         };
         /** AskedAgain */
@@ -2065,6 +2253,7 @@ export interface components {
             asked_at: string;
             /** Asked By */
             asked_by: string;
+            between: components["schemas"]["Between"] | null;
             /** Done */
             done: number;
             /** Failed */
@@ -2075,7 +2264,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search";
+            kind: "study" | "facings" | "outboard" | "bad year" | "wetting" | "less rain" | "search" | "in between" | "trial";
             /** Option Id */
             option_id: number | null;
             /** Option Name */
@@ -2130,6 +2319,38 @@ export interface components {
             /** U W M2K */
             u_w_m2k: number | null;
             wetting: components["schemas"]["WettingAnswer"] | null;
+        };
+        /**
+         * Between
+         * @description What stands before the option of a batch “in between”, and for how many years.
+         */
+        Between: {
+            /** Name */
+            name: string;
+            /** Option Id */
+            option_id: number;
+            /** Years */
+            years: number;
+        };
+        /**
+         * BetweenBody
+         * @description What stands until the choice is built, from which phase on; no option: as found stands.
+         */
+        BetweenBody: {
+            /** Option Id */
+            option_id: number | null;
+            /** Phase Id */
+            phase_id?: number | null;
+        };
+        /**
+         * BetweenSettings
+         * @description option_id: the option of the same element that stands first; years: how long, whole ones.
+         */
+        BetweenSettings: {
+            /** Option Id */
+            option_id: number;
+            /** Years */
+            years: number;
         };
         /**
          * BlowerDoorTest
@@ -2439,7 +2660,8 @@ export interface components {
          *     start_rh: RH on the day of the works where built-in water makes it wetter than by rule. frost_proof: the stone is
          *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
          *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
-         *     carries: it braces or carries, so that taking it out is the engineer's.
+         *     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
+         *     uneven: of masonry and plaster. meets: another background in the same face.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
@@ -2482,6 +2704,12 @@ export interface components {
             known: "seen" | "probed" | "drawing" | "assumed";
             /** Material */
             material: string;
+            /**
+             * Meets
+             * @default
+             * @enum {string}
+             */
+            meets: "" | "stone" | "brick" | "concrete" | "timber" | "steel";
             metal?: components["schemas"]["Metal"] | null;
             /**
              * Photo
@@ -2489,10 +2717,31 @@ export interface components {
              */
             photo: string;
             product?: components["schemas"]["Product"] | null;
+            /**
+             * Sheds Water
+             * @default false
+             */
+            sheds_water: boolean;
             /** Start Rh */
             start_rh?: number | null;
             /** Thickness Mm */
             thickness_mm?: number | null;
+            uneven?: components["schemas"]["Uneven"] | null;
+        };
+        /**
+         * Built
+         * @description What the rules say of the way an option is built like.
+         */
+        Built: {
+            animals: components["schemas"]["Said"];
+            later: components["schemas"]["Said"];
+            /** Name */
+            name: string;
+            reversible: components["schemas"]["Said"];
+            takes: components["schemas"]["Said"];
+            /** Way */
+            way: string;
+            while_open: components["schemas"]["Said"];
         };
         /** CauseBody */
         CauseBody: {
@@ -2515,6 +2764,23 @@ export interface components {
             name: string;
             words: components["schemas"]["Said"];
         };
+        /** CheckBody */
+        CheckBody: {
+            /** Measured */
+            measured: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** On */
+            on?: string | null;
+            /**
+             * Proof
+             * @default
+             */
+            proof: string;
+        };
         /** ChoiceBody */
         ChoiceBody: {
             /** Option Id */
@@ -2528,10 +2794,21 @@ export interface components {
         /**
          * ChoiceRow
          * @description What the shown scheme does to an element, and in which phase.
+         *
+         *     others: the options that could stand until then. years_between: how long the one does that is put there; None where that is
+         *     not stated; years_run: how many of them are computed. between_state: of its hourly years ("" where none stands in between); between_words: their verdicts.
          */
         ChoiceRow: {
             /** At */
             at: string | null;
+            /** Between Id */
+            between_id: number | null;
+            /** Between Phase Id */
+            between_phase_id: number | null;
+            /** Between State */
+            between_state: string;
+            /** Between Words */
+            between_words: components["schemas"]["Said"][];
             /** By */
             by: string;
             /** Element */
@@ -2540,10 +2817,18 @@ export interface components {
             element_id: number;
             /** Option */
             option: string;
+            /** Option Id */
+            option_id: number | null;
+            /** Others */
+            others: components["schemas"]["OtherOption"][];
             /** Phase Id */
             phase_id: number | null;
             /** Reason */
             reason: string;
+            /** Years Between */
+            years_between: number | null;
+            /** Years Run */
+            years_run: number | null;
         };
         /**
          * ClimateFileOut
@@ -2630,18 +2915,57 @@ export interface components {
          * Condition
          * @description An end of an input's range within which every draw stood, whatever the others were: at most (or at least) the value.
          *
-         *     runs: draws there. It is what was seen, and no bound: the end was found from the same draws.
+         *     runs: draws there. It is what was seen, and no bound: the end was found from the same draws. tried: no draw failed at all, so
+         *     that the value is only the end of what was tried. measure, unit: the value as it is measured later, proof: by what.
          */
         Condition: {
             /** At Most */
             at_most: boolean;
+            /** Measure */
+            measure: number;
             /** Name */
             name: string;
+            /** Proof */
+            proof: string;
             /** Runs */
             runs: number;
+            /** Tried */
+            tried: boolean;
+            /** Unit */
+            unit: string;
             /** Value */
             value: number;
             words: components["schemas"]["Said"];
+        };
+        /**
+         * ConditionCheck
+         * @description A condition looked at on site or after the works: what was measured, in the terms of its condition, by what, when, by whom.
+         */
+        ConditionCheck: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Measured */
+            measured: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** On */
+            on?: string | null;
+            /**
+             * Proof
+             * @default
+             */
+            proof: string;
         };
         /** Conditions */
         Conditions: {
@@ -2722,6 +3046,56 @@ export interface components {
             delta_u: number;
             /** Layer Id */
             layer_id: string;
+        };
+        /**
+         * Cost
+         * @description A square metre of the element. unpriced: what nobody priced, so that the sum is at least that; foreign: priced in other money.
+         *
+         *     carbon_low, carbon_high: fossil, of making the new layers [kg CO2e]; stored: held by what grew [kg CO2], told apart.
+         */
+        Cost: {
+            /** Carbon High */
+            carbon_high: number;
+            /** Carbon Low */
+            carbon_low: number;
+            /** Currency */
+            currency: string;
+            /** Foreign */
+            foreign: string[];
+            /** High */
+            high: number;
+            /** Lines */
+            lines: components["schemas"]["CostLine"][];
+            /** Low */
+            low: number;
+            /** Stored */
+            stored: number;
+            /** Unpriced */
+            unpriced: string[];
+        };
+        /**
+         * CostLine
+         * @description A new layer, or a work: its amount in words, its price, and what it comes to a square metre; None where nobody priced it.
+         */
+        CostLine: {
+            amount: components["schemas"]["Said"];
+            /** Carbon High */
+            carbon_high: number;
+            /** Carbon Low */
+            carbon_low: number;
+            /** High */
+            high: number | null;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            price: components["schemas"]["Price"] | null;
+            /** Stored */
+            stored: number;
+            /** Whose */
+            whose: string;
         };
         /**
          * Credit
@@ -2861,6 +3235,33 @@ export interface components {
             year: number;
         };
         /**
+         * DecisionOut
+         * @description One entry: was and is in words; back: what a press would do, "" where nothing can be put back.
+         *
+         *     scheme: whose choice it was, where there are several; a choice of another scheme than the shown one is put back there.
+         */
+        DecisionOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Back */
+            back: string;
+            /** Id */
+            id: number;
+            /** Now */
+            now: string;
+            /** Person */
+            person: string;
+            /** Scheme */
+            scheme: string;
+            /** Was */
+            was: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Derived
          * @description One element that follows from the shape. Areas in m²; the net area is what counts for heat.
          */
@@ -2956,6 +3357,13 @@ export interface components {
             name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
             /** Value */
             value: number;
+        };
+        /**
+         * DrawnBody
+         * @description An option as it is drawn now, kept or not.
+         */
+        DrawnBody: {
+            build_up: components["schemas"]["BuildUp"];
         };
         /**
          * DrawnLine
@@ -3099,6 +3507,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Named Limits
+             * @default []
+             */
+            named_limits: components["schemas"]["NamedLimit"][];
+            /**
              * Occupancy
              * @default
              */
@@ -3134,6 +3547,17 @@ export interface components {
             target_u_w_m2k?: number | null;
             /** U W M2K */
             u_w_m2k?: number | null;
+        };
+        /** ElementCosts */
+        ElementCosts: {
+            /** Area M2 */
+            area_m2: number;
+            /** Carbon Note */
+            carbon_note: string;
+            /** Currency */
+            currency: string;
+            /** Options */
+            options: components["schemas"]["OptionCosts"][];
         };
         /**
          * ElementFields
@@ -3187,6 +3611,11 @@ export interface components {
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Named Limits
+             * @default []
+             */
+            named_limits: components["schemas"]["NamedLimit"][];
             /**
              * Occupancy
              * @default
@@ -3284,6 +3713,11 @@ export interface components {
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Named Limits
+             * @default []
+             */
+            named_limits: components["schemas"]["NamedLimit"][];
             /**
              * Occupancy
              * @default
@@ -4127,6 +4561,18 @@ export interface components {
             second: string;
         };
         /**
+         * JointLine
+         * @description A joint of one element: with what, and which of rain, air, vapour and heat stop there, and why.
+         */
+        JointLine: {
+            /** Joint */
+            joint: string;
+            /** Other */
+            other: string;
+            /** Stops */
+            stops: components["schemas"]["Said"][];
+        };
+        /**
          * Judgement
          * @description One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
          *
@@ -4179,6 +4625,17 @@ export interface components {
             kind: "client" | "whole" | "condition" | "heating" | "builder";
             /** Title */
             title: string;
+        };
+        /**
+         * Kit
+         * @description layer: as it is inserted, under an id of its own.
+         */
+        Kit: {
+            /** Key */
+            key: string;
+            layer: components["schemas"]["BuildUpLayer"];
+            /** Name */
+            name: string;
         };
         /**
          * Ladder
@@ -4257,6 +4714,8 @@ export interface components {
             families: string[];
             /** Indoor */
             indoor: components["schemas"]["IndoorOut"][];
+            /** Kits */
+            kits: components["schemas"]["Kit"][];
             /** Materials */
             materials: components["schemas"]["MaterialOut"][];
         };
@@ -4299,14 +4758,24 @@ export interface components {
         /**
          * Limits
          * @description How far an element may grow from the as-found finish [mm]; absent: no limit known.
+         *
+         *     named: what of it has a name; room_mm and outside_mm are the tightest on their side, with a name or without.
+         *     weight_kg_m2: what may be added.
          */
         Limits: {
+            /**
+             * Named
+             * @default []
+             */
+            named: components["schemas"]["NamedLimit"][];
             /** Outside Mm */
             outside_mm?: number | null;
             /** Room Mm */
             room_mm?: number | null;
             /** Target U W M2K */
             target_u_w_m2k?: number | null;
+            /** Weight Kg M2 */
+            weight_kg_m2?: number | null;
         };
         /**
          * LimitsBody
@@ -4781,6 +5250,24 @@ export interface components {
             /** Wind M S */
             wind_m_s: number;
         };
+        /**
+         * NamedLimit
+         * @description What leaves an element only so much. most: mm from the as-found finish; of a weight kg/m² added.
+         */
+        NamedLimit: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stair" | "door swing" | "radiator" | "headroom" | "fittings" | "eaves" | "verge" | "sill" | "pipes" | "boundary" | "weight";
+            /** Most */
+            most: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** NamedOut */
         NamedOut: {
             /** Id */
@@ -4843,6 +5330,11 @@ export interface components {
             kind: "wall" | "roof" | "floor" | "window" | "door";
             /** Name */
             name: string;
+            /**
+             * Named Limits
+             * @default []
+             */
+            named_limits: components["schemas"]["NamedLimit"][];
             /**
              * Occupancy
              * @default
@@ -4921,6 +5413,7 @@ export interface components {
          *     it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
          */
         Offered: {
+            animals: components["schemas"]["Said"];
             build_up: components["schemas"]["BuildUp"];
             /** Does To */
             does_to: {
@@ -5073,6 +5566,18 @@ export interface components {
             school?: string | null;
         };
         /**
+         * OptionCosts
+         * @description A square metre of the element; area_m2 times that is the whole. built: what the rules say of the way it is built like.
+         */
+        OptionCosts: {
+            built: components["schemas"]["Built"] | null;
+            cost: components["schemas"]["Cost"];
+            /** Option Id */
+            option_id: number;
+            /** Works */
+            works: components["schemas"]["Work"][];
+        };
+        /**
          * OptionOut
          * @description study: what a study of it asks first, with ranges.
          */
@@ -5102,6 +5607,31 @@ export interface components {
             /** Study */
             study: components["schemas"]["UncertainInput"][];
             tests: components["schemas"]["TestWords"];
+        };
+        /**
+         * OptionStands
+         * @description runs: draws of the study; over: those over a limit. out_of_date: the option, as found or its place changed since.
+         */
+        OptionStands: {
+            /** Option */
+            option: string;
+            /** Option Id */
+            option_id: number;
+            /** Out Of Date */
+            out_of_date: boolean;
+            /** Over */
+            over: number;
+            /** Runs */
+            runs: number;
+            /** Stands */
+            stands: components["schemas"]["StandsOn"][];
+        };
+        /** OtherOption */
+        OtherOption: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * OutboardBody
@@ -5472,6 +6002,10 @@ export interface components {
          * @description Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work.
          */
         PreviewOut: {
+            /** Added Kg M2 */
+            added_kg_m2: number;
+            /** Background */
+            background: components["schemas"]["Said"][];
             build_up: components["schemas"]["BuildUp"];
             /** Case Hash */
             case_hash: string;
@@ -5519,6 +6053,47 @@ export interface components {
             transient_refused: string;
             /** Traps */
             traps: components["schemas"]["Trap"][];
+        };
+        /**
+         * Price
+         * @description Of a material, a square metre, a cubic metre or a kilogram.
+         *
+         *     mm: the thickness a square metre has at that price; another thickness costs in proportion. Absent: a layer of it, as built in.
+         */
+        Price: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Material */
+            material: string;
+            /** Mm */
+            mm?: number | null;
+            /** On */
+            on?: string | null;
+            /**
+             * Per
+             * @default m²
+             * @enum {string}
+             */
+            per: "m²" | "m³" | "kg";
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * PriceBody
+         * @description price null: the project's own price of the material is taken back.
+         */
+        PriceBody: {
+            price: components["schemas"]["Price"] | null;
         };
         /**
          * Product
@@ -6204,12 +6779,25 @@ export interface components {
         /**
          * SchemeOut
          * @description One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
+         *
+         *     cost_low, cost_high: of the chosen options, over their areas; unpriced: choices in which something has no price, so that it is
+         *     at least that. carbon_*: fossil, of making the new layers [kg CO2e].
          */
         SchemeOut: {
+            /** Carbon High */
+            carbon_high: number;
+            /** Carbon Low */
+            carbon_low: number;
             /** Chosen */
             chosen: number;
             /** Complete */
             complete: boolean;
+            /** Cost High */
+            cost_high: number;
+            /** Cost Low */
+            cost_low: number;
+            /** Currency */
+            currency: string;
             /** Floor Lost M2 */
             floor_lost_m2: number;
             /** Id */
@@ -6234,6 +6822,8 @@ export interface components {
             phases: components["schemas"]["PhaseOut"][];
             /** Revision */
             revision: number;
+            /** Unpriced */
+            unpriced: number;
             /** W K */
             w_k: number;
         };
@@ -6255,8 +6845,15 @@ export interface components {
         /**
          * SearchSettings
          * @description thicknesses [mm] of the grown layer; membranes: each inner membrane as well, where one can stand. layer: which one grows.
+         *
+         *     beside: numbers of other options of the element that are grown with it, such as one on the other side.
          */
         SearchSettings: {
+            /**
+             * Beside
+             * @default []
+             */
+            beside: number[];
             /**
              * Layer
              * @default
@@ -6468,6 +7065,17 @@ export interface components {
             since: string | null;
         };
         /**
+         * SinceOut
+         * @description What changed since the newest run that is not of what is drawn, and what that run said; empty without one.
+         */
+        SinceOut: {
+            /** At */
+            at: string | null;
+            /** Changed */
+            changed: components["schemas"]["Said"][];
+            was: components["schemas"]["Said"] | null;
+        };
+        /**
          * Site
          * @description What the whole place shares for driven rain (ISO 15927-3): terrain and topography.
          */
@@ -6515,6 +7123,16 @@ export interface components {
             refused: string;
             /** U W M2K */
             u_w_m2k: number | null;
+        };
+        /**
+         * StandsOn
+         * @description One condition of an option. holds: whether what was measured keeps it; None while nothing was.
+         */
+        StandsOn: {
+            check: components["schemas"]["ConditionCheck"] | null;
+            condition: components["schemas"]["Condition"];
+            /** Holds */
+            holds: boolean | null;
         };
         /**
          * Step
@@ -6804,6 +7422,13 @@ export interface components {
             tight: boolean;
         };
         /**
+         * TrialSettings
+         * @description build_up: the option with something else in it, looked at before it is accepted.
+         */
+        TrialSettings: {
+            build_up: components["schemas"]["BuildUp"];
+        };
+        /**
          * Typing
          * @description A thickness as it is being typed: parsed by the core, never by the browser.
          */
@@ -6833,6 +7458,33 @@ export interface components {
              * @enum {string}
              */
             name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+        };
+        /**
+         * Uneven
+         * @description A background that is not flat: how far its hollows stand back from its plane and over which share of the face, and how far a
+         *     belled foot or a plinth stands proud of it. chamfered: a lining follows the foot, or it is dressed back.
+         */
+        Uneven: {
+            /**
+             * Chamfered
+             * @default false
+             */
+            chamfered: boolean;
+            /**
+             * Hollow Mm
+             * @default 0
+             */
+            hollow_mm: number;
+            /**
+             * Proud Mm
+             * @default 0
+             */
+            proud_mm: number;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
         };
         /**
          * UptakeLayer
@@ -7134,6 +7786,39 @@ export interface components {
             passes: boolean;
             /** Stale */
             stale: boolean;
+        };
+        /** WithLayers */
+        WithLayers: {
+            build_up: components["schemas"]["BuildUp"];
+        };
+        /**
+         * Work
+         * @description Work, scaffold or waste of an option, a square metre of the element.
+         */
+        Work: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** On */
+            on?: string | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** What */
+            what: string;
+        };
+        /** WorksBody */
+        WorksBody: {
+            /** Works */
+            works: components["schemas"]["Work"][];
         };
         /**
          * Year
@@ -7493,6 +8178,32 @@ export interface operations {
             };
         };
     };
+    server_schemes_api_put_between: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BetweenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
     server_options_api_choose: {
         parameters: {
             query?: never;
@@ -7519,6 +8230,95 @@ export interface operations {
             };
         };
     };
+    server_runs_conditions_read_conditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionStands"][];
+                };
+            };
+        };
+    };
+    server_options_costs_read_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementCosts"];
+                };
+            };
+        };
+    };
+    server_schemes_history_read_decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionOut"][];
+                };
+            };
+        };
+    };
+    server_schemes_history_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionOut"][];
+                };
+            };
+        };
+    };
     server_survey_api_follow_again: {
         parameters: {
             query?: never;
@@ -7538,6 +8338,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ElementOut"];
+                };
+            };
+        };
+    };
+    server_house_api_joints_with: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithLayers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointLine"][];
                 };
             };
         };
@@ -8109,6 +8935,56 @@ export interface operations {
             };
         };
     };
+    server_runs_conditions_check_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+                name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionStands"][];
+                };
+            };
+        };
+    };
+    server_runs_conditions_take_check_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+                name: "rain exposure" | "rain leak" | "A-value" | "indoor moisture" | "membrane" | "start water" | "air leakage" | "moisture-active share" | "weather year";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionStands"][];
+                };
+            };
+        };
+    };
     server_options_api_keep_draft: {
         parameters: {
             query?: never;
@@ -8275,6 +9151,32 @@ export interface operations {
             };
         };
     };
+    server_options_api_since_last_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawnBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceOut"];
+                };
+            };
+        };
+    };
     server_options_api_spread_option: {
         parameters: {
             query?: never;
@@ -8297,6 +9199,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpreadOut"][];
+                };
+            };
+        };
+    };
+    server_options_costs_write_works: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                option_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorksBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementCosts"];
                 };
             };
         };
@@ -9203,6 +10131,31 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_options_costs_write_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -22,7 +22,17 @@ export interface Scale {
   strips: Strip[]
   roomLimit: number | null
   outsideLimit: number | null
+  /** limits that have a name, beside the tightest ones */
+  marks: { x: number; text: string }[]
 }
+export interface Bounds {
+  room_mm?: number | null
+  outside_mm?: number | null
+  named?: Schemas['NamedLimit'][]
+}
+/** kinds of named limits that bind on the side of the room, and outside */
+export const INSIDE = ['stair', 'door swing', 'radiator', 'headroom', 'fittings']
+export const OUTSIDE = ['eaves', 'verge', 'sill', 'pipes', 'boundary']
 
 const THIN_PX = 3
 
@@ -39,7 +49,7 @@ export function outsideOf(layers: Layer[], datumId: string): number | null {
 export function layOut(
   strips: Layer[][],
   datumId: string,
-  limits: { room: number | null; outside: number | null },
+  limits: Bounds | undefined,
   from: number,
   to: number,
 ): Scale {
@@ -48,15 +58,26 @@ export function layOut(
   const foundIn = thickness(found) - foundOut
   const outs = strips.map((layers) => outsideOf(layers, datumId) ?? foundOut)
   const ins = strips.map((layers, i) => thickness(layers) - outs[i]!)
-  const mostOut = Math.max(...outs, limits.outside === null ? 0 : foundOut + limits.outside, 1)
-  const mostIn = Math.max(...ins, limits.room === null ? 0 : foundIn + limits.room, 1)
+  const room = limits?.room_mm ?? null
+  const outside = limits?.outside_mm ?? null
+  const mostOut = Math.max(...outs, outside === null ? 0 : foundOut + outside, 1)
+  const mostIn = Math.max(...ins, room === null ? 0 : foundIn + room, 1)
   const perMm = Math.min((to - from) / (mostOut + mostIn), 1.6)
   const datum = from + mostOut * perMm
   return {
     perMm,
     datum,
-    roomLimit: limits.room === null ? null : datum + (foundIn + limits.room) * perMm,
-    outsideLimit: limits.outside === null ? null : datum - (foundOut + limits.outside) * perMm,
+    roomLimit: room === null ? null : datum + (foundIn + room) * perMm,
+    outsideLimit: outside === null ? null : datum - (foundOut + outside) * perMm,
+    marks: (limits?.named ?? [])
+      .filter((one) => INSIDE.includes(one.kind) || OUTSIDE.includes(one.kind))
+      .map((one) =>
+        INSIDE.includes(one.kind)
+          ? { mm: foundIn + one.most, tightest: one.most === room, sign: 1, one }
+          : { mm: foundOut + one.most, tightest: one.most === outside, sign: -1, one },
+      )
+      .filter(({ mm, sign, tightest }) => !tightest && mm <= (sign > 0 ? mostIn : mostOut))
+      .map(({ mm, sign, one }) => ({ x: datum + sign * mm * perMm, text: one.kind })),
     strips: strips.map((layers, i) => place(layers, datum - outs[i]! * perMm, perMm)),
   }
 }

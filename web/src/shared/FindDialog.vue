@@ -26,6 +26,8 @@ interface Hit {
 }
 const VIEWS = [
   ['options', 'options'],
+  ['proposals', 'proposals'],
+  ['tests', 'tests and studies'],
   ['year', 'year in the wall'],
   ['compare', 'compare'],
 ] as const
@@ -39,6 +41,7 @@ const items = computed<Hit[]>(() => {
     for (const e of project.layered)
       for (const [name, note] of VIEWS) add(e.name, note, { name, params: { project: id, element: e.id } })
     for (const { name, label, found } of STEPS) add(found ?? label, 'step', { name, params: { project: id } })
+    add('Schemes and phases', 'step', { name: 'schemes', params: { project: id } })
     for (const [view, label] of SURVEY_VIEWS) add(label, 'survey', { name: 'survey', params: { project: id, view } })
   }
   for (const p of projects.value ?? []) add(p.name, 'project', { name: 'house', params: { project: p.id } })

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-/** A text under its label. What a form cannot do without is said at the field, in the words of `must`. */
-import { computed, useAttrs, useId } from 'vue'
+/** A text under its label. What a form cannot do without is said at the field, in the words of `must`. first: the cursor stands in it. */
+import { computed, onMounted, ref, useAttrs, useId } from 'vue'
 
 defineOptions({ inheritAttrs: false })
-const props = defineProps<{ label: string; must?: string }>()
+const props = defineProps<{ label: string; must?: string; first?: boolean }>()
 const [model, modifiers] = defineModel<string>()
 const id = useId()
+const field = ref<{ focus: () => void }>()
+onMounted(() => props.first && field.value?.focus())
 const attrs = useAttrs()
 const rest = computed(() => ({ ...attrs, class: undefined }))
 const rules = computed(() =>
@@ -21,6 +23,6 @@ const rules = computed(() =>
 
 <template>
   <ElFormItem class="field" :class="attrs.class" :label="label" label-position="top" :prop="id" :rules="rules">
-    <ElInput v-model="model" :model-modifiers="modifiers" v-bind="rest" />
+    <ElInput ref="field" v-model="model" :model-modifiers="modifiers" v-bind="rest" />
   </ElFormItem>
 </template>

@@ -6,14 +6,17 @@ import { api, take } from '@/api/client'
 import ElementTabs from '@/shared/ElementTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
+import StandsOn from '@/shared/StandsOn.vue'
 import StateMark from '@/shared/StateMark.vue'
 import { useProject } from '@/shared/project'
 import { said, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
-import { useAct } from '@/shared/query'
+import { useAct, useAnswer } from '@/shared/query'
 import BasesList from './BasesList.vue'
+import CostsPanel from './CostsPanel.vue'
+import DecisionHistory from './DecisionHistory.vue'
 import RejectForm from './RejectForm.vue'
 import { rowsOf, state, verdict, type Option, type Row } from './rows'
 import { useSheetAnswer } from '@/shared/sheet'
@@ -40,11 +43,25 @@ watch(
 
 const options = computed(() => sheet.value?.options ?? [])
 const found = computed(() => options.value[0])
-const rows = computed(() => rowsOf(options.value, sheet.value?.limits.target_u_w_m2k ?? null))
+const costs = useAnswer(
+  () => ['costs', elementId.value],
+  () => take(api.GET('/api/elements/{element_id}/costs', { params: { path: { element_id: elementId.value } } })),
+  { fresh: true },
+)
+const costsOf = computed(() => new Map(costs.data.value?.options.map((one) => [one.option_id, one])))
+/** Ids of materials by the names that cost lines have. */
+const materialIds = computed(() => new Map([...project.materials.values()].map((m) => [m.name, m.id])))
+const costed = computed(() => pickedOption.value ?? options.value[1])
+const rows = computed(() => rowsOf(options.value, sheet.value?.limits.target_u_w_m2k ?? null, costsOf.value))
 function width(row: Row, o: Option): number {
   const all = options.value.map((x) => row.bar?.(x) ?? 0)
   const most = Math.max(...all, 1e-9)
   return Math.round(((row.bar?.(o) ?? 0) / most) * 100)
+}
+/** The word alone: the head stays in sight, and the whole of it stands in the margin. */
+function short(o: Option): ReturnType<typeof state> {
+  const { state: shape, words } = state(o)
+  return { state: shape, words: words.split(/[:;]/)[0]! }
 }
 const planeWords = computed(() => {
   const plane = found.value?.figures.plane
@@ -72,6 +89,11 @@ async function choose(): Promise<void> {
     await Promise.all([project.open(projectId.value), load()])
   })
 }
+/** Every other reading of the sheet is another page of decisions. */
+const stamp = computed(() => [sheet.value?.element.chosen_at, options.value.map((o) => `${o.id} ${o.rejected_reason}`)])
+async function putBack(): Promise<void> {
+  await Promise.all([project.open(projectId.value), load(), costs.load()])
+}
 async function takeBack(): Promise<void> {
   picked.value = null
   reason.value = ''
@@ -94,13 +116,16 @@ const columns = computed<Column<Row>[]>(() => [
         <template #label="{ row }">{{ row.label }}</template>
         <template v-for="(o, i) in options" :key="o.id" #[`head-${o.id}`]>
           <span class="head">{{ i ? `${i}  ${o.name}` : o.name }}</span>
-          <StateMark v-bind="state(o)" />
-          <span v-if="i" class="reject"
-            ><RejectForm :option="o" :chosen="o.id === sheet!.element.chosen_id" @changed="load"
-          /></span>
+          <StateMark v-bind="short(o)" />
         </template>
         <template v-for="o in options" :key="o.id" #[o.id]="{ row }">
           <ElRadio v-if="row.choice && o.role !== 'as_found'" v-model="radio" :value="o.id">this one</ElRadio>
+          <RejectForm
+            v-else-if="row.reject && o.role !== 'as_found'"
+            :option="o"
+            :chosen="o.id === sheet!.element.chosen_id"
+            @changed="load"
+          />
           <template v-else>
             {{ row.cell(o) }}
             <span
@@ -130,7 +155,25 @@ const columns = computed<Column<Row>[]>(() => [
         <ElButton type="primary" native-type="submit" :disabled="picked === null">Keep the choice</ElButton>
         <ElButton v-if="sheet.element.chosen_id" @click="takeBack">Take it back</ElButton>
       </ElForm>
+      <template v-for="(o, i) in options" :key="o.id">
+        <section v-if="i && o.tests.study_runs" class="stands">
+          <h3>{{ i }} {{ o.name }}: the conditions it stands on</h3>
+          <StandsOn :element-id="elementId" :option-id="o.id" />
+        </section>
+      </template>
+      <CostsPanel
+        v-if="costed && costsOf.get(costed.id)"
+        :key="costed.id"
+        :project-id="projectId"
+        :costs="costsOf.get(costed.id)!"
+        :name="costed.name"
+        :area="costs.data.value!.area_m2"
+        :currency="costs.data.value!.currency"
+        :materials="materialIds"
+        @changed="costs.load()"
+      />
       <BasesList :project-id="projectId" :element-id="elementId" :options="options.slice(1)" />
+      <DecisionHistory :element-id="elementId" :stamp="stamp" @changed="putBack" />
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #margin>
@@ -164,6 +207,7 @@ const columns = computed<Column<Row>[]>(() => [
           {{ unitOf('smallWater').unit }}; liquid drying is left out and named. Bars of drying are logarithmic. The
           wetting test knows liquid: its mean stay ranks.
         </p>
+        <p v-if="costs.data.value" class="soft">{{ costs.data.value.carbon_note }}</p>
         <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.map(said).join(', ') }}.</p>
       </template>
     </template>
@@ -173,6 +217,7 @@ const columns = computed<Column<Row>[]>(() => [
 <style scoped>
 .scroll {
   overflow: auto;
+  scroll-padding-top: 140px;
   margin-top: 12px;
   max-height: calc(100vh - 150px);
 }
@@ -186,7 +231,7 @@ const columns = computed<Column<Row>[]>(() => [
   background: var(--sheet);
   z-index: 1;
 }
-.compare :deep(thead th) {
+.compare :deep(thead th.el-table__cell) {
   top: 0;
   color: var(--ink);
   vertical-align: bottom;
@@ -209,10 +254,6 @@ const columns = computed<Column<Row>[]>(() => [
   font-weight: 650;
   margin-bottom: 4px;
 }
-.reject {
-  display: block;
-  font-weight: 400;
-}
 .picked {
   background: #f0ebdd;
 }
@@ -227,6 +268,10 @@ const columns = computed<Column<Row>[]>(() => [
 }
 .bar.water {
   background: var(--water);
+}
+.stands {
+  max-width: 820px;
+  margin-top: 14px;
 }
 .choice {
   margin-top: 16px;

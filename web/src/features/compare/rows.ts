@@ -1,8 +1,10 @@
 /** What is compared of options: a line of words and figures each, and the figure behind its bar. Pure. */
 import type { Schemas } from '@/api/client'
 import { said, show, uName } from '@/shared/units'
+import { carbonWords, costWords } from '@/shared/money'
 
 export type Option = Schemas['OptionOut']
+export type Costs = Schemas['OptionCosts']
 type Verdict = Schemas['Verdict']
 
 /** Of years that belong to what is drawn. */
@@ -47,9 +49,11 @@ export interface Row {
   tone?: 'heat' | 'water'
   /** the line on which one of them is chosen */
   choice?: boolean
+  /** the line on which one is turned down, with its reason */
+  reject?: boolean
 }
 /** target: U asked for, W/m²K; the first option is as found. */
-export function rowsOf(options: Option[], target: number | null): Row[] {
+export function rowsOf(options: Option[], target: number | null, costs: Map<number, Costs> = new Map()): Row[] {
   const found = options[0]
   return [
     {
@@ -136,6 +140,20 @@ export function rowsOf(options: Option[], target: number | null): Row[] {
       label: 'Grows outside',
       cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.growth_outside_mm, 'thickness')),
     },
+    { label: 'Weight added', cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.added_kg_m2, 'water', 0)) },
+    {
+      label: 'Cost per m²',
+      cell: (o) => (costs.has(o.id) ? costWords(costs.get(o.id)!.cost) : '–'),
+      bar: (o) => costs.get(o.id)?.cost.high || null,
+    },
+    {
+      label: 'CO₂e of making it, per m²',
+      cell: (o) => (costs.has(o.id) ? carbonWords(costs.get(o.id)!.cost) : '–'),
+      bar: (o) => costs.get(o.id)?.cost.carbon_high || null,
+    },
+    { label: 'What it takes', cell: (o) => said(costs.get(o.id)?.built?.takes) || '–' },
+    { label: 'Open meanwhile', cell: (o) => said(costs.get(o.id)?.built?.while_open) || '–' },
+    { label: 'Taken back', cell: (o) => said(costs.get(o.id)?.built?.reversible) || '–' },
     { label: 'Limits passed', cell: (o) => o.figures.over_limits.map(said).join(' ') || 'none' },
     {
       label: 'Target',
@@ -158,5 +176,6 @@ export function rowsOf(options: Option[], target: number | null): Row[] {
       },
     },
     { label: 'Choose', cell: () => '', choice: true },
+    { label: 'Rejected', cell: () => '', reject: true },
   ]
 }

@@ -49,9 +49,11 @@ defineExpose({ begin })
 async function leave(): Promise<void> {
   await props.state.commitTyped()
 }
-/** Enter gives the keys back to the drawing. */
+/** Enter gives the keys back to the drawing at once; what was not understood takes them again. */
 async function enter(): Promise<void> {
-  if (await props.state.commitTyped()) field.value?.blur()
+  const kept = props.state.commitTyped()
+  field.value?.blur()
+  if (!(await kept)) begin()
 }
 /** What was chosen is done, and the keys go back to the drawing. */
 function set(value: string, act: (value: string) => unknown): void {

@@ -6,6 +6,7 @@ import type { Schemas } from '@/api/client'
 import CountInput from '@/shared/CountInput.vue'
 import { useProject } from '@/shared/project'
 import { show } from '@/shared/units'
+import GroundMore from './GroundMore.vue'
 import FramingMore from './FramingMore.vue'
 import ProductMore from './ProductMore.vue'
 import type { SheetState } from './useSheet'
@@ -50,6 +51,13 @@ function metal(part: string): void {
       @update:model-value="(v: unknown) => change({ air_barrier: Boolean(v) })"
       >declared the air barrier</ElCheckbox
     >
+    <ElCheckbox
+      v-if="material?.kind !== 'air' && material?.kind !== 'coating'"
+      :model-value="layer.sheds_water"
+      @update:model-value="(v: unknown) => change({ sheds_water: Boolean(v) })"
+      >declared to shed the water</ElCheckbox
+    >
+    <GroundMore v-if="masonry" :state="state" />
     <span
       ><span class="soft">metal at its inner face </span>
       <ElSelect

@@ -51,7 +51,7 @@ const scale = computed(() =>
   layOut(
     works.value.map((w) => w.layers),
     sheet.value?.datum_layer_id ?? '',
-    { room: limits.value?.room_mm ?? null, outside: limits.value?.outside_mm ?? null },
+    limits.value,
     96,
     Math.max(200, width.value - 110),
   ),
@@ -183,7 +183,13 @@ onBeforeRouteLeave(async () => {
       :kind="sheet.element.kind"
       :project-id="projectId"
     />
-    <MaterialFinder v-model="finder" :title="finderTitle" @pick="picked" />
+    <MaterialFinder
+      v-model="finder"
+      :title="finderTitle"
+      :kits="finderMode === 'insert'"
+      @pick="picked"
+      @kit="(layer) => void state.insertLayer(layer)"
+    />
   </SheetPage>
 </template>
 

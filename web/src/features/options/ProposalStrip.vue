@@ -93,7 +93,9 @@ const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
       <dd>{{ said(proposal.takes) }}.</dd>
       <dt>While it is open</dt>
       <dd>{{ said(proposal.while_open) }}</dd>
-      <dt>Later</dt>
+      <dt>Animals</dt>
+      <dd>{{ said(proposal.animals) }}</dd>
+      <dt>A later owner</dt>
       <dd>{{ said(proposal.later) }}</dd>
       <dt>Taken back</dt>
       <dd>{{ said(proposal.reversible) }}.</dd>

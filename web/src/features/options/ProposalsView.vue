@@ -46,7 +46,7 @@ const scale = computed(() =>
   layOut(
     [found.value, ...offered.value.map((p) => p.build_up.layers)],
     datum.value,
-    { room: limits.value?.room_mm ?? null, outside: limits.value?.outside_mm ?? null },
+    limits.value,
     70,
     Math.max(200, width.value - 110),
   ),

@@ -2,14 +2,17 @@
 /** What a careful colleague writes beside the strips. A click on a note shows its place, and the other way round. */
 import { computed, nextTick } from 'vue'
 import type { Schemas } from '@/api/client'
+import StandsOn from '@/shared/StandsOn.vue'
 import { differences } from '@/shared/materials'
 import { useProject } from '@/shared/project'
 import { said, show } from '@/shared/units'
+import SinceLastRun from './SinceLastRun.vue'
 import type { SheetState } from './useSheet'
 
 const props = defineProps<{ state: SheetState }>()
 const project = useProject()
 const emit = defineEmits<{ place: [strip: number, layer: string | null] }>()
+const elementId = computed(() => props.state.sheet.value?.element.id)
 type Verdict = Schemas['Verdict']
 const notes = computed(() =>
   props.state.works.value.map((w, index) => {
@@ -85,6 +88,7 @@ const saved = computed(() => {
       <template v-if="n.index === state.at.strip">
         <p>{{ said(n.verdict.driver) }}</p>
         <p v-if="n.index" class="soft">{{ said(n.verdict.drying_in) }}</p>
+        <StandsOn v-if="n.w.tests.study_runs && elementId" :element-id="elementId" :option-id="n.w.id" />
       </template>
       <p v-if="n.w.run.older" class="over">
         Computed with an older solver or older criteria.
@@ -98,10 +102,12 @@ const saved = computed(() => {
     </p>
     <p v-else-if="n.live === 'not run'" class="soft">The hourly years were not run yet.</p>
     <p v-if="n.live === 'failed'" class="complaint">{{ n.w.run.error }}</p>
+    <SinceLastRun v-if="n.index === state.at.strip && n.verdict" :w="n.w" />
     <p v-for="t in n.w.figures.traps" :key="t.outer + t.inner" :class="t.tight ? 'over' : 'soft'">
       <ElButton link @click="showPlace(n.index, t.outer)">{{ said(t.sentence) }}</ElButton>
     </p>
     <p v-for="o in n.over" :key="o.metric" class="over">{{ said(o) }}</p>
+    <p v-for="g in n.w.figures.background" :key="g.metric" class="over">{{ said(g) }}</p>
   </section>
   <template v-if="saved">
     <h3>What the heat did</h3>

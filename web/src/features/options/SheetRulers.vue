@@ -2,7 +2,7 @@
 /** Names of the lines through all strips: the datum and the limits on both sides, none lying on another. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { inRows, type Scale } from '@/drawing/scale'
+import { inRows, INSIDE, OUTSIDE, type Scale } from '@/drawing/scale'
 import { show } from '@/shared/units'
 
 const props = defineProps<{
@@ -12,6 +12,9 @@ const props = defineProps<{
   datum: string
   limits: Schemas['Sheet']['limits'] | undefined
 }>()
+/** The name of the limit that is the tightest on its side, where it has one. */
+const named = (most: number | null | undefined, kinds: readonly string[]): string | undefined =>
+  props.limits?.named?.find((one) => one.most === most && kinds.includes(one.kind))?.kind
 const labels = computed(() => {
   const all: { text: string; x: number }[] = []
   const { outsideLimit, roomLimit, datum } = props.scale
@@ -20,11 +23,16 @@ const labels = computed(() => {
       text:
         props.limits?.outside_mm === 0
           ? 'protected face'
-          : `outside limit ${show(props.limits?.outside_mm, 'thickness')}`,
+          : `${named(props.limits?.outside_mm, OUTSIDE) ?? 'outside limit'} ${show(props.limits?.outside_mm, 'thickness')}`,
       x: outsideLimit,
     })
   all.push({ text: props.datum, x: datum })
-  if (roomLimit !== null) all.push({ text: `room limit ${show(props.limits?.room_mm, 'thickness')}`, x: roomLimit })
+  if (roomLimit !== null)
+    all.push({
+      text: `${named(props.limits?.room_mm, INSIDE) ?? 'room limit'} ${show(props.limits?.room_mm, 'thickness')}`,
+      x: roomLimit,
+    })
+  all.push(...props.scale.marks)
   return inRows(all)
 })
 </script>

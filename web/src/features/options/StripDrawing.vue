@@ -42,7 +42,8 @@ function full(p: Placed): string {
   const frame = p.layer.framing
     ? `, ${Math.round(p.layer.framing.share * 100)} % ${project.materialName(p.layer.framing.material)}`
     : ''
-  return `${label(p)}${frame}, ${p.layer.known}${p.thin ? ', not drawn to scale' : ''}`
+  const fixed = p.layer.fixings ? `, ${p.layer.fixings.per_m2} fixings a m²` : ''
+  return `${label(p)}${frame}${fixed}, ${p.layer.known}${p.thin ? ', not drawn to scale' : ''}`
 }
 function fits(p: Placed): string {
   if (kind(p) === 'membrane' || kind(p) === 'coating') return ''
@@ -68,6 +69,8 @@ const sheetNames = computed(() => {
   }
   return rows
 })
+/** A name that would run out of the drawing stands before its mark. */
+const late = (p: Placed): boolean => p.x + project.materialName(p.layer.material).length * 6.2 + 8 > props.width
 const out = computed(() => strokes(props.figures?.drying?.outward.g_m2 ?? 0))
 const inn = computed(() => strokes(props.figures?.drying?.inward.g_m2 ?? 0))
 function rows(count: number): number[] {
@@ -78,6 +81,16 @@ function length(i: number, count: number): number {
 }
 const outText = computed(() => show(props.figures?.drying?.outward.g_m2, 'smallWater'))
 const innText = computed(() => show(props.figures?.drying?.inward.g_m2, 'smallWater'))
+/** Limit lines through the strip; those that it passes are drawn in the colour of what is over. */
+const lines = computed(() => {
+  const { roomLimit, outsideLimit, marks } = props.scale
+  const all: { key: string; x: number; mark: boolean }[] = marks.map((m) => ({ key: m.text, x: m.x, mark: true }))
+  if (outsideLimit !== null) all.push({ key: 'outside limit', x: outsideLimit, mark: false })
+  if (roomLimit !== null) all.push({ key: 'room limit', x: roomLimit, mark: false })
+  const passed = (x: number): boolean =>
+    x > props.scale.datum ? props.strip.right > x + 0.5 : props.strip.left < x - 0.5
+  return all.map((line) => ({ ...line, broken: passed(line.x) }))
+})
 /** The inward figure stands beside the room limit line, never on it. */
 const innX = computed(() => {
   const x = props.strip.right + 48
@@ -93,15 +106,6 @@ const outX = computed(() => {
 
 <template>
   <svg :width="width" :height="high" role="listbox" :aria-label="`Layers of ${name}, outside to inside`">
-    <line
-      v-if="scale.outsideLimit !== null"
-      :x1="scale.outsideLimit"
-      :x2="scale.outsideLimit"
-      y1="0"
-      :y2="high"
-      class="limit"
-    />
-    <line v-if="scale.roomLimit !== null" :x1="scale.roomLimit" :x2="scale.roomLimit" y1="0" :y2="high" class="limit" />
     <g v-if="figures?.drying" class="drying">
       <line
         v-for="(y, i) in rows(out)"
@@ -158,17 +162,38 @@ const outX = computed(() => {
             fill="url(#h-wood)"
           />
         </g>
+        <g v-if="p.layer.fixings && !p.thin" class="fixings">
+          <line
+            v-for="i in 3"
+            :key="i"
+            :x1="p.x"
+            :x2="p.x + p.width * (p.layer.fixings.depth_share ?? 1)"
+            :y1="TOP + (body * i) / 4"
+            :y2="TOP + (body * i) / 4"
+          />
+        </g>
         <path v-if="p.thin" :d="`M${p.x - 2} ${TOP - 2}l2 -1l2 2l2 -2`" class="nts" />
       </template>
       <rect :x="p.x - (p.width < 10 ? 5 : 0)" y="0" :width="Math.max(p.width, 10)" :height="high" fill="transparent" />
       <rect v-if="chosen(p.layer.id)" :x="p.x - 2.5" y="1.5" :width="p.width + 5" :height="high - 3" class="chosen" />
     </g>
+    <line
+      v-for="line in lines"
+      :key="line.key"
+      :x1="line.x"
+      :x2="line.x"
+      y1="0"
+      :y2="high"
+      class="limit"
+      :class="{ mark: line.mark, broken: line.broken }"
+    />
     <g aria-hidden="true">
       <template v-for="p in strip.placed" :key="p.layer.id">
         <text v-if="fits(p)" :x="p.x + 5" :y="high - 12" class="label">{{ fits(p) }}</text>
         <text
           v-if="sheetNames.has(p.layer.id)"
-          :x="p.x + 6"
+          :x="p.x + (late(p) ? -6 : 6)"
+          :text-anchor="late(p) ? 'end' : 'start'"
           :y="TOP + 12 + sheetNames.get(p.layer.id)! * 13"
           class="label sheetname"
         >
@@ -248,6 +273,16 @@ svg {
   stroke-width: 1.3;
   stroke-dasharray: 6 4;
 }
+.limit.mark {
+  stroke-width: 0.8;
+}
+.limit.broken {
+  stroke: var(--over);
+  stroke-width: 2;
+}
+.limit {
+  pointer-events: none;
+}
 .datum {
   stroke: var(--ink);
   stroke-width: 1.2;
@@ -269,6 +304,11 @@ svg {
   stroke-width: 4px;
   fill: var(--water);
   font-size: 12.5px;
+}
+.fixings line {
+  stroke: var(--ink);
+  stroke-width: 1;
+  stroke-dasharray: 9 2 2 2;
 }
 .framing rect {
   stroke: var(--ink);

@@ -6,9 +6,11 @@ import { useProject } from '@/shared/project'
 import { useAnswer } from '@/shared/query'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
-import { said, show, uName } from '@/shared/units'
+import { capital, said, show, uName } from '@/shared/units'
 import type { SheetState } from './useSheet'
-import { moves } from './swap'
+import StateMark from '@/shared/StateMark.vue'
+import { jointMoves, moves, type Move } from './swap'
+import type { Layer } from '@/drawing/scale'
 import { drawn, swapped, type Figures } from './work'
 
 type Article = Schemas['ArticleOut']
@@ -79,15 +81,66 @@ async function look(): Promise<void> {
         body: { build_up: { ...drawn(w), layers }, option_id: w.id },
       }),
     )
+    await lookAtJoints(layers)
     complaint.value = ''
   } catch (error) {
     complaint.value = sentence(error)
     after.value = null
+    joints.value = []
   }
 }
+const joints = ref<Move[]>([])
 const moved = computed(() =>
-  work.value && after.value ? moves(work.value.figures, after.value, uName.value, show, said) : [],
+  work.value && after.value
+    ? [...moves(work.value.figures, after.value, uName.value, show, said), ...joints.value]
+    : [],
 )
+/** Its joints as they are and as they would be. */
+async function lookAtJoints(layers: Layer[]): Promise<void> {
+  const w = work.value!
+  const element_id = props.state.sheet.value!.element.id
+  const of = (build_up: Schemas['BuildUp']) =>
+    take(api.POST('/api/elements/{element_id}/joints', { params: { path: { element_id } }, body: { build_up } }))
+  const [before, then] = await Promise.all([of(drawn(w)), of({ ...drawn(w), layers })])
+  joints.value = jointMoves(before, then, said)
+}
+const studied = useAnswer(
+  () => ['conditions', props.state.sheet.value?.element.id],
+  () =>
+    take(
+      api.GET('/api/elements/{element_id}/conditions', {
+        params: { path: { element_id: props.state.sheet.value!.element.id } },
+      }),
+    ),
+  { when: () => open.value && !!props.state.sheet.value },
+)
+/** What it stands on today was found with what is there now. */
+const conditions = computed(() => studied.data.value?.find((o) => o.option_id === work.value?.id)?.stands ?? [])
+
+/** Three years of the option with the article in it, beside three as it is, before it is accepted. */
+const trial = ref<Schemas['BatchOut'] | null>(null)
+const trying = computed(() => !!trial.value && ['waiting', 'running'].includes(trial.value.status))
+async function runTrial(): Promise<void> {
+  const w = work.value!
+  const layers = w.layers.map((l) => (l.id === layer.value!.id ? { ...l, ...changed.value! } : l))
+  try {
+    trial.value = await take(
+      api.POST('/api/elements/{element_id}/batches', {
+        params: { path: { element_id: props.state.sheet.value!.element.id } },
+        body: { kind: 'trial', option_id: w.id, trial: { build_up: { ...drawn(w), layers } } },
+      }),
+    )
+    const id = trial.value.id
+    while (trying.value && open.value && trial.value?.id === id) {
+      await new Promise((resolve) => setTimeout(resolve, 700))
+      if (trial.value?.id === id)
+        trial.value = await take(api.GET('/api/batches/{batch_id}', { params: { path: { batch_id: id } } }))
+    }
+  } catch (error) {
+    complaint.value = sentence(error)
+  }
+}
+watch(changed, () => (trial.value = null))
 async function accept(): Promise<void> {
   if (changed.value) await props.state.change(changed.value)
   open.value = false
@@ -95,7 +148,7 @@ async function accept(): Promise<void> {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`${now?.name ?? ''}: what can be had`" width="640" align-center>
+  <ElDialog v-model="open" :title="`${now?.name ?? ''}: what can be had`" width="700" align-center>
     <p class="soft">{{ supplier ? supplier.name : 'No supplier’s list is attached.' }}</p>
     <div v-if="articles.length" class="list" tabindex="0" role="region" aria-label="The list">
       <RuledTable
@@ -120,6 +173,25 @@ async function accept(): Promise<void> {
       </p>
       <p v-for="m in moved" :key="m.words" :class="{ over: m.worse }">{{ m.words }}</p>
       <p v-if="!moved.length" class="soft">No steady figure moves.</p>
+      <template v-if="after.case_hash !== work?.figures.case_hash && !after.transient_refused">
+        <p v-if="!trial">
+          <ElButton link @click="runTrial">Run its years before accepting</ElButton>
+        </p>
+        <p v-else-if="trying" class="soft">
+          Its years are being computed …
+          <progress :value="trial.done" :max="trial.total" aria-label="runs done" />
+        </p>
+        <p v-for="run in trying ? [] : (trial?.runs ?? [])" :key="run.id" data-trial>
+          {{ capital(run.label) }}:
+          <StateMark v-if="run.brief" :state="run.brief.state" :words="said(run.brief.headline)" />
+          <span v-if="run.brief" class="sentence">{{ said(run.brief.sentence) }}</span>
+          <span v-else class="over">{{ run.error || run.status }}</span>
+        </p>
+      </template>
+      <template v-if="conditions.length">
+        <p class="soft">Found with what is there now, and to be found again:</p>
+        <p v-for="c in conditions" :key="c.condition.name" class="soft">{{ said(c.condition.words) }}</p>
+      </template>
       <p class="soft">
         {{
           after.case_hash === work?.figures.case_hash
@@ -137,11 +209,18 @@ async function accept(): Promise<void> {
 
 <style scoped>
 .list {
-  max-height: 270px;
+  max-height: 230px;
   overflow: auto;
+}
+.list :deep(thead th.el-table__cell) {
+  top: 0;
+  background: var(--sheet);
 }
 :deep(.picked) {
   background: #f0ebdd;
+}
+.sentence {
+  margin-left: 6px;
 }
 .actions {
   display: flex;

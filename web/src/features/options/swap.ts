@@ -10,6 +10,17 @@ export interface Move {
 type Show = (value: number | null | undefined, quantity: Quantity) => string
 type Tell = (words: Schemas['Said']) => string
 
+/** Joints before and after: where a line stops now that did not, and where one stops no more. */
+export function jointMoves(before: Schemas['JointLine'][], after: Schemas['JointLine'][], said: Tell): Move[] {
+  const lines = (all: Schemas['JointLine'][]): string[] =>
+    all.flatMap((j) => j.stops.map((s) => `${j.joint}, with ${j.other}: ${said(s)}`))
+  const [a, b] = [lines(before), lines(after)]
+  return [
+    ...b.filter((words) => !a.includes(words)).map((words) => ({ words, worse: true })),
+    ...a.filter((words) => !b.includes(words)).map((words) => ({ words: `No more: ${words}`, worse: false })),
+  ]
+}
+
 export function moves(before: Figures, after: Figures, uName: string, show: Show, said: Tell): Move[] {
   const found: Move[] = []
   const add = (
@@ -28,6 +39,9 @@ export function moves(before: Figures, after: Figures, uName: string, show: Show
   add(uName, before.thermal?.u_effective, after.thermal?.u_effective, 'transmittance', true)
   add('room lost', before.room_lost_mm, after.room_lost_mm, 'thickness', true)
   add('grows outside', before.growth_outside_mm, after.growth_outside_mm, 'thickness', true)
+  const moved = [after.room_lost_mm - before.room_lost_mm, after.growth_outside_mm - before.growth_outside_mm]
+  if (moved.some((mm) => Math.abs(mm) >= 0.5))
+    found.push({ words: 'Its face moves: reveals, sills, sockets and the joints beside it move with it', worse: false })
   add('drying outward', before.drying?.outward.g_m2, after.drying?.outward.g_m2, 'smallWater', false)
   add('drying inward', before.drying?.inward.g_m2, after.drying?.inward.g_m2, 'smallWater', false)
   const fresh = (a: Schemas['Said'][], b: Schemas['Said'][]): Schemas['Said'][] =>

@@ -13,7 +13,10 @@ export function useEdits({ sheet, works, at, typed, work, selected, undoStack, r
   let queue: Promise<unknown> = Promise.resolve()
   let pending: Promise<boolean> | null = null
   /** When everything that was committed so far has its answer. */
-  const settled = (): Promise<unknown> => queue
+  const settled = async (): Promise<unknown> => {
+    await commitTyped() // an edit still on its way comes first
+    return queue
+  }
 
   const keepDraft = useDebounceFn(async (w: Work) => {
     if (!isDraft(w)) return

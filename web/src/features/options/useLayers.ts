@@ -4,15 +4,18 @@ import type { Layer } from '@/drawing/scale'
 import { isImperial } from '@/shared/units'
 import type { Desk } from './useDrawn'
 import type { Edits } from './useEdits'
-import { layerOf, moved, stepped, swapped, withLayer } from './work'
+import { layerOf, moved, newId, stepped, swapped, withLayer } from './work'
 
-export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits) {
+export function useLayers({ works, at, work, selected, typed }: Desk, { apply, commitTyped }: Edits) {
+  // what was typed comes first: a key pressed right after Enter does not wait for the server
   async function change(part: Partial<Layer>): Promise<void> {
+    if (typed.value !== null) await commitTyped()
     const w = work.value
     if (!w || !selected.value) return
     await apply(w.layers.map((l) => (l.id === at.layer ? { ...l, ...part } : l)))
   }
   async function step(sign: 1 | -1): Promise<void> {
+    if (typed.value !== null) await commitTyped()
     const now = selected.value?.thickness_mm
     const thickness_mm = now && stepped(now, sign, isImperial.value)
     if (thickness_mm) await change({ thickness_mm })
@@ -20,15 +23,24 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
   async function insert(material: Schemas['MaterialOut'], side: 'outside' | 'inside' = 'inside'): Promise<void> {
     const w = work.value
     if (!w) return
-    const layer = layerOf(material, w.role === 'as_found')
-    const kept = apply(withLayer(w.layers, at.layer, layer, side))
-    at.layer = layer.id // in hand at once, not when the server has it: a key pressed meanwhile counts
+    await insertLayer(layerOf(material, w.role === 'as_found'), side)
+  }
+  /** A layer as it is given, such as battens with what lies between them; under an id of its own. */
+  async function insertLayer(given: Layer, side: 'outside' | 'inside' = 'inside'): Promise<void> {
+    const w = work.value
+    if (!w) return
+    const layer = { ...given, id: newId(), existing: w.role === 'as_found' }
+    const beside = at.layer
+    at.layer = layer.id // in hand at once, not when the server has it: a key pressed meanwhile is never another layer's
+    if (typed.value !== null) await commitTyped()
+    const kept = apply(withLayer(w.layers, beside, layer, side))
     await kept
   }
   async function swap(material: Schemas['MaterialOut']): Promise<void> {
     if (selected.value) await change(swapped(selected.value, material))
   }
   async function remove(): Promise<void> {
+    if (typed.value !== null) await commitTyped()
     const w = work.value
     if (!w || !selected.value) return
     const index = w.layers.findIndex((l) => l.id === at.layer)
@@ -42,6 +54,7 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
     await kept
   }
   async function move(by: 1 | -1): Promise<void> {
+    if (typed.value !== null) await commitTyped()
     const layers = work.value && moved(work.value.layers, at.layer, by)
     if (layers) await apply(layers)
   }
@@ -62,5 +75,5 @@ export function useLayers({ works, at, work, selected }: Desk, { apply }: Edits)
     at.layer = at.layer === null ? null : (layers[Math.max(0, Math.min(from, layers.length - 1))]?.id ?? null)
   }
 
-  return { change, step, insert, swap, remove, move, walk, climb }
+  return { change, step, insert, insertLayer, swap, remove, move, walk, climb }
 }

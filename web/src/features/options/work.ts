@@ -88,7 +88,7 @@ export function isDraft(w: Work): boolean {
 }
 
 let serial = 0
-const newId = (): string => `l${Date.now().toString(36)}${(serial++).toString(36)}`
+export const newId = (): string => `l${Date.now().toString(36)}${(serial++).toString(36)}`
 const solid = (material: Schemas['MaterialOut']): boolean => material.kind === 'solid' || material.kind === 'air'
 
 /** A new layer of a material, at its usual thickness. existing: in a build-up as found. */
@@ -111,6 +111,9 @@ export function layerOf(material: Schemas['MaterialOut'], existing: boolean): La
     a_value_kg_m2s05: null,
     product: null,
     carries: false,
+    sheds_water: false,
+    uneven: null,
+    meets: '',
   }
 }
 /** What a layer becomes when its material is swapped. */
@@ -119,6 +122,7 @@ export function swapped(layer: Layer, material: Schemas['MaterialOut']): Partial
     material: material.id,
     thickness_mm: solid(material) ? (layer.thickness_mm ?? material.usual_thickness_mm ?? 50) : null,
     framing: solid(material) ? layer.framing : null,
+    ...(['masonry', 'plaster'].includes(material.group) ? {} : { uneven: null }),
     ...(material.group === 'insulation' ? {} : { product: null, fixings: null, gaps: 0, inverted: null }),
   }
 }

@@ -86,7 +86,7 @@ const whenRight = useForm()
           maxlength="120"
           must="The building needs a name."
           name="project-name"
-          @vue:mounted="({ el }: any) => el.focus()"
+          first
         />
         <ElButton type="primary" native-type="submit">Make it</ElButton>
         <ElButton @click="making = false">Leave it</ElButton>

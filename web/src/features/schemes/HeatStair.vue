@@ -22,7 +22,9 @@ const cut = (name: string): string => (name.length > 22 ? `${name.slice(0, 21)}â
       <rect :x="i * WIDE + 0.5" :y="y(s.w_k)" :width="WIDE" :height="HIGH + 22 - y(s.w_k)" class="step" />
       <text :x="i * WIDE + 8" :y="y(s.w_k) - 6" class="figure">{{ show(s.w_k, 'coefficient') }}</text>
       <text :x="i * WIDE + 8" :y="HIGH + 38">{{ cut(s.name) }}</text>
-      <text v-if="s.years" :x="i * WIDE + 8" :y="HIGH + 54" class="soft">then {{ s.years }} years</text>
+      <text v-if="s.years" :x="i * WIDE + 8" :y="HIGH + 54" class="soft">
+        then {{ s.years === 1 ? 'a year' : `${s.years} years` }}
+      </text>
       <title>{{ s.name }}: {{ s.elements.join(', ') || 'nothing is put in it' }}</title>
     </g>
     <line x1="0" :x2="steps.length * WIDE" :y1="HIGH + 22.5" :y2="HIGH + 22.5" class="ground" />

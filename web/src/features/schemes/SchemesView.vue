@@ -4,13 +4,15 @@ import { ElMessageBox } from 'element-plus'
 import 'element-plus/theme-chalk/el-message-box.css'
 import 'element-plus/theme-chalk/el-overlay.css'
 import { computed, ref } from 'vue'
-import { RouterLink, useRoute } from 'vue-router'
+import { useRoute } from 'vue-router'
 import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
+import { range } from '@/shared/money'
 import TextField from '@/shared/TextField.vue'
 import { bare, show, unitOf } from '@/shared/units'
+import ChoicesTable from './ChoicesTable.vue'
 import HeatStair from './HeatStair.vue'
 import PhasesForm from './PhasesForm.vue'
 import { useSchemes, type Scheme } from './useSchemes'
@@ -22,32 +24,46 @@ const { data, complaint, busy, shown } = state
 const name = ref('')
 const copyOf = ref<number | 0>(0)
 
+const money = computed(() => data.value?.schemes.find((s) => s.currency)?.currency ?? '')
 const columns = computed<Column<Scheme>[]>(() => [
   { name: 'name', head: 'Scheme' },
   { name: 'chosen', head: 'chosen', figure: true, text: (s) => `${s.chosen} of ${s.of}` },
   { name: 'w_k', head: `loss, ${unitOf('coefficient').unit}`, figure: true, text: (s) => bare(s.w_k, 'coefficient') },
-  { name: 'kwh', head: `loss, ${unitOf('energy').unit}`, figure: true, text: (s) => bare(s.kwh, 'energy') },
   { name: 'cut', head: 'less than found', figure: true, text: (s) => `${Math.round(cut(s) * 100)} %` },
   { name: 'load', head: `load, ${unitOf('power').unit}`, figure: true, text: (s) => bare(s.load_w, 'power') },
-  { name: 'over', head: 'over a limit', figure: true, text: (s) => s.over },
-  { name: 'marginal', head: 'marginal', figure: true, text: (s) => s.marginal },
-  { name: 'not_run', head: 'years not run', figure: true, text: (s) => s.not_run },
+  { name: 'verdicts', head: 'verdicts', text: verdicts },
   {
     name: 'floor',
     head: `floor lost, ${unitOf('area').unit}`,
     figure: true,
     text: (s) => bare(s.floor_lost_m2, 'area'),
   },
+  {
+    name: 'cost',
+    head: `cost${money.value ? `, thousand ${money.value}` : ''}`,
+    figure: true,
+    text: (s) =>
+      s.cost_high ? `${s.unpriced ? 'at least ' : ''}${range(s.cost_low / 1000, s.cost_high / 1000, 1)}` : 'not priced',
+  },
+  { name: 'carbon', head: 't CO₂e', figure: true, text: (s) => range(s.carbon_low / 1000, s.carbon_high / 1000, 1) },
 ])
+/** Of its choices: how many are over a limit, marginal, not run; the rest is within. */
+function verdicts(s: Scheme): string {
+  const parts = [
+    [s.over, 'over a limit'],
+    [s.marginal, 'marginal'],
+    [s.not_run, 'not run'],
+    [s.chosen - s.over - s.marginal - s.not_run, 'within'],
+  ] as const
+  return (
+    parts
+      .filter(([n]) => n)
+      .map(([n, words]) => `${n} ${words}`)
+      .join(', ') || '–'
+  )
+}
 const cut = (s: Scheme): number => (data.value?.before_w_k ? 1 - s.w_k / data.value.before_w_k : 0)
 const chosen = computed(() => data.value?.choices.filter((c) => c.option) ?? [])
-type Choice = (typeof chosen)['value'][number]
-const choiceColumns: Column<Choice>[] = [
-  { name: 'element', head: 'Element' },
-  { name: 'option', head: 'Option', text: (c) => c.option },
-  { name: 'reason', head: 'Why', text: (c) => `${c.reason}${c.by ? ` (${c.by})` : ''}` },
-  { name: 'phase', head: 'Phase' },
-]
 
 async function make(): Promise<void> {
   if (!name.value.trim()) return
@@ -94,25 +110,27 @@ async function removeAsked(s: Scheme): Promise<void> {
           {{ show(data.before_load_w, 'power') }}. Every view shows one scheme; a choice belongs to the one that is
           shown when it is made.
         </p>
-        <RuledTable
-          :rows="data.schemes"
-          :columns="columns"
-          label="Schemes"
-          :mark="(s) => (s.id === data!.shown_id ? 'shown' : '')"
-        >
-          <template #name="{ row: s }">
-            <b>{{ s.name }}</b>
-            <span v-if="s.id === data!.shown_id" class="soft"> shown</span>
-            <span v-if="!s.complete" class="soft">, survey incomplete</span>
-            <div class="acts">
-              <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)"
-                >Show it</ElButton
-              >
-              <ElButton link @click="rename(s)">Rename</ElButton>
-              <ElButton v-if="data!.schemes.length > 1" link @click="removeAsked(s)">Remove</ElButton>
-            </div>
-          </template>
-        </RuledTable>
+        <div class="wide" tabindex="0" role="region" aria-label="Schemes side by side">
+          <RuledTable
+            :rows="data.schemes"
+            :columns="columns"
+            label="Schemes"
+            :mark="(s) => (s.id === data!.shown_id ? 'shown' : '')"
+          >
+            <template #name="{ row: s }">
+              <b>{{ s.name }}</b>
+              <span v-if="s.id === data!.shown_id" class="soft"> shown</span>
+              <span v-if="!s.complete" class="soft">, survey incomplete</span>
+              <div class="acts">
+                <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)"
+                  >Show it</ElButton
+                >
+                <ElButton link @click="rename(s)">Rename</ElButton>
+                <ElButton v-if="data!.schemes.length > 1" link @click="removeAsked(s)">Remove</ElButton>
+              </div>
+            </template>
+          </RuledTable>
+        </div>
         <ElForm class="new" @submit.prevent="make">
           <TextField v-model="name" label="A new scheme" maxlength="120" placeholder="Outside only, five years …" />
           <SelectField v-model="copyOf" label="Begins with">
@@ -131,27 +149,16 @@ async function removeAsked(s: Scheme): Promise<void> {
             @keep="(phases) => state.phases(shown!, phases)"
           />
           <h2>What it does</h2>
-          <RuledTable v-if="chosen.length" :rows="chosen" :columns="choiceColumns" label="Choices of the shown scheme">
-            <template #element="{ row: c }">
-              <RouterLink :to="{ name: 'compare', params: { project: projectId, element: c.element_id } }">{{
-                c.element
-              }}</RouterLink>
-            </template>
-            <template #phase="{ row: c }">
-              <ElSelect
-                v-if="shown.phases.length"
-                :model-value="c.phase_id ?? 0"
-                size="small"
-                :aria-label="`Phase of ${c.element}`"
-                style="width: 150px"
-                @change="(id: number) => state.putIn(c.element_id, id || null)"
-              >
-                <ElOption :value="0" :label="`${shown.phases[0]!.name} (not put)`" />
-                <ElOption v-for="p in shown.phases" :key="p.id!" :value="p.id!" :label="p.name" />
-              </ElSelect>
-              <span v-else class="soft none">no phases</span>
-            </template>
-          </RuledTable>
+          <ChoicesTable
+            v-if="chosen.length"
+            :project-id="projectId"
+            :scheme="shown"
+            :rows="chosen"
+            :busy="busy"
+            @put-in="state.putIn"
+            @between="state.putBetween"
+            @run="state.runBetween"
+          />
           <p v-else class="soft">Nothing is chosen in it yet: choose on the Compare sheet of an element.</p>
         </template>
       </template>
@@ -160,11 +167,14 @@ async function removeAsked(s: Scheme): Promise<void> {
       <h3>How this is added up</h3>
       <p class="soft">
         Losses as under Heat, each scheme as if it were shown. The verdicts are those of its options' hourly years,
-        where they are current. Floor lost: room lost times wall area over {{ show(2.5, 'length', 1) }} of height.
+        where they are current. Costs and carbon: of what is new in the chosen options, from prices that somebody
+        stated; see Compare for their days and sources. Floor lost: room lost times wall area over
+        {{ show(2.5, 'length', 1) }} of height.
       </p>
       <p class="soft">
-        Between phases an element stands as found until its phase: its years are those of as found. What tightening or
-        new windows of an earlier phase do to the air in the rooms is not reckoned yet; look at humid rooms first.
+        Until its phase an element stands as found, or as an option that is put there: bare, drained, boarded over. Its
+        years run from as found, and what stays of it starts the choice with the water it leaves. What tightening or new
+        windows of an earlier phase do to the air in the rooms is not reckoned yet; look at humid rooms first.
       </p>
     </template>
   </SheetPage>
@@ -180,9 +190,14 @@ async function removeAsked(s: Scheme): Promise<void> {
 .new :deep(.field) {
   width: 240px;
 }
-.acts,
-.none {
+.acts {
   white-space: nowrap;
+}
+.wide {
+  overflow-x: auto;
+}
+.wide :deep(thead th.el-table__cell) {
+  top: 0;
 }
 h2 {
   margin: 20px 0 4px;

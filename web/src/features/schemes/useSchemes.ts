@@ -5,6 +5,7 @@ import { useProject } from '@/shared/project'
 import { useAct, useAnswer } from '@/shared/query'
 
 export type Scheme = Schemas['SchemeOut']
+export type Choice = Schemas['ChoiceRow']
 export type Phase = Schemas['PhaseBody']
 
 export function useSchemes(projectId: Readonly<{ value: number }>) {
@@ -12,7 +13,10 @@ export function useSchemes(projectId: Readonly<{ value: number }>) {
   const answer = useAnswer(
     () => ['schemes', projectId.value],
     () => take(api.GET('/api/projects/{project_id}/schemes', { params: { path: { project_id: projectId.value } } })),
-    { fresh: true },
+    {
+      fresh: true,
+      every: (all) => !!all?.choices.some((c) => c.between_state === 'running') && 1500,
+    },
   )
   const { complaint, busy, act } = useAct()
   const shown = computed(() => answer.data.value?.schemes.find((s) => s.id === answer.data.value!.shown_id))
@@ -53,5 +57,28 @@ export function useSchemes(projectId: Readonly<{ value: number }>) {
       done(() =>
         take(api.PUT('/api/elements/{element_id}/phase', { params: { path: { element_id } }, body: { phase_id } })),
       ),
+    putBetween: (element_id: number, option_id: number | null, phase_id: number | null) =>
+      done(() =>
+        take(
+          api.PUT('/api/elements/{element_id}/between', {
+            params: { path: { element_id } },
+            body: { option_id, phase_id },
+          }),
+        ),
+      ),
+    runBetween: (c: Choice) =>
+      act(async () => {
+        await take(
+          api.POST('/api/elements/{element_id}/batches', {
+            params: { path: { element_id: c.element_id } },
+            body: {
+              kind: 'in between',
+              option_id: c.option_id,
+              between: { option_id: c.between_id!, years: c.years_run! },
+            },
+          }),
+        )
+        await answer.load()
+      }),
   }
 }

@@ -36,7 +36,7 @@ const whenRight = useForm()
     <ElForm ref="form" :model="{}" hide-required-asterisk @submit.prevent="whenRight(enter)">
       <h1>Wendrick</h1>
       <p class="soft">How much heat is saved, and what happens to the wetting and to the drying.</p>
-      <TextField label="Name" v-model="username" name="username" autocomplete="username" must="Type your name." />
+      <TextField first label="Name" v-model="username" name="username" autocomplete="username" must="Type your name." />
       <TextField
         label="Password"
         v-model="password"

@@ -4,8 +4,10 @@ import { Problem, sentence } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
 import { FACINGS, usualFactor, usualSlope, type ElementFields } from './elements'
+import NamedLimits from './NamedLimits.vue'
 import SelectField from '@/shared/SelectField.vue'
 import TextField from '@/shared/TextField.vue'
+import { copy } from '@/shared/copy'
 import { useForm } from '@/shared/form'
 
 const props = defineProps<{
@@ -16,7 +18,7 @@ const props = defineProps<{
 const emit = defineEmits<{ leave: []; theirs: [] }>()
 const project = useProject()
 const rooms = computed(() => (project.library?.indoor ?? []).filter((one) => !one.name.startsWith('own-')))
-const e = reactive<ElementFields>({ ...props.fields })
+const e = reactive<ElementFields>(copy({ ...props.fields }) as ElementFields)
 const complaint = ref('')
 /** Another window kept the element since this edit began. */
 const clash = ref(false)
@@ -206,6 +208,7 @@ const whenRight = useForm()
           :most="5"
           optional
         />
+        <NamedLimits v-model="e.named_limits!" class="all" />
       </template>
     </ElForm>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
@@ -227,10 +230,10 @@ const whenRight = useForm()
   gap: 12px 16px;
   align-items: start;
 }
+.all {
+  grid-column: 1 / -1;
+}
 .two {
   grid-column: span 2;
-}
-.el-button + .el-button {
-  margin-left: 8px;
 }
 </style>

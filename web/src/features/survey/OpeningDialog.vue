@@ -127,7 +127,4 @@ const whenRight = useForm()
 .two {
   grid-column: span 2;
 }
-.el-button + .el-button {
-  margin-left: 8px;
-}
 </style>

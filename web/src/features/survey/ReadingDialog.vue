@@ -133,9 +133,6 @@ const whenRight = useForm()
   align-items: center;
   min-height: 30px;
 }
-.el-button + .el-button {
-  margin-left: 8px;
-}
 @media (max-width: 900px) {
   .grid {
     grid-template-columns: 1fr 1fr;

@@ -31,6 +31,7 @@ export function blankElement(): ElementFields {
     depth_m: null,
     room_limit_mm: null,
     outside_limit_mm: null,
+    named_limits: [],
     target_u_w_m2k: null,
     u_w_m2k: null,
     g_value: null,
@@ -60,7 +61,8 @@ export function facesWords(e: Element): string {
 }
 export function limitWords(e: Element): string {
   if (e.kind === 'window' || e.kind === 'door') return ''
-  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}`
+  const named = e.named_limits.length ? `, ${e.named_limits.length} more` : ''
+  return `${show(e.room_limit_mm, 'thickness')}, ${show(e.outside_limit_mm, 'thickness')}${named}`
 }
 export function kindWords(e: Element): string {
   return e.u_w_m2k ? `${e.kind}, ${show(e.u_w_m2k, 'transmittance')}, g ${e.g_value ?? '–'}` : e.kind

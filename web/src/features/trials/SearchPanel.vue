@@ -17,6 +17,9 @@ const batch = computed(() => props.state.of('search', props.option.id))
 const steps = ref<Schemas['StepsOut'] | null>(null)
 const text = ref('')
 const membranes = ref(true)
+/** Other options of the element, such as one on the other side of the wall. */
+const beside = ref<number[]>([])
+const others = computed(() => props.sheet.options.slice(1).filter((o) => o.id !== props.option.id))
 const complaint = ref('')
 const picked = ref<Run | null>(null)
 const { complaint: refused, busy, act } = useAct()
@@ -77,11 +80,24 @@ const takeIt = (run: Run): Promise<boolean> =>
       <ElInput v-model="text" class="steps" style="width: 250px" aria-label="Thicknesses to be tried" />
       {{ unitOf('thickness').unit }}</label
     >
+    <span v-if="others.length"
+      ><span class="soft">and beside it </span>
+      <ElSelect
+        v-model="beside"
+        multiple
+        :multiple-limit="3"
+        collapse-tags
+        aria-label="Other options to be grown beside it"
+        placeholder="nothing"
+        style="width: 230px"
+      >
+        <ElOption v-for="o in others" :key="o.id" :value="o.id" :label="o.name" /> </ElSelect
+    ></span>
     <ElCheckbox v-model="membranes">with each membrane</ElCheckbox>
     <ElButton
       type="primary"
       :disabled="wrong || state.asking.value"
-      @click="state.ask('search', option.id, { search: { thicknesses, membranes, layer: steps.layer_id } })"
+      @click="state.ask('search', option.id, { search: { thicknesses, membranes, layer: steps.layer_id, beside } })"
     >
       Run the search
     </ElButton>

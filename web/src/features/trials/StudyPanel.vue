@@ -5,11 +5,12 @@ import VChart from 'vue-echarts'
 import type { Schemas } from '@/api/client'
 import { OVER, WATER } from '@/drawing/chart'
 import { useProject } from '@/shared/project'
-import { bare, capital, isImperial, said, show, unitOf } from '@/shared/units'
+import { bare, isImperial, said, show, unitOf } from '@/shared/units'
 import BatchState from './BatchState.vue'
 import { dayOfYear, dayWord, lines } from './chart'
 import { useChoices } from './useChoices'
 import { briefOf, type Batches, type Brief } from './useBatches'
+import StandsOn from '@/shared/StandsOn.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 
@@ -168,7 +169,7 @@ function years(row: Row): string | null {
       </p>
       <template v-if="study.conditions.length">
         <h2>The conditions it stands on</h2>
-        <p v-for="c in study.conditions" :key="c.name" data-condition>{{ capital(said(c.words)) }}</p>
+        <StandsOn :key="study.runs" :element-id="sheet.element.id" :option-id="option.id" />
       </template>
       <div class="bars">
         <template v-for="one in study.influences" :key="one.name">

@@ -5,6 +5,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import ElementTabs from '@/shared/ElementTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
+import BetweenPanel from './BetweenPanel.vue'
 import BadYearPanel from './BadYearPanel.vue'
 import FacingsPanel from './FacingsPanel.vue'
 import OutboardPanel from './OutboardPanel.vue'
@@ -21,6 +22,7 @@ const VIEWS = [
   ['outboard', 'Outboard share', OutboardPanel],
   ['study', 'How sure', StudyPanel],
   ['search', 'Search', SearchPanel],
+  ['in-between', 'In between', BetweenPanel],
 ] as const
 const route = useRoute()
 const projectId = computed(() => Number(route.params.project))

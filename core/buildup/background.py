@@ -1,0 +1,96 @@
+"""A background that is not flat: what stays hollow behind a lining, what levels it, and what a proud foot takes of the room."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, brought, growth, is_insulation, mass
+from core.materials.library import Solid
+from core.say import Said, mass_per_area, percent, say, thickness
+
+LEVELLER = "parge_coat"
+SOFT_KG_M3 = 80.0  # a batt lighter than this goes into the hollows by itself
+LEAST_M = 0.003
+HOLLOW_GAP_LEVEL = 2  # ISO 6946 Annex F: air that goes round the warm side
+
+
+@dataclass(frozen=True)
+class Ground:
+    """The uneven layer, what lies on it toward the room, and what is between: “levelled”, “filled” (a soft batt goes in), “hollow”."""
+
+    layer: BuildUpLayer
+    on_it: BuildUpLayer | None
+    state: str
+
+
+def ground_of(build_up: BuildUp) -> Ground | None:
+    """The innermost uneven layer; None where the background is flat."""
+    at = max((i for i, layer in enumerate(build_up.layers) if layer.uneven is not None), default=None)
+    if at is None:
+        return None
+    layer = build_up.layers[at]
+    assert layer.uneven is not None
+    level = 0.0
+    for inner in build_up.layers[at + 1 :]:
+        if isinstance(inner.entry, Solid) and inner.entry.group == "plaster":
+            level += inner.thickness
+            continue
+        if level + 1e-9 >= layer.uneven.mean_m or layer.uneven.mean_m < LEAST_M:
+            return Ground(layer, inner, "levelled")
+        soft = isinstance(inner.entry, Solid) and inner.entry.family in FIBROUS
+        soft = soft and isinstance(inner.entry, Solid) and inner.entry.density_kg_m3 <= SOFT_KG_M3
+        return Ground(layer, inner, "filled" if soft else "hollow")
+    return Ground(layer, None, "levelled" if level + 1e-9 >= layer.uneven.mean_m else "open")
+
+
+def gap_level(build_up: BuildUp, layer: BuildUpLayer) -> int:
+    """Level of ISO 6946 of an insulation: as stated, and the highest where air goes round in hollows behind it."""
+    ground = ground_of(build_up)
+    hollow = ground is not None and ground.state == "hollow" and ground.on_it is not None
+    if hollow and ground is not None and ground.on_it is not None and ground.on_it.id == layer.id:
+        return max(layer.gaps, HOLLOW_GAP_LEVEL) if is_insulation(layer) else layer.gaps
+    return layer.gaps
+
+
+def foot_m(as_found: BuildUp, option: BuildUp) -> float:
+    """What a proud foot takes of the room beyond the layers [m], where a lining runs straight over it; 0 without a lining."""
+    ground = ground_of(option)
+    if ground is None or ground.layer.uneven is None or ground.layer.uneven.chamfered:
+        return 0.0
+    return ground.layer.uneven.proud_mm / 1000.0 if growth(as_found, option)[1] > LEAST_M else 0.0
+
+
+def background_words(as_found: BuildUp, option: BuildUp) -> list[Said]:
+    """What an uneven background asks of an option; nothing where it is flat, or nothing new lies on it."""
+    ground = ground_of(option)
+    if ground is None or ground.layer.uneven is None:
+        return []
+    uneven, found = ground.layer.uneven, []
+    new = {layer.id for layer in brought(as_found, option)}
+    if ground.state == "hollow" and ground.on_it is not None and ground.on_it.id in new:
+        parge = BuildUp(layers=[BuildUpLayer(id="x", material=LEVELLER, thickness_mm=max(uneven.mean_m * 1000.0, 1.0))])
+        found.append(
+            say(
+                "The ground stands back by {deep} over {share} of the face: behind {what} it stays hollow, room air goes round and its "
+                "water with it. Level it with {mean} of parge on the mean ({weight}), or pack the deepest with stone in lime first.",
+                deep=thickness(uneven.hollow_mm / 1000.0), share=percent(uneven.share), what=ground.on_it.entry.name,
+                mean=thickness(uneven.mean_m), weight=mass_per_area(mass(parge)),
+            )
+        )  # fmt: skip
+    if ground.state == "filled" and ground.on_it is not None and ground.on_it.id in new:
+        found.append(
+            say(
+                "The ground stands back by {deep} over {share} of the face: {what} has to be pressed into the hollows, or cut in.",
+                deep=thickness(uneven.hollow_mm / 1000.0), share=percent(uneven.share), what=ground.on_it.entry.name,
+            )
+        )  # fmt: skip
+    foot = foot_m(as_found, option)
+    if foot > 0.0:
+        found.append(
+            say(
+                "The foot stands {proud} proud: a lining that runs straight over it takes as much more of the room, counted here. It may "
+                "follow with a chamfer; dressing the foot back is the engineer’s.",
+                proud=thickness(foot),
+            )
+        )  # fmt: skip
+    return found

@@ -1,0 +1,273 @@
+<script setup lang="ts">
+/** What an option costs and emits, line by line, a square metre: prices with their day and source, own first; works beside the layers. */
+import { computed, reactive, ref } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+import DateField from '@/shared/DateField.vue'
+import { day, today } from '@/shared/dates'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import { useAct } from '@/shared/query'
+import RuledTable from '@/shared/RuledTable.vue'
+import SelectField from '@/shared/SelectField.vue'
+import type { Column } from '@/shared/table'
+import TextField from '@/shared/TextField.vue'
+import { said, show } from '@/shared/units'
+import { carbonWords, range } from '@/shared/money'
+
+type Costs = Schemas['OptionCosts']
+type Line = Costs['cost']['lines'][number]
+const props = defineProps<{
+  projectId: number
+  costs: Costs
+  name: string
+  area: number
+  currency: string
+  materials: Map<string, string>
+}>()
+const emit = defineEmits<{ changed: [] }>()
+const { complaint, busy, act } = useAct()
+const cost = computed(() => props.costs.cost)
+const money = computed(() => cost.value.currency || props.currency)
+const columns = computed<Column<Line>[]>(() => [
+  { name: 'name', head: 'New in it' },
+  { name: 'amount', head: 'as built', text: (l) => said(l.amount) },
+  { name: 'cost', head: `${money.value || 'cost'} per m²`, figure: true },
+  { name: 'whose', head: 'price', text: whose },
+  {
+    name: 'carbon',
+    head: 'kg CO₂e per m²',
+    figure: true,
+    text: (l) => (l.carbon_high ? range(l.carbon_low, l.carbon_high, 1) : ''),
+  },
+  { name: 'act' },
+])
+function whose(line: Line): string {
+  const p = line.price
+  if (!p) return ''
+  const per = p.per === 'm²' && p.mm ? `m² of ${show(p.mm, 'thickness')}` : p.per
+  const parts = [
+    `${range(p.low, p.high, 2)} ${p.currency} a ${per}`,
+    line.whose,
+    p.source,
+    p.on ? day(p.on) : 'no date',
+  ]
+  return parts.filter(Boolean).join(', ')
+}
+
+/** A price of a material, or a work, as it is being typed. */
+interface Typing {
+  kind: 'price' | 'work'
+  /** place among the works; -1: a new one */
+  at: number
+  material: string
+  what: string
+  per: 'm²' | 'm³' | 'kg'
+  mm: number | null
+  low: number | null
+  high: number | null
+  currency: string
+  on: string | null
+  source: string
+}
+const typing = ref<Typing | null>(null)
+const blank = (): Omit<Typing, 'kind' | 'at' | 'material' | 'what'> => ({
+  per: 'm²',
+  mm: null,
+  low: null,
+  high: null,
+  currency: money.value,
+  on: today(),
+  source: '',
+})
+function priceOf(line: Line): void {
+  const material = props.materials.get(line.name)
+  if (!material) return
+  const p = line.price
+  typing.value = reactive({
+    ...blank(),
+    ...(p && line.whose === 'own' ? { ...p, mm: p.mm ?? null, on: p.on ?? null, per: p.per ?? 'm²' } : {}),
+    currency: (line.whose === 'own' && p?.currency) || money.value,
+    source: (line.whose === 'own' && p?.source) || '',
+    kind: 'price' as const,
+    at: -1,
+    material,
+    what: line.name,
+  })
+}
+function workAt(at: number): void {
+  const w = props.costs.works[at]
+  typing.value = reactive({
+    ...blank(),
+    ...(w ? { ...w, on: w.on ?? null, currency: w.currency ?? '', source: w.source ?? '' } : {}),
+    kind: 'work' as const,
+    at,
+    material: '',
+    what: w?.what ?? '',
+  })
+}
+const putWorks = (works: Costs['works']): Promise<boolean> =>
+  act(async () => {
+    await take(
+      api.PUT('/api/options/{option_id}/works', {
+        params: { path: { option_id: props.costs.option_id } },
+        body: { works },
+      }),
+    )
+    typing.value = null
+    emit('changed')
+  })
+const putPrice = (material: string, price: Schemas['Price'] | null): Promise<boolean> =>
+  act(async () => {
+    await take(
+      api.PUT('/api/projects/{project_id}/prices/{material}', {
+        params: { path: { project_id: props.projectId, material } },
+        body: { price },
+      }),
+    )
+    typing.value = null
+    emit('changed')
+  })
+function keep(): void {
+  const t = typing.value!
+  const low = t.low ?? t.high
+  const high = t.high ?? t.low
+  void act(() => {
+    if (low === null || high === null) throw new Error('Type a price, or a range of it.')
+    if (t.kind === 'work' && !t.what.trim()) throw new Error('Say what it is.')
+  }).then((right) => {
+    if (!right) return
+    const { currency, on, source } = t
+    if (t.kind === 'price') {
+      const mm = t.per === 'm²' ? t.mm : null
+      void putPrice(t.material, { material: t.material, per: t.per, mm, low: low!, high: high!, currency, on, source })
+    } else {
+      const works = [...props.costs.works]
+      works.splice(t.at < 0 ? works.length : t.at, t.at < 0 ? 0 : 1, {
+        what: t.what.trim(),
+        low: low!,
+        high: high!,
+        currency,
+        on,
+        source,
+      })
+      void putWorks(works)
+    }
+  })
+}
+const workIndex = (line: Line): number => props.costs.works.findIndex((w) => w.what === line.name)
+const isWork = (line: Line): boolean => line.key === ''
+function takeBack(): void {
+  const t = typing.value!
+  if (t.kind === 'price') void putPrice(t.material, null)
+  else void putWorks(props.costs.works.filter((_, i) => i !== t.at))
+}
+const isThere = computed(() => {
+  const t = typing.value
+  if (!t) return false
+  if (t.kind === 'work') return t.at >= 0
+  return cost.value.lines.some((l) => l.whose === 'own' && props.materials.get(l.name) === t.material)
+})
+</script>
+
+<template>
+  <section class="costs">
+    <h3>What “{{ name }}” costs and emits</h3>
+    <RuledTable :rows="cost.lines" :columns="columns" :label="`Costs of ${name}`" sums>
+      <template #name="{ row }">{{ row.name }}</template>
+      <template #cost="{ row }">
+        <span v-if="row.low !== null">{{ range(row.low!, row.high!, 2) }}</span>
+        <span v-else class="soft">no price</span>
+      </template>
+      <template #act="{ row }">
+        <ElButton v-if="isWork(row)" link :aria-label="`change ${row.name}`" @click="workAt(workIndex(row))"
+          >change</ElButton
+        >
+        <ElButton v-else link :aria-label="`price it: ${row.name}`" @click="priceOf(row)">price it</ElButton>
+      </template>
+      <template #sum-name>A square metre</template>
+      <template #sum-cost
+        >{{ cost.unpriced.length ? 'at least ' : '' }}{{ range(cost.low, cost.high, 0) }} {{ money }}</template
+      >
+      <template #sum-carbon>{{ carbonWords(cost) }}</template>
+    </RuledTable>
+    <p v-if="cost.unpriced.length" class="soft">Nobody priced: {{ cost.unpriced.join(', ') }}.</p>
+    <p v-if="cost.foreign.length" class="soft">In other money, and left out: {{ cost.foreign.join(', ') }}.</p>
+    <p>
+      Over {{ Math.round(area) }} m²: {{ cost.unpriced.length ? 'at least ' : ''
+      }}{{ range(cost.low * area, cost.high * area, 0) }} {{ money }},
+      {{ range((cost.carbon_low * area) / 1000, (cost.carbon_high * area) / 1000, 1) }} t CO₂e.
+    </p>
+    <ElButton link @click="workAt(-1)">Add work, scaffold, waste</ElButton>
+    <p v-if="complaint && !typing" class="complaint" role="alert">{{ complaint }}</p>
+    <ElDialog
+      v-if="typing"
+      :model-value="true"
+      :title="typing.kind === 'price' ? `Price of ${typing.what}` : 'Work, a square metre'"
+      width="520"
+      align-center
+      append-to-body
+      @close="typing = null"
+    >
+      <ElForm id="price" class="grid" @submit.prevent="keep">
+        <TextField v-if="typing.kind === 'work'" v-model="typing.what" class="wide" label="What" maxlength="120" />
+        <template v-else>
+          <SelectField v-model="typing.per" label="A">
+            <ElOption v-for="per in ['m²', 'm³', 'kg'] as const" :key="per" :value="per" :label="per" />
+          </SelectField>
+          <QuantityInput
+            v-if="typing.per === 'm²'"
+            v-model="typing.mm"
+            label="of a thickness of"
+            quantity="thickness"
+            :least="0.1"
+            :most="1000"
+            optional
+          />
+        </template>
+        <QuantityInput
+          v-model="typing.low"
+          class="from"
+          label="From"
+          quantity="plain"
+          :digits="2"
+          :least="0"
+          :most="1e6"
+          optional
+        />
+        <QuantityInput v-model="typing.high" label="to" quantity="plain" :digits="2" :least="0" :most="1e6" optional />
+        <TextField v-model="typing.currency" label="Money" maxlength="8" />
+        <DateField v-model="typing.on" label="Asked on" />
+        <TextField
+          v-model="typing.source"
+          class="wide"
+          label="Source"
+          maxlength="200"
+          placeholder="quote, list, last job"
+        />
+      </ElForm>
+      <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+      <template #footer>
+        <ElButton v-if="isThere" :disabled="busy" @click="takeBack">Take it back</ElButton>
+        <ElButton @click="typing = null">Leave it</ElButton>
+        <ElButton type="primary" native-type="submit" form="price" :disabled="busy">Keep it</ElButton>
+      </template>
+    </ElDialog>
+  </section>
+</template>
+
+<style scoped>
+.costs {
+  margin-top: 18px;
+  max-width: 860px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px 14px;
+}
+.from {
+  grid-column: 1;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+</style>
