@@ -117,6 +117,11 @@ class Screens(Walk):
         self.until(lambda: len(self.strips()) == 3, "brought back")
         self.press("remove option", ".strip.here")
         self.until(lambda: len(self.strips()) == 2, "removed again")
+        self.browser.execute_script("document.activeElement.blur()")
+        self.chord(Keys.CONTROL, "z")
+        self.until(lambda: len(self.strips()) == 3, "brought back by Ctrl Z")
+        self.press("remove option", ".strip.here")
+        self.until(lambda: len(self.strips()) == 2, "removed for good")
         self.axe("options sheet with origin open")
 
     def test_membranes_side_by_side_and_traps(self) -> None:

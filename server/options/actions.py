@@ -18,7 +18,7 @@ from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.errors import OutOfRange
 from server.library.own import check_materials
-from server.options.schemas import LimitsBody, NewOption, OptionBody
+from server.options.schemas import ChoiceSeen, LimitsBody, NewOption, OptionBody
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project, name_of
 from server.projects.permissions import User, editable_element, editable_option, editable_project
@@ -167,10 +167,32 @@ def delete_option(user: User, option_id: int) -> None:
     option.delete()
 
 
+def _as_seen(element: Element, seen: ChoiceSeen) -> None:
+    scheme = element.project.shown_scheme()
+    kept = "What you typed is kept here."
+    if seen.scheme not in (None, scheme.pk):
+        words = f"Another window shows the scheme “{scheme.name}” since; a choice would go into that."
+        raise Problem(409, "another_scheme", words, f"{kept} Keep it again to choose in “{scheme.name}”.")
+    now = (element.chosen_id, element.chosen_reason)
+    if now == (seen.option_id, seen.reason):
+        return
+    chosen = element.options.filter(pk=element.chosen_id).first()
+    words = (
+        f"{element.chosen_by} chose “{chosen.name}” since you began: {element.chosen_reason}"
+        if chosen is not None
+        else "The choice was taken back since you began."
+    )
+    raise Problem(409, "changed_meanwhile", words, f"{kept} Keep it again to write yours over it.")
+
+
 @transaction.atomic
-def choose_option(user: User, element_id: int, option_id: int | None, reason: str) -> Element:
-    """Choose an option with the reason, or none again."""
+def choose_option(
+    user: User, element_id: int, option_id: int | None, reason: str, seen: ChoiceSeen | None = None
+) -> Element:
+    """Choose an option with the reason, or none again. Refused with 409 where somebody chose since it was seen."""
     element = editable_element(user, element_id)
+    if seen is not None:
+        _as_seen(element, seen)
     option: Option | None = None
     if option_id is not None:
         option = element.options.filter(pk=option_id, role=Option.UPGRADE).first()

@@ -196,4 +196,4 @@ def delete_option(request: HttpRequest, option_id: int) -> tuple[int, None]:
 
 @router.put("/elements/{element_id}/choice", response=ElementOut)
 def choose(request: HttpRequest, element_id: int, body: ChoiceBody) -> Any:
-    return do_choose_option(request.user, element_id, body.option_id, body.reason)
+    return do_choose_option(request.user, element_id, body.option_id, body.reason, body.seen)

@@ -22,9 +22,20 @@ from server.projects.schemas import Body, ElementOut, Name, ProjectOut
 from server.runs.schemas import RunState, TestWords
 
 
+class ChoiceSeen(Body):
+    """The choice as it stood on the screen of who chooses now; scheme: the one that was shown, None where there was none yet."""
+
+    scheme: int | None
+    option_id: int | None
+    reason: Annotated[str, Field(max_length=2000)]
+
+
 class ChoiceBody(Body):
+    """seen: refused with 409 where it is not so any more; without it nothing is compared."""
+
     option_id: int | None
     reason: Annotated[str, Field(max_length=2000)] = ""
+    seen: ChoiceSeen | None = None
 
 
 class AccessBody(Body):

@@ -149,6 +149,30 @@ class Choices(Made):
         self.assertEqual(last.after, {"option": None, "reason": "", "scheme": shown})
         self.assertEqual(Choice.objects.count(), 0)
 
+    def test_a_choice_is_not_written_over_another_that_was_not_seen(self) -> None:
+        option, other = self.option(), self.option("Lined again")
+        here = f"/api/elements/{self.element}/choice"
+        nothing = {"scheme": None, "option_id": None, "reason": ""}
+        mine = {"option_id": option, "reason": "It dries inward.", "seen": nothing}
+        self.assertEqual(send(self.client, "PUT", here, mine).status_code, 200)
+        late = send(self.client, "PUT", here, {"option_id": other, "reason": "It is cheap.", "seen": nothing})
+        self.assertEqual((late.status_code, late.json()["code"]), (409, "changed_meanwhile"))
+        self.assertIn("Owner chose “Lined” since you began: It dries inward.", late.json()["message"])
+        project = Element.objects.get(pk=self.element).project
+        shown = project.shown_scheme()
+        seen = {"scheme": shown.pk, "option_id": option, "reason": "It dries inward."}
+        over = {"option_id": other, "reason": "It is cheap.", "seen": seen}
+        self.assertEqual(send(self.client, "PUT", here, over).status_code, 200)
+        self.choose(None)
+        gone = send(self.client, "PUT", here, {**over, "seen": {**seen, "option_id": other, "reason": "It is cheap."}})
+        self.assertIn("taken back since", gone.json()["message"])
+        project.scheme = Scheme.objects.create(project=project, position=1, name="Deep")
+        project.save()
+        elsewhere = send(self.client, "PUT", here, {**over, "seen": {**nothing, "scheme": shown.pk}})
+        self.assertEqual((elsewhere.status_code, elsewhere.json()["code"]), (409, "another_scheme"))
+        self.assertIn("“Deep”", elsewhere.json()["message"])
+        self.assertEqual(Choice.objects.count(), 0)
+
     def test_another_scheme_chooses_for_itself(self) -> None:
         option = self.option()
         self.choose(option)

@@ -159,6 +159,36 @@ describe('options sheet', () => {
     expect(thickness(sheet)).toBe(120)
     expect(kept[1]!.layers.find((layer) => layer.id === 'b')!.thickness_mm).toBe(120)
   })
+  it('an option that was made or removed is undone too, and edits of it follow its new number', async () => {
+    const sheet = await opened()
+    let next = 3
+    server.on(/^DELETE \/api\/options\/\d+$/, (asked) => {
+      kept = kept.filter((one) => !asked.path.endsWith(`/${one.id}`))
+      return null
+    })
+    server.on(/^POST .*\/options$/, (asked) => {
+      const { build_up } = asked.body as { build_up: { layers: Record<string, unknown>[] } }
+      kept.push({ id: next++, role: 'option', revision: 1, layers: build_up.layers })
+      return out(kept.at(-1)!)
+    })
+    await sheet.change({ thickness_mm: 100 })
+    await sheet.removeOption()
+    expect([kept.length, sheet.removed.value]).toEqual([1, 'option'])
+    sheet.at.strip = 0
+    sheet.at.layer = 'a'
+    await sheet.change({ thickness_mm: 450 })
+    await sheet.bringBack()
+    expect([kept.length, thickness(sheet), sheet.removed.value]).toEqual([2, 100, null])
+    await sheet.undo()
+    await sheet.undo()
+    expect([kept[0]!.layers[0]!.thickness_mm, kept.at(-1)!.id, thickness(sheet)]).toEqual([400, 3, 80])
+    await sheet.duplicate()
+    expect(kept).toHaveLength(3)
+    await sheet.undo()
+    expect(kept.map((one) => one.id)).toEqual([1, 3])
+    await sheet.redo()
+    expect(kept.map((one) => one.id)).toEqual([1, 3, 5])
+  })
   it('an undo that is refused leaves drawing and stack as they were', async () => {
     const sheet = await opened()
     await sheet.change({ thickness_mm: 100 })

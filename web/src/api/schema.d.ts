@@ -2781,7 +2781,10 @@ export interface components {
              */
             proof: string;
         };
-        /** ChoiceBody */
+        /**
+         * ChoiceBody
+         * @description seen: refused with 409 where it is not so any more; without it nothing is compared.
+         */
         ChoiceBody: {
             /** Option Id */
             option_id: number | null;
@@ -2790,6 +2793,7 @@ export interface components {
              * @default
              */
             reason: string;
+            seen?: components["schemas"]["ChoiceSeen"] | null;
         };
         /**
          * ChoiceRow
@@ -2829,6 +2833,18 @@ export interface components {
             years_between: number | null;
             /** Years Run */
             years_run: number | null;
+        };
+        /**
+         * ChoiceSeen
+         * @description The choice as it stood on the screen of who chooses now; scheme: the one that was shown, None where there was none yet.
+         */
+        ChoiceSeen: {
+            /** Option Id */
+            option_id: number | null;
+            /** Reason */
+            reason: string;
+            /** Scheme */
+            scheme: number | null;
         };
         /**
          * ClimateFileOut

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Options of an element in a table, the differences made plain; choose one and write why. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import ElementTabs from '@/shared/ElementTabs.vue'
@@ -13,11 +13,12 @@ import { said, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
-import { useAct, useAnswer } from '@/shared/query'
+import { useAnswer } from '@/shared/query'
 import BasesList from './BasesList.vue'
 import CostsPanel from './CostsPanel.vue'
 import DecisionHistory from './DecisionHistory.vue'
 import RejectForm from './RejectForm.vue'
+import { useChoice } from './useChoice'
 import { rowsOf, state, verdict, type Option, type Row } from './rows'
 import { useSheetAnswer } from '@/shared/sheet'
 
@@ -26,20 +27,14 @@ const project = useProject()
 const projectId = computed(() => Number(route.params.project))
 const elementId = computed(() => Number(route.params.element))
 const { data: sheet, complaint: unread, load } = useSheetAnswer(elementId)
-const { complaint: refused, act } = useAct()
-const complaint = computed(() => refused.value || unread.value)
-const picked = ref<number | null>(null)
-const reason = ref('')
-const kept = ref('')
-
-watch(
-  sheet,
-  (now) => {
-    picked.value = now?.element.chosen_id ?? null
-    reason.value = now?.element.chosen_reason ?? ''
-  },
-  { immediate: true },
-)
+/** The page first: which scheme is shown stands there. */
+async function fresh(): Promise<void> {
+  await project.open(projectId.value)
+  await Promise.all([load(), costs.load()])
+}
+const choice = useChoice(sheet, fresh)
+const { picked, reason, kept, canUndo, canRedo } = choice
+const complaint = computed(() => choice.complaint.value || unread.value)
 
 const options = computed(() => sheet.value?.options ?? [])
 const found = computed(() => options.value[0])
@@ -76,29 +71,8 @@ const warning = computed(() => {
   if (!v) return 'The hourly years of this option were not run: the choice rests on steady figures alone.'
   return v.state === 'over a limit' ? `${said(v.headline)}. It can be chosen, and the reason stands beside it.` : ''
 })
-async function choose(): Promise<void> {
-  kept.value = ''
-  await act(async () => {
-    await take(
-      api.PUT('/api/elements/{element_id}/choice', {
-        params: { path: { element_id: elementId.value } },
-        body: { option_id: picked.value, reason: reason.value },
-      }),
-    )
-    kept.value = picked.value === null ? 'No option is chosen now.' : 'The choice and its reason are kept.'
-    await Promise.all([project.open(projectId.value), load()])
-  })
-}
 /** Every other reading of the sheet is another page of decisions. */
 const stamp = computed(() => [sheet.value?.element.chosen_at, options.value.map((o) => `${o.id} ${o.rejected_reason}`)])
-async function putBack(): Promise<void> {
-  await Promise.all([project.open(projectId.value), load(), costs.load()])
-}
-async function takeBack(): Promise<void> {
-  picked.value = null
-  reason.value = ''
-  await choose()
-}
 const radio = computed({ get: () => picked.value ?? undefined, set: (id) => (picked.value = id ?? null) })
 const columns = computed<Column<Row>[]>(() => [
   { name: 'label', mark: 'row' },
@@ -138,7 +112,7 @@ const columns = computed<Column<Row>[]>(() => [
           </template>
         </template>
       </RuledTable>
-      <ElForm class="choice" @submit.prevent="choose">
+      <ElForm class="choice" @submit.prevent="choice.keep()">
         <TextField
           :label="`Why ${pickedOption ? `“${pickedOption.name}”` : ''}`"
           type="textarea"
@@ -153,7 +127,9 @@ const columns = computed<Column<Row>[]>(() => [
         <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
         <p v-if="kept" class="within" role="status">{{ kept }}</p>
         <ElButton type="primary" native-type="submit" :disabled="picked === null">Keep the choice</ElButton>
-        <ElButton v-if="sheet.element.chosen_id" @click="takeBack">Take it back</ElButton>
+        <ElButton v-if="sheet.element.chosen_id" @click="choice.takeBack()">Take it back</ElButton>
+        <ElButton v-if="canUndo" title="Ctrl Z" @click="choice.undo()">Undo</ElButton>
+        <ElButton v-if="canRedo" title="Ctrl Shift Z" @click="choice.redo()">Redo</ElButton>
       </ElForm>
       <template v-for="(o, i) in options" :key="o.id">
         <section v-if="i && o.tests.study_runs" class="stands">
@@ -173,7 +149,7 @@ const columns = computed<Column<Row>[]>(() => [
         @changed="costs.load()"
       />
       <BasesList :project-id="projectId" :element-id="elementId" :options="options.slice(1)" />
-      <DecisionHistory :element-id="elementId" :stamp="stamp" @changed="putBack" />
+      <DecisionHistory :element-id="elementId" :stamp="stamp" @changed="fresh" />
     </div>
     <p v-else-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #margin>

@@ -139,8 +139,8 @@ onBeforeRouteLeave(async () => {
           <span v-if="busy" class="soft" aria-live="polite">the runner is at work; go on meanwhile</span>
         </div>
         <p v-if="state.removed.value" role="status">
-          “{{ state.removed.value.name }}” was removed.
-          <ElButton link @click="state.bringBack()">Bring it back</ElButton>
+          “{{ state.removed.value }}” was removed.
+          <ElButton link title="Ctrl Z" @click="state.bringBack()">Bring it back</ElButton>
         </p>
         <div ref="drawing" class="drawing" @click="at.layer = null">
           <SheetRulers :scale="scale" :ends="ends" :datum="datumName" :limits="limits" />

@@ -1,11 +1,13 @@
 /** Several layers in hand; copy, cut, paste, split; a whole option carried to another element or project. */
-import { api, sentence, take } from '@/api/client'
+import { sentence } from '@/api/client'
 import { asNew, copied, halves, range } from './clipboard'
+import { makeOption } from './optionCalls'
 import type { Desk } from './useDrawn'
 import type { Edits } from './useEdits'
-import { clone, drawn, toWork } from './work'
+import { clone, drawn } from './work'
 
-export function useClipboard({ sheet, works, at, work, complaint }: Desk, { apply }: Edits) {
+export function useClipboard(desk: Desk, { apply }: Edits) {
+  const { sheet, at, work, complaint } = desk
   const inHand = () => (work.value ? range(work.value.layers, at.layer, at.to) : [])
   /** The layers in hand; with none in hand the whole option. Says what it did. */
   function copyIt(): string {
@@ -61,15 +63,7 @@ export function useClipboard({ sheet, works, at, work, complaint }: Desk, { appl
     if (!sheet.value) return ''
     try {
       const layers = build_up.layers.map((l) => ({ ...l, photo: '' }))
-      const option = await take(
-        api.POST('/api/elements/{element_id}/options', {
-          params: { path: { element_id: sheet.value.element.id } },
-          body: { name, school: '', build_up: { ...build_up, layers } },
-        }),
-      )
-      works.value.push(toWork(option))
-      at.strip = works.value.length - 1
-      at.layer = at.to = null
+      await makeOption(desk, { name, school: '', build_up: { ...build_up, layers } })
       return `“${name}” is an option here now.`
     } catch (error) {
       complaint.value = sentence(error)

@@ -21,7 +21,8 @@ export function useDrawn() {
   const typed = ref<string | null>(null)
   const undoStack = ref<Edit[]>([])
   const redoStack = ref<Edit[]>([])
-  const removed = ref<{ name: string; school: string; build_up: Schemas['BuildUp'] } | null>(null)
+  /** the name of the option removed last, until it is brought back */
+  const removed = ref<string | null>(null)
   const work = computed<Work | undefined>(() => works.value[at.strip])
   const selected = computed<Layer | undefined>(() => work.value?.layers.find((l) => l.id === at.layer))
 

@@ -5,10 +5,12 @@ import type { Layer } from '@/drawing/scale'
 import { copy } from '@/shared/copy'
 import { askSheet } from '@/shared/sheet'
 import { isImperial } from '@/shared/units'
+import { addOption, dropOption } from './optionCalls'
 import type { Desk } from './useDrawn'
 import { clone, drawn, fitting, isDraft, leaksOf, same, type Drawn, type Edit, type Leaks, type Work } from './work'
 
-export function useEdits({ sheet, works, at, typed, work, selected, undoStack, redoStack }: Desk) {
+export function useEdits(desk: Desk) {
+  const { sheet, works, complaint, at, typed, work, selected, undoStack, redoStack, removed } = desk
   let counter = 0
   let queue: Promise<unknown> = Promise.resolve()
   let pending: Promise<boolean> | null = null
@@ -111,7 +113,7 @@ export function useEdits({ sheet, works, at, typed, work, selected, undoStack, r
           }),
         )
         if (remember && !same(before, after)) {
-          undoStack.value.push({ option: w.id, before, after })
+          undoStack.value.push({ option: w.id, name: w.name, before, after })
           redoStack.value = []
         }
         w.revision = option.revision
@@ -158,20 +160,48 @@ export function useEdits({ sheet, works, at, typed, work, selected, undoStack, r
     await queue
     const edit = from.pop()
     if (!edit) return
+    if (!edit[key] || !works.value.some((w) => w.id === edit.option)) return redraw(edit, from, to, key)
     const strip = works.value.findIndex((w) => w.id === edit.option)
     const w = works.value[strip]
     if (!w) return
     at.strip = strip
     typed.value = null
     w.complaint = ''
-    w.layers = clone(edit[key].layers)
-    w.leaks = copy(edit[key].leaks) as Leaks
+    w.layers = clone(edit[key]!.layers)
+    w.leaks = copy(edit[key]!.leaks) as Leaks
     await commit(w, false)
     if (w.complaint) {
       from.push(edit) // refused: the drawing goes back to what is committed, and the edit stays where it was
       w.layers = clone(w.committed)
       w.leaks = copy(w.committedLeaks) as Leaks
     } else to.push(edit)
+  }
+  /** An option that goes or comes back as a whole; one that comes back has another number, which every edit of it follows. */
+  async function redraw(edit: Edit, from: Edit[], to: Edit[], key: 'before' | 'after'): Promise<void> {
+    const there = works.value.find((w) => w.id === edit.option)
+    const then = edit[key]
+    try {
+      if (!then && there) await dropOption(desk, there)
+      else if (then && !there) {
+        const build_up = { layers: clone(then.layers), ...fitting(then.leaks, then.layers) }
+        const w = await addOption(desk, { name: edit.name, school: '', build_up })
+        const old = edit.option
+        for (const one of [edit, ...from, ...to]) if (one.option === old) one.option = w.id
+        removed.value = null
+      }
+      to.push(edit)
+    } catch (error) {
+      from.push(edit)
+      complaint.value = sentence(error)
+    }
+  }
+  /** The option removed last comes back, whatever was done since: no later edit is of it. */
+  async function bringBack(): Promise<void> {
+    const stack = undoStack.value
+    const last = stack.findLastIndex((e) => !e.after && !works.value.some((w) => w.id === e.option))
+    if (last < 0) return
+    stack.push(...stack.splice(last, 1))
+    await undo()
   }
   const undo = (): Promise<void> => replay(undoStack.value, redoStack.value, 'before')
   const redo = (): Promise<void> => replay(redoStack.value, undoStack.value, 'after')
@@ -187,6 +217,6 @@ export function useEdits({ sheet, works, at, typed, work, selected, undoStack, r
     if (w.complaint && !w.conflict) w.leaks = copy(w.committedLeaks) as Leaks
   }
 
-  return { settled, type, commitTyped, dropTyped, dropDraft, commit, apply, undo, redo, leak }
+  return { settled, type, commitTyped, dropTyped, dropDraft, commit, apply, undo, redo, bringBack, leak }
 }
 export type Edits = ReturnType<typeof useEdits>

@@ -1,8 +1,9 @@
 /** Options as a whole: one more, one less, its name, theirs or mine after two windows. */
 import { api, sentence, take } from '@/api/client'
+import { makeOption, removeOption } from './optionCalls'
 import type { Desk } from './useDrawn'
 import type { Edits } from './useEdits'
-import { clone, drawn, fitting, isDraft, toWork, type Work } from './work'
+import { drawn, isDraft, toWork, type Work } from './work'
 
 /** An option as the server has it now. */
 export async function reload(w: Work): Promise<void> {
@@ -10,7 +11,8 @@ export async function reload(w: Work): Promise<void> {
   Object.assign(w, toWork(option))
 }
 
-export function useOptionRows({ sheet, works, complaint, at, work, removed, load }: Desk, { settled, commit }: Edits) {
+export function useOptionRows(desk: Desk, { settled, commit }: Edits) {
+  const { sheet, complaint, at, work, load } = desk
   async function membranes(): Promise<void> {
     const w = work.value
     if (!w || !sheet.value) return
@@ -30,15 +32,7 @@ export function useOptionRows({ sheet, works, complaint, at, work, removed, load
     if (!w || !sheet.value) return
     const label = name ?? (w.role === 'as_found' ? 'New option' : `${w.name}, copy`)
     try {
-      const option = await take(
-        api.POST('/api/elements/{element_id}/options', {
-          params: { path: { element_id: sheet.value.element.id } },
-          body: { name: label, school: '', build_up: drawn(w) },
-        }),
-      )
-      works.value.push(toWork(option))
-      at.strip = works.value.length - 1
-      at.layer = null
+      await makeOption(desk, { name: label, school: '', build_up: drawn(w) })
     } catch (error) {
       complaint.value = sentence(error)
     }
@@ -49,38 +43,13 @@ export function useOptionRows({ sheet, works, complaint, at, work, removed, load
     w.name = name.trim()
     await commit(w, false)
   }
-  async function removeOption(): Promise<void> {
+  async function remove(): Promise<void> {
     const w = work.value
     if (!w || w.role === 'as_found') return
     try {
-      await take(api.DELETE('/api/options/{option_id}', { params: { path: { option_id: w.id } } }))
-      works.value = works.value.filter((x) => x.id !== w.id)
-      removed.value = {
-        name: w.name,
-        school: '',
-        build_up: { layers: clone(w.committed), ...fitting(w.committedLeaks, w.committed) },
-      }
-      at.strip = Math.max(0, at.strip - 1)
-      at.layer = null
+      await removeOption(desk, w)
     } catch (error) {
       w.complaint = sentence(error)
-    }
-  }
-  /** The option that was removed last, drawn again; its years are found by its case when they are asked for. */
-  async function bringBack(): Promise<void> {
-    if (!removed.value || !sheet.value) return
-    try {
-      const option = await take(
-        api.POST('/api/elements/{element_id}/options', {
-          params: { path: { element_id: sheet.value.element.id } },
-          body: removed.value,
-        }),
-      )
-      works.value.push(toWork(option))
-      at.strip = works.value.length - 1
-      removed.value = null
-    } catch (error) {
-      complaint.value = sentence(error)
     }
   }
   /** Theirs as committed: the draft kept on the server is mine, and would come back with the next load. */
@@ -110,5 +79,5 @@ export function useOptionRows({ sheet, works, complaint, at, work, removed, load
     await reload(w)
   }
 
-  return { membranes, duplicate, rename, removeOption, bringBack, takeTheirs, keepMineAsNew }
+  return { membranes, duplicate, rename, removeOption: remove, takeTheirs, keepMineAsNew }
 }

@@ -34,10 +34,12 @@ export interface Work {
   complaint: string
   conflict: boolean
 }
+/** before: null where the option was made by it; after: null where it was removed. */
 export interface Edit {
   option: number
-  before: Drawn
-  after: Drawn
+  name: string
+  before: Drawn | null
+  after: Drawn | null
 }
 
 export const clone = (layers: Layer[]): Layer[] => copy(layers) as Layer[]
