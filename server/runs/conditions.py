@@ -10,7 +10,11 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import TypeAdapter, ValidationError
 
-from core.study import Condition, ConditionCheck, InputName, StudySummary
+from core.errors import CoreError
+from core.measure.blower_door import BlowerDoorTest, airtightness
+from core.measure.uptake import UptakeReading, measured_uptake
+from core.say import uptake
+from core.study import Condition, ConditionCheck, InputName, StudySummary, coldest_month_rh
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, name_of
 from server.projects.permissions import User, editable_option, viewable_element
@@ -18,17 +22,29 @@ from server.projects.schemas import Body
 from server.runs.batch_api import batch_out
 from server.runs.models import Batch, Run
 from server.runs.verdicts import limits_of
+from server.survey.figures import envelope_of, uptake_layer
+from server.survey.models import Measurement
 
 router = Router(tags=["conditions"])
 _CHECKS = TypeAdapter(list[ConditionCheck])
 
 
+class Offer(Schema):
+    """A reading of the survey in the terms of a condition: what it measured, by what, when; note: what it is of."""
+
+    measured: float
+    proof: str
+    on: date | None
+    note: str
+
+
 class StandsOn(Schema):
-    """One condition of an option. holds: whether what was measured keeps it; None while nothing was."""
+    """One condition of an option. holds: whether what was measured keeps it; None while nothing was. offers: newest first."""
 
     condition: Condition
     check: ConditionCheck | None
     holds: bool | None
+    offers: list[Offer] = []
 
 
 class OptionStands(Schema):
@@ -57,6 +73,49 @@ def checks_of(option: Option) -> dict[str, ConditionCheck]:
         return {}
 
 
+def _offers(element: Element) -> dict[str, list[Offer]]:
+    """The readings there are that speak of a condition, by its name."""
+    found: dict[str, list[Offer]] = {}
+    volume, envelope = element.project.volume_m3, envelope_of(element.project)
+    rows = element.project.measurements.filter(kind__in=(Measurement.BLOWER_DOOR, Measurement.UPTAKE))
+    for row in reversed(rows.select_related("element")):
+        try:
+            if row.kind == Measurement.BLOWER_DOOR:
+                shell = airtightness(BlowerDoorTest.model_validate(row.data), volume, envelope).q_envelope_50
+                if shell is not None:
+                    offer = Offer(
+                        measured=float(f"{shell.value:.3g}"),
+                        proof="blower door",
+                        on=row.measured_on,
+                        note="mean of the whole shell; this element alone was not measured",
+                    )
+                    found.setdefault("air leakage", []).append(offer)
+            elif row.element_id == element.pk:
+                reading = UptakeReading.model_validate(row.data)
+                layer, solid = uptake_layer(element, reading.layer)
+                measured = measured_uptake(reading, solid.free_saturation_kg_m3).a_value_kg_m2s05
+                taken = layer.a_value_kg_m2s05 or solid.a_value_kg_m2s05 or measured
+                offer = Offer(
+                    measured=float(f"{measured / taken:.3g}"),
+                    proof=f"water uptake of {solid.name}",
+                    on=row.measured_on,
+                    note=f"of this layer, against A {uptake(taken).metric} in the runs",
+                )
+                found.setdefault("A-value", []).append(offer)
+        except (CoreError, ValidationError):
+            continue  # its own row says why it is worth nothing
+    if element.place.profile == "measured":
+        month, humidity = coldest_month_rh(element.place)
+        offer = Offer(
+            measured=float(f"{humidity * 100.0:.3g}"),
+            proof="logger in the room",
+            on=None,
+            note=f"mean of {month}, of the series the runs take",
+        )
+        found["indoor moisture"] = [offer]
+    return found
+
+
 @lru_cache(maxsize=256)
 def _study(batch_id: int, done: int, limits: tuple[tuple[str, float], ...]) -> StudySummary | None:
     """Again only when a run has ended or a limit has moved."""
@@ -66,6 +125,7 @@ def _study(batch_id: int, done: int, limits: tuple[tuple[str, float], ...]) -> S
 def conditions_of(element: Element) -> list[OptionStands]:
     """Of each option that has a study; the newest counts."""
     limits = tuple(sorted(limits_of(element.project).items()))
+    offers = _offers(element)
     found: dict[int, OptionStands] = {}
     for batch in element.batches.filter(kind=Batch.STUDY).select_related("option", "element__project"):
         option = batch.option
@@ -78,6 +138,7 @@ def conditions_of(element: Element) -> list[OptionStands]:
                 condition=one,
                 check=(check := checks.get(one.name)),
                 holds=None if check is None else check.holds(one),
+                offers=offers.get(one.name, []),
             )
             for one in (study.conditions if study is not None else [])
         ]

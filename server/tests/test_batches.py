@@ -307,6 +307,7 @@ class Batches(TestCase):
         page = self.client.get(f"/api/elements/{self.element}/conditions").json()
         [stands] = page[0]["stands"]
         condition = stands["condition"]
+        self.assertEqual(stands["offers"], [], "no reading speaks of driven rain")
         self.assertEqual((page[0]["runs"], condition["name"], condition["at_most"]), (24, "rain exposure", True))
         self.assertEqual((stands["check"], stands["holds"]), (None, None))
         path = f"/api/options/{self.option}/conditions/rain%20exposure"

@@ -11,6 +11,7 @@ from django.test import TestCase
 from server.exchange.bring import import_file
 from server.exchange.write import write
 from server.projects.models import Element, HistoryEntry
+from server.runs.conditions import _offers
 from server.survey.models import Measurement
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -77,6 +78,24 @@ class Uptake(TestCase):
         (taken,) = set(self.a_values().values())
         assert taken is not None
         self.assertAlmostEqual(taken / math.sqrt(first * second), 1.0, delta=0.01)
+
+    def test_readings_are_offered_where_an_option_stands_on_them(self) -> None:
+        kept = self.keep("uptake-1", 4.0)["measured"]["a_value_kg_m2s05"]
+        taken = getattr(self.layer.entry, "a_value_kg_m2s05", 0.0)
+        [offer] = _offers(self.element)["A-value"]
+        self.assertAlmostEqual(offer.measured, kept / taken, delta=0.005 * kept / taken)
+        self.assertIn(self.layer.entry.name, offer.proof)
+        other = Element.objects.exclude(pk=self.element.pk).filter(project=self.project)[0]
+        self.assertNotIn("A-value", _offers(other))
+        self.take("uptake-1")
+        self.element = Element.objects.get(pk=self.element.pk)
+        self.assertAlmostEqual(_offers(self.element)["A-value"][0].measured, 1.0, delta=0.005)
+        test = self.client.get(f"/api/projects/{self.project.pk}/gauge").json()["test"]
+        door = {"kind": "blower_door", "blower_door": test, "measured_on": "2026-03-02"}
+        shell = send(self.client, "PUT", f"{self.path}/door-0001", door).json()["airtightness"]["q_envelope_50"]
+        offer = _offers(self.element)["air leakage"][-1]
+        self.assertEqual((offer.measured, str(offer.on)), (float(f"{shell['value']:.3g}"), "2026-03-02"))
+        self.assertIn("this element alone was not measured", offer.note)
 
     def test_years_computed_before_are_out_of_date_and_a_draft_takes_it_too(self) -> None:
         sheet = f"/api/elements/{self.element.pk}/sheet"

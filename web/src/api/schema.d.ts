@@ -5422,6 +5422,20 @@ export interface components {
             school: string;
         };
         /**
+         * Offer
+         * @description A reading of the survey in the terms of a condition: what it measured, by what, when; note: what it is of.
+         */
+        Offer: {
+            /** Measured */
+            measured: number;
+            /** Note */
+            note: string;
+            /** On */
+            on: string | null;
+            /** Proof */
+            proof: string;
+        };
+        /**
          * Offered
          * @description A way that applies, as a complete build-up.
          *
@@ -7142,13 +7156,18 @@ export interface components {
         };
         /**
          * StandsOn
-         * @description One condition of an option. holds: whether what was measured keeps it; None while nothing was.
+         * @description One condition of an option. holds: whether what was measured keeps it; None while nothing was. offers: newest first.
          */
         StandsOn: {
             check: components["schemas"]["ConditionCheck"] | null;
             condition: components["schemas"]["Condition"];
             /** Holds */
             holds: boolean | null;
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["Offer"][];
         };
         /**
          * Step

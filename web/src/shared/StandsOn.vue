@@ -35,6 +35,7 @@ function edit(row: Row): void {
   })
   editing.value = row
 }
+const use = (offer: Schemas['Offer']): void => void Object.assign(body, offer)
 const path = (row: Row) => ({
   params: { path: { option_id: props.optionId, name: row.condition.name as Name } },
 })
@@ -83,6 +84,11 @@ const takeBack = (row: Row): Promise<boolean> =>
       @close="editing = null"
     >
       <p>{{ capital(said(editing.condition.words)) }}.</p>
+      <p v-for="(offer, i) in editing.offers" :key="i" class="offer" data-offer>
+        Measured already: {{ figure(editing, offer.measured) }}, {{ offer.proof
+        }}{{ offer.on ? `, ${day(offer.on)}` : '' }}: {{ offer.note }}.
+        <ElButton link @click="use(offer)">Take this reading</ElButton>
+      </p>
       <ElForm id="looked-at" class="looked" @submit.prevent="keep">
         <QuantityInput
           v-model="body.measured"
