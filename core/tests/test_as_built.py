@@ -121,6 +121,13 @@ class Members(TestCase):
                 wall(layer("mineral_fibre_035", 70, framing={"material": "steel_plate", "share": 0.01})), "wall"
             )
 
+    def test_a_profiled_sheet_is_flat_unless_insulation_fills_its_ribs_too(self) -> None:
+        deck, quilt = layer("profiled_sheet", 0.7), layer("mineral_fibre_035", 100)
+        flat = transmittance(BuildUp(layers=[quilt, deck]), "roof")
+        self.assertAlmostEqual(flat.r_effective, 0.04 + 0.1 / 0.035 + 0.0007 / 50.0 + 0.10, places=6)
+        with self.assertRaisesRegex(CaseRefused, "between two insulations.*liner tray"):
+            transmittance(BuildUp(layers=[quilt, deck, layer("mineral_fibre_035", 40)]), "roof")
+
 
 class TheLadder(TestCase):
     def test_every_step_by_hand(self) -> None:

@@ -129,6 +129,22 @@ def _framing_resistance(layer: BuildUpLayer) -> float:
     return layer.thickness / entry.conductivity_w_mk
 
 
+def _no_ribs_through(layers: list[BuildUpLayer]) -> None:
+    """Refuses a profiled metal sheet that lies between two insulations: its webs carry heat round the one in its ribs."""
+    thick = [layer for layer in layers if isinstance(layer.entry, Solid | AirLayer)]
+    for outer, layer, inner in zip(thick, thick[1:], thick[2:], strict=False):
+        beside = [one.entry for one in (outer, inner)]
+        if layer.material == PROFILED and all(
+            isinstance(entry, Solid) and entry.conductivity_w_mk <= INSULATION_CONDUCTIVITY for entry in beside
+        ):
+            raise CaseRefused(
+                f"{layer.entry.name} lies between two insulations: its webs carry heat through the one in its ribs, and "
+                "ISO 6946 has no method for that. Leave out the insulation in the ribs, which is on the safe side; or state "
+                "a liner tray as light steel studs (spacing, flange, web); or use a two-dimensional calculation",
+                f"layer {layer.id}",
+            )
+
+
 # Light steel frames, the method of BRE Digest 465 (2002), from memory: R_T = p R_max + (1 − p) R_min, with
 # p = 0.8 R_min/R_max + 0.44 − 0.1 w/40 − 0.2 · 600/s − 0.04 d/100 (flange w, spacing s, depth d in mm).
 STEEL_FLANGE_MM, STEEL_SPACING_MM, STEEL_WEB_MM = (20.0, 60.0), (300.0, 1250.0), 3.2
@@ -161,6 +177,7 @@ def _light_steel(layers: list[BuildUpLayer], upper: float, lower: float) -> floa
 
 
 # ISO 6946 Annex F: ΔU'' of air gaps by level [W/(m² K)], and α of fixings all through.
+PROFILED = "profiled_sheet"
 GAP_DELTA_U = (0.0, 0.01, 0.04)
 FIXING_ALPHA = 0.8
 
@@ -206,6 +223,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             break
     if not layers:
         raise CaseRefused("nothing is left inside the ventilated cavity")
+    _no_ribs_through(layers)
     clear = resistances(layers, flow)
     r_clear = inner + sum(clear) + outer
 

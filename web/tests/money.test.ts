@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { carbonWords, costWords, range } from '@/shared/money'
+import { carbonWords, costWords, each, perWord, range } from '@/shared/money'
+import { system } from '@/shared/units'
 
 describe('sums with their range', () => {
   it('say one figure where both ends show the same', () => {
@@ -12,6 +13,16 @@ describe('sums with their range', () => {
     expect(costWords(cost)).toBe('at least 10 to 20 GBP')
     expect(costWords({ ...cost, unpriced: [] })).toBe('10 to 20 GBP')
     expect(costWords({ ...cost, low: 0, high: 0 })).toBe('not priced')
+  })
+  it('are of a square foot where one shows feet', () => {
+    system.value = 'imperial'
+    const cost = { low: 107.6391, high: 215.2782, currency: 'USD', unpriced: [], foreign: [] }
+    expect(costWords(cost)).toBe('10 to 20 USD')
+    expect(carbonWords({ carbon_low: 10.76391, carbon_high: 21.52782, stored: 10.76391 })).toBe(
+      '1.0 to 2.0 kg; holds 1.0',
+    )
+    expect([perWord('m²'), perWord('kg'), each(2.204623, 'kg')]).toEqual(['ft²', 'lb', 1])
+    system.value = 'metric'
   })
   it('tell what plants hold apart', () => {
     expect(carbonWords({ carbon_low: 12, carbon_high: 30, stored: 14 })).toBe('12 to 30 kg; holds 14')

@@ -1,4 +1,12 @@
-/** Sums with their range, in words. Pure. */
+/** Sums with their range, in words; a square metre of a wall is a square foot in the other system. */
+import { unitOf } from './units'
+
+/** What a price is a unit of, as a quantity. */
+export const PER = { 'm²': 'perArea', 'm³': 'perVolume', kg: 'perMass' } as const
+/** “m²”, or “ft²”: what a price is a unit of, as it is shown. */
+export const perWord = (per: keyof typeof PER): string => unitOf(PER[per]).unit.slice(2)
+/** An amount of a square metre as it is shown. */
+export const each = (metric: number, per: keyof typeof PER = 'm²'): number => unitOf(PER[per]).to(metric)
 const figure = (value: number, digits: number): string =>
   value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits }).replace(/,/g, ' ')
 
@@ -15,8 +23,10 @@ interface Carbon {
 /** kg CO₂e a square metre; what plants hold is told apart. */
 export function carbonWords(c: Carbon): string {
   if (!c.carbon_high) return '–'
-  const held = c.stored >= 0.5 ? `; holds ${figure(c.stored, 0)}` : ''
-  return `${range(c.carbon_low, c.carbon_high, c.carbon_high < 10 ? 1 : 0)} kg${held}`
+  const [low, high, stored] = [each(c.carbon_low), each(c.carbon_high), each(c.stored)]
+  const digits = high < 10 ? 1 : 0
+  const held = c.stored >= 0.5 ? `; holds ${figure(stored, stored < 10 ? digits : 0)}` : ''
+  return `${range(low, high, digits)} kg${held}`
 }
 /** A square metre, *at least* where something has no price. */
 export function costWords(c: {
@@ -28,5 +38,5 @@ export function costWords(c: {
 }): string {
   if (!c.high) return 'not priced'
   const least = c.unpriced.length || c.foreign.length ? 'at least ' : ''
-  return `${least}${range(c.low, c.high, 0)} ${c.currency}`
+  return `${least}${range(each(c.low), each(c.high), each(c.high) < 10 ? 2 : 0)} ${c.currency}`
 }

@@ -30,6 +30,9 @@ export type Quantity =
   | 'sd'
   | 'airHeat'
   | 'uptake'
+  | 'perArea'
+  | 'perVolume'
+  | 'perMass'
   | 'plain'
 
 interface Unit {
@@ -74,6 +77,9 @@ const METRIC: Record<Quantity, Unit> = {
   sd: times('m', 2, 1),
   airHeat: times('Wh/(m³K)', 4, 1),
   uptake: times('kg/(m²√h)', 1, 60),
+  perArea: times('a m²', 2, 1),
+  perVolume: times('a m³', 2, 1),
+  perMass: times('a kg', 2, 1),
   plain: times('', 1, 1),
 }
 const IMPERIAL: Record<Quantity, Unit> = {
@@ -102,6 +108,9 @@ const IMPERIAL: Record<Quantity, Unit> = {
   sd: times('ft', 1, 3.28084),
   airHeat: times('Btu/(ft³°F)', 4, 0.0536782),
   uptake: times('kg/(m²√h)', 1, 60),
+  perArea: times('a ft²', 2, 1 / 10.76391),
+  perVolume: times('a ft³', 2, 1 / 35.31467),
+  perMass: times('a lb', 2, 1 / 2.204623),
   plain: times('', 1, 1),
 }
 

@@ -10,8 +10,8 @@ import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
 import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
-import { said, show } from '@/shared/units'
-import { carbonWords, range } from '@/shared/money'
+import { isImperial, said, show } from '@/shared/units'
+import { carbonWords, each, PER, perWord, range } from '@/shared/money'
 
 type Costs = Schemas['OptionCosts']
 type Line = Costs['cost']['lines'][number]
@@ -30,22 +30,22 @@ const money = computed(() => cost.value.currency || props.currency)
 const columns = computed<Column<Line>[]>(() => [
   { name: 'name', head: 'New in it' },
   { name: 'amount', head: 'as built', text: (l) => said(l.amount) },
-  { name: 'cost', head: `${money.value || 'cost'} per m²`, figure: true },
+  { name: 'cost', head: `${money.value || 'cost'} per ${perWord('m²')}`, figure: true },
   { name: 'whose', head: 'price', text: whose },
   {
     name: 'carbon',
-    head: 'kg CO₂e per m²',
+    head: `kg CO₂e per ${perWord('m²')}`,
     figure: true,
-    text: (l) => (l.carbon_high ? range(l.carbon_low, l.carbon_high, 1) : ''),
+    text: (l) => (l.carbon_high ? range(each(l.carbon_low), each(l.carbon_high), 1) : ''),
   },
   { name: 'act' },
 ])
 function whose(line: Line): string {
   const p = line.price
   if (!p) return ''
-  const per = p.per === 'm²' && p.mm ? `m² of ${show(p.mm, 'thickness')}` : p.per
+  const per = p.per === 'm²' && p.mm ? `${perWord('m²')} of ${show(p.mm, 'thickness')}` : perWord(p.per ?? 'm²')
   const parts = [
-    `${range(p.low, p.high, 2)} ${p.currency} a ${per}`,
+    `${range(each(p.low, p.per), each(p.high, p.per), 2)} ${p.currency} a ${per}`,
     line.whose,
     p.source,
     p.on ? day(p.on) : 'no date',
@@ -174,7 +174,7 @@ const isThere = computed(() => {
     <RuledTable :rows="cost.lines" :columns="columns" :label="`Costs of ${name}`" sums>
       <template #name="{ row }">{{ row.name }}</template>
       <template #cost="{ row }">
-        <span v-if="row.low !== null">{{ range(row.low!, row.high!, 2) }}</span>
+        <span v-if="row.low !== null">{{ range(each(row.low!), each(row.high!), 2) }}</span>
         <span v-else class="soft">no price</span>
       </template>
       <template #act="{ row }">
@@ -183,16 +183,17 @@ const isThere = computed(() => {
         >
         <ElButton v-else link :aria-label="`price it: ${row.name}`" @click="priceOf(row)">price it</ElButton>
       </template>
-      <template #sum-name>A square metre</template>
+      <template #sum-name>{{ isImperial ? 'A square foot' : 'A square metre' }}</template>
       <template #sum-cost
-        >{{ cost.unpriced.length ? 'at least ' : '' }}{{ range(cost.low, cost.high, 0) }} {{ money }}</template
+        >{{ cost.unpriced.length ? 'at least ' : ''
+        }}{{ range(each(cost.low), each(cost.high), each(cost.high) < 10 ? 2 : 0) }} {{ money }}</template
       >
       <template #sum-carbon>{{ carbonWords(cost) }}</template>
     </RuledTable>
     <p v-if="cost.unpriced.length" class="soft">Nobody priced: {{ cost.unpriced.join(', ') }}.</p>
     <p v-if="cost.foreign.length" class="soft">In other money, and left out: {{ cost.foreign.join(', ') }}.</p>
     <p>
-      Over {{ Math.round(area) }} m²: {{ cost.unpriced.length ? 'at least ' : ''
+      Over {{ show(area, 'area', 0) }}: {{ cost.unpriced.length ? 'at least ' : ''
       }}{{ range(cost.low * area, cost.high * area, 0) }} {{ money }},
       {{ range((cost.carbon_low * area) / 1000, (cost.carbon_high * area) / 1000, 1) }} t CO₂e.
     </p>
@@ -201,7 +202,9 @@ const isThere = computed(() => {
     <ElDialog
       v-if="typing"
       :model-value="true"
-      :title="typing.kind === 'price' ? `Price of ${typing.what}` : 'Work, a square metre'"
+      :title="
+        typing.kind === 'price' ? `Price of ${typing.what}` : `Work, ${isImperial ? 'a square foot' : 'a square metre'}`
+      "
       width="520"
       align-center
       append-to-body
@@ -211,7 +214,7 @@ const isThere = computed(() => {
         <TextField v-if="typing.kind === 'work'" v-model="typing.what" class="wide" label="What" maxlength="120" />
         <template v-else>
           <SelectField v-model="typing.per" label="A">
-            <ElOption v-for="per in ['m²', 'm³', 'kg'] as const" :key="per" :value="per" :label="per" />
+            <ElOption v-for="per in ['m²', 'm³', 'kg'] as const" :key="per" :value="per" :label="perWord(per)" />
           </SelectField>
           <QuantityInput
             v-if="typing.per === 'm²'"
@@ -227,13 +230,21 @@ const isThere = computed(() => {
           v-model="typing.low"
           class="from"
           label="From"
-          quantity="plain"
+          :quantity="PER[typing.per]"
           :digits="2"
           :least="0"
           :most="1e6"
           optional
         />
-        <QuantityInput v-model="typing.high" label="to" quantity="plain" :digits="2" :least="0" :most="1e6" optional />
+        <QuantityInput
+          v-model="typing.high"
+          label="to"
+          :quantity="PER[typing.per]"
+          :digits="2"
+          :least="0"
+          :most="1e6"
+          optional
+        />
         <TextField v-model="typing.currency" label="Money" maxlength="8" />
         <DateField v-model="typing.on" label="Asked on" />
         <TextField

@@ -1,7 +1,7 @@
 /** What is compared of options: a line of words and figures each, and the figure behind its bar. Pure. */
 import type { Schemas } from '@/api/client'
 import { said, show, uName } from '@/shared/units'
-import { carbonWords, costWords } from '@/shared/money'
+import { carbonWords, costWords, perWord } from '@/shared/money'
 
 export type Option = Schemas['OptionOut']
 export type Costs = Schemas['OptionCosts']
@@ -142,12 +142,12 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
     },
     { label: 'Weight added', cell: (o) => (o.role === 'as_found' ? '–' : show(o.figures.added_kg_m2, 'water', 0)) },
     {
-      label: 'Cost per m²',
+      label: `Cost per ${perWord('m²')}`,
       cell: (o) => (costs.has(o.id) ? costWords(costs.get(o.id)!.cost) : '–'),
       bar: (o) => costs.get(o.id)?.cost.high || null,
     },
     {
-      label: 'CO₂e of making it, per m²',
+      label: `CO₂e of making it, per ${perWord('m²')}`,
       cell: (o) => (costs.has(o.id) ? carbonWords(costs.get(o.id)!.cost) : '–'),
       bar: (o) => costs.get(o.id)?.cost.carbon_high || null,
     },
