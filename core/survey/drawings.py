@@ -427,7 +427,7 @@ class _BodyDrawer:
         t = drawn(self._thickness(keys, 0.2))
         level = body.level_m
         bottom = level
-        if body.below != "slab":
+        if body.below not in ("slab", "open"):
             bottom = level - body.below_height_m
         if body.below == "heated_cellar":
             self.rooms.append(Room("cellar", ((self.s0 + self.s1) / 2.0, level - body.below_height_m / 2.0)))
@@ -556,7 +556,7 @@ def elevation_of(shape: Shape, body_id: str, letter: str) -> Elevation:
     for storey in body.storeys:
         level += storey.height_m
         levels.append(level)
-    mine = [opening for opening in shape.openings if opening.body == body_id and opening.face == letter]
+    mine = [one for one in shape.openings if one.body == body_id and one.face == letter and not one.in_roof]
     openings = _drawn_openings(mine, length, levels)
     keys = [f"{body_id}/{letter}"]
     return Elevation(body_id, letter, corners, openings, levels, body.ground_m, bottom, body.eaves_m, length, keys)

@@ -184,7 +184,7 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
     if open_air.area < 1e-4:
         return found
     cuts = _storey_cuts(body)
-    openings = [o for o in shape.openings if o.body == body.id and o.face == edge.letter]
+    openings = [o for o in shape.openings if o.body == body.id and o.face == edge.letter and not o.in_roof]
     for index, (low, high, storey) in enumerate(cuts):
         extent = open_air.intersection(box(-1.0, low, edge.length + 1.0, high)) if len(cuts) > 1 else open_air
         if extent.area < 1e-4:
@@ -246,7 +246,13 @@ def _parts(shape: Shape, body: str, face: str) -> list[tuple[FacePart | None, fl
 
 def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
     outline = _counted(shape, body)
+    rooflights = [o for o in shape.openings if o.body == body.id and o.in_roof]
     if not (body.roof.room or body.roof.form == "flat"):
+        if rooflights:
+            raise OutOfRange(
+                f"“{rooflights[0].name}” lies in the roof, and the attic of “{body.name}” is outside of the heated line",
+                "take the attic in, or leave the rooflight out",
+            )
         area = Polygon(outline).area
         return [
             Derived(
@@ -265,9 +271,20 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
             )
         ]
     found = []
-    for plane, region in regions(roof_planes(body, outline), outline):
+    planes = regions(roof_planes(body, outline), outline)
+    letters = {plane.letter for plane, _ in planes}
+    for light in rooflights:
+        if letters != {""} and light.face not in letters:
+            raise OutOfRange(
+                f"“{light.name}”: no part of the roof falls toward face {light.face}", "choose another face"
+            )
+    first: set[str] = set()
+    for plane, region in planes:
         slope = plane.slope_deg
         area = region.area / math.cos(math.radians(slope))
+        lights = [o for o in rooflights if plane.letter in ("", o.face)] if plane.letter not in first else []
+        first.add(plane.letter)  # where a slope has two parts its rooflights lie in the first
+        opened = sum(o.area_m2 for o in lights)
         part = " lower" if plane.key.endswith("/lower") else " upper" if plane.key.endswith("/upper") else ""
         found.append(
             Derived(
@@ -280,10 +297,11 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
                 facing_deg=plane.bearing_deg(shape.up_bearing_deg),
                 slope_deg=round(slope, 6),
                 gross_area_m2=area,
-                openings_m2=0.0,
+                openings_m2=opened,
                 factor_b=1.0,
                 arithmetic=read_quantities(
                     f"plan {{{region.area:.2f} m²}} / cos {slope:.1f}° = {{{area:.2f} m²}}, overhangs not counted"
+                    + (f", less {{{opened:.2f} m²}} of rooflights" if opened else "")
                 ),
             )
         )
@@ -299,6 +317,7 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
         "void": ("unheated", FACTOR_VOID, "floor over the void"),
         "cellar": ("unheated", FACTOR_UNHEATED, "floor over the cellar"),
         "heated_cellar": ("ground", FACTOR_GROUND, "cellar floor"),
+        "open": ("outside", 1.0, "floor over open air"),
     }
     neighbour, factor, words = adjoining[body.below]
     found = [
@@ -375,7 +394,12 @@ def _shared_length(wall: _Wall, walls: list[_Wall]) -> float:
 
 def _opening_element(shape: Shape, opening: Opening) -> Derived:
     body = shape.body(opening.body)
-    edge = next(e for e in edges_of(outline_of(shape, body, "external")) if e.letter == opening.face)
+    outline = outline_of(shape, body, "external")
+    edge = next(e for e in edges_of(outline) if e.letter == opening.face)
+    facing, slope = bearing(edge.nx, edge.ny, shape.up_bearing_deg), 90.0
+    if opening.in_roof:
+        plane = next(p for p, _ in regions(roof_planes(body, outline), outline) if p.letter in ("", opening.face))
+        facing, slope = plane.bearing_deg(shape.up_bearing_deg), round(plane.slope_deg, 6)
     values = window_values(opening)
     return Derived(
         key=f"opening/{opening.id}",
@@ -384,8 +408,8 @@ def _opening_element(shape: Shape, opening: Opening) -> Derived:
         adjoining="outside",
         body=opening.body,
         face=opening.face,
-        facing_deg=bearing(edge.nx, edge.ny, shape.up_bearing_deg),
-        slope_deg=90.0,
+        facing_deg=facing,
+        slope_deg=slope,
         gross_area_m2=opening.area_m2,
         openings_m2=0.0,
         factor_b=1.0,
@@ -442,7 +466,8 @@ def _totals(shape: Shape, elements: list[Derived], notes: list[Said]) -> Buildin
                 f" + {{{attic:.2f} m³}} under the roof; {{{usable:.2f} m²}} of it with {{{HEADROOM_M:g} m}} of headroom"
             )
         if body.below == "heated_cellar":
-            own, counted = own + area * body.below_height_m, counted + area
+            own += area * body.below_height_m
+            counted += area if body.below_height_m >= HEADROOM_M else 0.0  # a void that is warmed is no floor
             words += f" + cellar {{{area:.2f} m²}} × {{{body.below_height_m:.2f} m}}"
         volume, floor = volume + own, floor + counted
         arithmetic.append(read_quantities(f"{words} = {{{own:.1f} m³}}, floor {{{counted:.1f} m²}}"))

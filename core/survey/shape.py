@@ -16,7 +16,7 @@ Metres = Annotated[float, Field(gt=0, le=200)]
 Id = Annotated[str, Field(min_length=1, max_length=30, pattern=r"^[a-z0-9_]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 RoofForm = Literal["gable", "hip", "lean_to", "flat", "mansard"]
-Below = Literal["slab", "void", "cellar", "heated_cellar"]
+Below = Literal["slab", "void", "cellar", "heated_cellar", "open"]
 Terrain = Literal["I", "II", "III", "IV"]
 TopographyPosition = Literal["level", "foot", "slope", "crest"]
 Coordinate = Annotated[float, Field(ge=-500, le=500)]
@@ -74,7 +74,7 @@ class Body(Strict):
     roof: Roof = Roof()
     level_m: Annotated[float, Field(ge=-20, le=100)] = 0.3
     ground_m: Annotated[float, Field(ge=-20, le=100)] = 0.0
-    below: Below = "slab"
+    below: Below = "slab"  # open: outside air, under a part that juts out or stands on posts
     below_height_m: Metres = 0.6
     wall_mm: Annotated[float, Field(gt=0, le=3000)] = 300.0
     heated: bool = True
@@ -132,7 +132,7 @@ class FaceParts(Strict):
 
 
 class Opening(Strict):
-    """Like windows or doors in one face. U and g are estimated from frame and glazing until typed."""
+    """Like windows or doors in one face, or in the roof that falls toward it. U and g are estimated from frame and glazing until typed."""
 
     id: Id
     name: Name
@@ -153,6 +153,13 @@ class Opening(Strict):
     margin_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
     u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None
     g_value: Annotated[float, Field(ge=0, le=1)] | None = None
+    in_roof: bool = False
+
+    @model_validator(mode="after")
+    def _no_door_in_a_roof(self) -> Opening:
+        if self.in_roof and self.kind == "door":
+            raise ValueError(f"“{self.name}” lies in the roof and is a window")
+        return self
 
     @property
     def area_m2(self) -> float:
