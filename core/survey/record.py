@@ -22,7 +22,7 @@ Length = Annotated[float, Field(ge=0, lt=1e5)]
 
 
 class FromShape(Strict):
-    """What the shape says of one element, as it was derived last. gone: the shape has it no more."""
+    """What the shape says of one element, as it was derived last. gone: the shape has it no more; only_after: only that of a scheme has it."""
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     area_m2: Annotated[float, Field(gt=0, lt=1e7)]
@@ -40,6 +40,7 @@ class FromShape(Strict):
     height_m: Length | None = None
     arithmetic: Annotated[str, Field(max_length=2000)] = ""
     gone: bool = False
+    only_after: bool = False
 
     def value(self, field: FollowingField) -> str | float | None:
         """What the shape says of one field that may follow it."""

@@ -14,8 +14,9 @@ from core.brief import Brief, LimitSaid, limits_with_brief
 from core.buildup.model import BuildUp, Limits, Place
 from core.case import describe_problems
 from core.climate.data import shipped
-from core.errors import ClimateGone
+from core.errors import ClimateGone, CoreError
 from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, word_steps
+from core.survey.line import Changes, Geometries, Stands, geometries
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape, following
 from core.survey.shape import Shape
 from core.thermal.iso13370 import GroundPlace
@@ -111,6 +112,18 @@ class Project(GuardedRow):
     def shown_scheme(self) -> Scheme:
         """The scheme that every view shows; the first is made where there is none."""
         return self.scheme or Scheme.objects.get_or_create(project=self, position=0)[0]
+
+    def geometries(self) -> Geometries:
+        """The building as found and in the scheme that is shown. Where the scheme's does not close, as found twice, which is told as lost.
+
+        Raises CoreError where the shape as found does not close.
+        """
+        shape = self.current_shape
+        try:
+            return geometries(shape, self.shown_scheme().current_changes)
+        except CoreError as error:
+            as_found = geometries(shape, Changes())
+            return Geometries(as_found.found, as_found.found, (error.message,))
 
     @property
     def shape_refused(self) -> str:
@@ -354,9 +367,21 @@ class Element(GuardedRow):
         """Its exposure was surveyed in steps; else the word is taken."""
         return self.rain is not None
 
+    def stands(self, both: Geometries) -> Stands | None:
+        """Whether it is in the heated line before, after, or both; None where the shape has it no more. By hand: both."""
+        return both.stands(self.shape_key) if self.shape_key else "both"
+
+    def area_after(self, both: Geometries) -> float:
+        """Its area after the works [m²]; 0 where it is not there then. A typed area keeps its share of the shape's."""
+        stands = self.stands(both)
+        if stands == "both" and self.shape_key:
+            before, after = both.before_by_key[self.shape_key], both.after_by_key[self.shape_key]
+            return self.area_m2 * after.net_area_m2 / before.net_area_m2 if before != after else self.area_m2
+        return self.area_m2 if stands in ("both", "after") else 0.0
+
     @property
     def in_shape(self) -> bool:
-        """It follows from the shape, and the shape still has it."""
+        """It follows from the shape, as found or in a scheme, and is still there."""
         return bool(self.shape_key) and not (self.from_shape is not None and self.from_shape.gone)
 
     @property
@@ -486,6 +511,11 @@ class Scheme(GuardedRow):
     name = models.CharField(max_length=120, default="Proposal")
     note = models.TextField(default="", blank=True)
     revision = models.PositiveIntegerField(default=1)
+    changes = models.JSONField(default=dict)  # core `Changes` of the shape as found; empty: none
+    changes_revision = models.PositiveIntegerField(default=1)
+    line_phase = models.ForeignKey(
+        "Phase", on_delete=models.SET_NULL, null=True, related_name="+"
+    )  # in which the line is moved; null: the last
     choices: RelatedManager[Choice]
     phases: RelatedManager[Phase]
 
@@ -494,6 +524,14 @@ class Scheme(GuardedRow):
     class Meta:
         ordering = ["position", "pk"]
         constraints = [models.UniqueConstraint(fields=["project", "position"], name="one_scheme_a_position")]
+
+    @property
+    def current_changes(self) -> Changes:
+        """What it changes of the shape; nothing where what is kept cannot be read any more."""
+        try:
+            return Changes.model_validate(self.changes)
+        except ValidationError:
+            return Changes()
 
 
 class OfScheme(Guarded):

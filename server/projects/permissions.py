@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.http import Http404
 
-from server.projects.models import Element, Guarded, Option, Project
+from server.projects.models import Element, Guarded, Option, Project, Scheme
 
 # What `Element.chosen` and its like read.
 CHOICES = ("choices__scheme", "choices__option")
@@ -34,6 +34,21 @@ def viewable_option(user: User, option_id: int) -> Option:
 
 def editable_option(user: User, option_id: int) -> Option:
     return _option(Option.objects.editable_by(user), option_id)
+
+
+def viewable_scheme(user: User, scheme_id: int) -> Scheme:
+    return _scheme(Scheme.objects.viewable_by(user), scheme_id)
+
+
+def editable_scheme(user: User, scheme_id: int) -> Scheme:
+    return _scheme(Scheme.objects.editable_by(user), scheme_id)
+
+
+def _scheme(rows: Guarded, pk: int) -> Scheme:
+    row: Scheme | None = rows.select_related("project").filter(pk=pk).first()
+    if row is None:
+        raise Http404
+    return row
 
 
 def _project(rows: Guarded, pk: int) -> Project:

@@ -13,7 +13,7 @@ from django.utils import timezone
 from server.files import write_whole
 from server.problems import Problem
 from server.projects.models import Choice, HistoryEntry, Option, Phase, Project, Scheme, name_of
-from server.projects.permissions import User, editable_element, editable_option, editable_project
+from server.projects.permissions import User, editable_element, editable_option, editable_project, editable_scheme
 from server.projects.photos_named import check_photos
 from server.schemes.models import Basis, document_path
 from server.schemes.schemas import MOST_SCHEMES, BasisBody, BetweenBody, NewScheme, PhasesBody, SchemeBody
@@ -21,13 +21,6 @@ from server.survey.rows import element_of, row_of
 
 MOST_BASES = 2000
 PDF = b"%PDF-"
-
-
-def editable_scheme(user: User, scheme_id: int) -> Scheme:
-    row: Scheme | None = Scheme.objects.editable_by(user).select_related("project").filter(pk=scheme_id).first()
-    if row is None:
-        raise Http404
-    return row
 
 
 @transaction.atomic

@@ -11,7 +11,7 @@ from ninja import File, Form, Path, Router, UploadedFile
 from core.measure.blower_door import FlowPoint
 from core.measure.paste import parse_flow_points
 from core.survey.record import FollowingField
-from server.projects.permissions import viewable_project
+from server.projects.permissions import viewable_project, viewable_scheme
 from server.projects.schemas import ElementOut, ProjectOut
 from server.survey import figures as fig
 from server.survey.evidence import confirm_cause as do_confirm_cause
@@ -34,6 +34,7 @@ from server.survey.schemas import (
     EvidencePage,
     FaceRain,
     GaugeOut,
+    LineBody,
     MadePage,
     MeasurementBody,
     MeasurementOut,
@@ -48,7 +49,9 @@ from server.survey.schemas import (
 )
 from server.survey.shape import change_brief as do_change_brief
 from server.survey.shape import change_shape as do_change_shape
+from server.survey.shape import draw_line as do_draw_line
 from server.survey.shape import follow_again as do_follow_again
+from server.survey.shape import move_line as do_move_line
 from server.survey.shape import state_rain as do_state_rain
 
 router = Router(tags=["survey"])
@@ -78,6 +81,29 @@ def preview_shape(request: HttpRequest, project_id: int, body: ShapePreviewBody)
 @router.put("/projects/{project_id}/shape", response=ShapeOut)
 def change_shape(request: HttpRequest, project_id: int, body: ShapeBody) -> ShapeOut:
     return fig.shape_out(do_change_shape(request.user, project_id, body))
+
+
+@router.get("/schemes/{scheme_id}/shape", response=ShapeOut)
+def read_scheme_shape(request: HttpRequest, scheme_id: int) -> ShapeOut:
+    """The shape of a scheme beside the building as found."""
+    return fig.scheme_shape_out(viewable_scheme(request.user, scheme_id))
+
+
+@router.post("/schemes/{scheme_id}/shape/preview", response=ShapeOut)
+def preview_scheme_shape(request: HttpRequest, scheme_id: int, body: ShapePreviewBody) -> ShapeOut:
+    return fig.scheme_shape_out(viewable_scheme(request.user, scheme_id), body.shape)
+
+
+@router.put("/schemes/{scheme_id}/shape", response=ShapeOut)
+def draw_line(request: HttpRequest, scheme_id: int, body: ShapeBody) -> ShapeOut:
+    """What differs from as found is kept; the survey's corrections go through it."""
+    return fig.scheme_shape_out(do_draw_line(request.user, scheme_id, body.shape, body.revision))
+
+
+@router.post("/schemes/{scheme_id}/line", response=ShapeOut)
+def move_line(request: HttpRequest, scheme_id: int, body: LineBody) -> ShapeOut:
+    """Take one space into the heated line of a scheme, or out of it."""
+    return fig.scheme_shape_out(do_move_line(request.user, scheme_id, body.move))
 
 
 @router.post("/elements/{element_id}/follow/{field}", response=ElementOut)

@@ -59,9 +59,12 @@ class ShapePreviewBody(Body):
 
 
 class DerivedOut(Schema):
+    """stands: in the heated line before the works, after them, or both."""
+
     element: Derived
     net_area_m2: float
     element_id: int | None
+    stands: Stands = "both"
 
 
 class Disagreement(Schema):
@@ -74,7 +77,22 @@ class Disagreement(Schema):
     shape_says: float
 
 
+class ShapeTotals(Schema):
+    volume_m3: float
+    floor_area_m2: float
+    envelope_m2: float
+
+
 class ShapeOut(Schema):
+    """Of the building as found, or of a scheme. spaces: what the heated line can take in; moved: what the scheme does to it; lost: changes that have
+    no place any more; found: the totals as found, where it is a scheme's.
+    """
+
+    scheme_id: int | None = None
+    spaces: list[LineSpace] = []
+    moved: list[str] = []
+    lost: list[str] = []
+    found: ShapeTotals | None = None
     revision: int
     shape: Shape
     derived: list[DerivedOut]
@@ -88,6 +106,12 @@ class ShapeOut(Schema):
     elevations: list[Elevation]
     disagreements: list[Disagreement]
     gone: list[int]
+
+
+class LineBody(Body):
+    """One space taken into the heated line of a scheme, or out of it."""
+
+    move: Move
 
 
 class RainBody(Body):

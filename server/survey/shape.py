@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from django.db import transaction
 
+from core.errors import CoreError
 from core.survey.geometry import Building, Derived, derive
+from core.survey.line import Changes, Move, changes_between, geometries, moved_words, with_changes
 from core.survey.record import FOLLOWING, FollowingField, FromShape
 from core.survey.shape import Shape
 from server.problems import Problem
-from server.projects.models import NOT_STATED, Element, HistoryEntry, Option, Project
-from server.projects.permissions import User, editable_element, editable_project
+from server.projects.models import NOT_STATED, Element, HistoryEntry, Option, Project, Scheme
+from server.projects.permissions import User, editable_element, editable_project, editable_scheme
 from server.survey.rows import check_revision
 from server.survey.schemas import BriefBody, RainBody, ShapeBody
 
@@ -40,6 +42,41 @@ def change_shape(user: User, project_id: int, body: ShapeBody) -> Project:
     return project
 
 
+@transaction.atomic
+def change_line(user: User, scheme_id: int, changes: Changes, revision: int | None) -> Scheme:
+    """What a scheme makes of the shape. Refused where it does not close, or was changed meanwhile (409)."""
+    scheme = editable_scheme(user, scheme_id)
+    check_revision("The shape of the scheme", scheme.changes_revision, revision)
+    project, found = scheme.project, scheme.project.current_shape
+    both = geometries(found, changes)  # refuses
+    before = moved_words(found, scheme.current_changes)
+    scheme.changes = changes.model_dump(mode="json") if not changes.nothing else {}
+    scheme.changes_revision += 1
+    scheme.save(update_fields=["changes", "changes_revision"])
+    follow_line(project, found, both.found)
+    after = moved_words(found, changes)
+    words = f"heated line of “{scheme.name}”: {'; '.join(after) or 'as found'}"
+    HistoryEntry.write(project, user, "move line", words, scheme, {"line": before}, {"line": after})
+    project.save(update_fields=["changed_at"])
+    return scheme
+
+
+@transaction.atomic
+def move_line(user: User, scheme_id: int, move: Move) -> Scheme:
+    """One space taken in or left out in a scheme; where that is as found, nothing of it is kept."""
+    scheme = editable_scheme(user, scheme_id)
+    found, kept = scheme.project.current_shape, scheme.current_changes
+    moves = [one for one in kept.moves if (one.body, one.space) != (move.body, move.space)]
+    drawn, _ = with_changes(found, kept.model_copy(update={"moves": [*moves, move]}))
+    return change_line(user, scheme_id, changes_between(found, drawn), None)
+
+
+def draw_line(user: User, scheme_id: int, shape: Shape, revision: int | None) -> Scheme:
+    """The whole shape of a scheme as somebody drew it: what differs from as found is kept."""
+    scheme = editable_scheme(user, scheme_id)
+    return change_line(user, scheme_id, changes_between(scheme.project.current_shape, shape), revision)
+
+
 def close_opening(project: Project, opening_id: str) -> None:
     """Take an opening out of the shape; its wall and the figures of the building follow."""
     shape = project.current_shape
@@ -62,15 +99,29 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
             project.volume_m3 = round(building.volume_m3, 2)
         if "floor_area_m2" not in project.typed:
             project.floor_area_m2 = round(building.floor_area_m2, 2)
+    return follow_line(project, shape, building)
+
+
+def follow_line(project: Project, shape: Shape, building: Building) -> tuple[int, int, int]:
+    """(new, changed, gone) elements, from the shape as found and what each scheme makes of it. A scheme whose shape does not close any
+    more adds nothing, and says so where it is shown."""
     elements = {element.shape_key: element for element in project.elements.all() if element.shape_key}
     position = project.elements.count()
     made = changed = gone = 0
-    for entry in building.elements:
+    wanted = {entry.key: (entry, False) for entry in building.elements}
+    for scheme in project.schemes.all():
+        try:
+            after = geometries(shape, scheme.current_changes).after
+        except CoreError:
+            continue
+        for entry in after.elements:
+            wanted.setdefault(entry.key, (entry, True))
+    for entry, only_after in wanted.values():
         element = elements.pop(entry.key, None)
         if element is None:
-            _make_element(project, entry, position)
+            _make_element(project, entry, position, only_after)
             position, made = position + 1, made + 1
-        elif _follow(element, entry):
+        elif _follow(element, entry, only_after):
             changed += 1
     for element in elements.values():
         if not element.carries_work:
@@ -83,8 +134,9 @@ def follow_shape(project: Project, shape: Shape, building: Building) -> tuple[in
     return made, changed, gone
 
 
-def _record(entry: Derived) -> FromShape:
+def _record(entry: Derived, only_after: bool) -> FromShape:
     return FromShape(
+        only_after=only_after,
         name=entry.name[:120],
         area_m2=round(entry.net_area_m2, 3),
         facing_deg=entry.facing_deg,
@@ -103,8 +155,8 @@ def _record(entry: Derived) -> FromShape:
     )
 
 
-def _make_element(project: Project, entry: Derived, position: int) -> Element:
-    record = _record(entry)
+def _make_element(project: Project, entry: Derived, position: int, only_after: bool) -> Element:
+    record = _record(entry, only_after)
     element = Element(project=project, position=position, kind=entry.kind, shape_key=entry.key)
     element.derived = record.model_dump(mode="json")
     for field in FOLLOWING:
@@ -115,9 +167,9 @@ def _make_element(project: Project, entry: Derived, position: int) -> Element:
     return element
 
 
-def _follow(element: Element, entry: Derived) -> bool:
+def _follow(element: Element, entry: Derived, only_after: bool) -> bool:
     """Take the shape's figures where nothing was typed; whether any changed."""
-    record = _record(entry)
+    record = _record(entry, only_after)
     changed = element.from_shape != record
     element.derived = record.model_dump(mode="json")
     for field in FOLLOWING:

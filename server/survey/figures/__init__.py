@@ -4,7 +4,7 @@ from server.survey.figures.evidence import Survey, evidence_page
 from server.survey.figures.exposure import faces_rain
 from server.survey.figures.make import made_page
 from server.survey.figures.measurements import envelope_of, measurement_page, uptake_layer, uptakes_of
-from server.survey.figures.shape import brief_out, shape_out
+from server.survey.figures.shape import brief_out, scheme_shape_out, shape_out
 
 __all__ = [
     "Survey",
@@ -14,6 +14,7 @@ __all__ = [
     "faces_rain",
     "made_page",
     "measurement_page",
+    "scheme_shape_out",
     "shape_out",
     "uptake_layer",
     "uptakes_of",

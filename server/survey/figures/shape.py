@@ -7,14 +7,16 @@ from core.errors import CoreError
 from core.say import Said, said, say
 from core.survey.drawings import elevations, overlapping
 from core.survey.geometry import Building, derive
+from core.survey.line import changes_between, geometries, moved_words, spaces, with_changes
 from core.survey.shape import Shape
-from server.projects.models import Element, Project
+from server.projects.models import Element, Project, Scheme
 from server.survey.schemas import (
     BriefOut,
     DerivedOut,
     Disagreement,
     NamedOut,
     ShapeOut,
+    ShapeTotals,
 )
 
 
@@ -39,6 +41,49 @@ def brief_out(project: Project) -> BriefOut:
     )
 
 
+def scheme_shape_out(scheme: Scheme, drawn: Shape | None = None) -> ShapeOut:
+    """The shape of a scheme, as it is kept or as it is being drawn, beside the building as found."""
+    project, found = scheme.project, scheme.project.current_shape
+    changes, lost = scheme.current_changes, []
+    try:
+        if drawn is not None:
+            changes = changes_between(found, drawn)
+        shape, lost = with_changes(found, changes)
+        both = geometries(found, changes)
+    except CoreError as error:
+        out = shape_out(project, found if drawn is None else drawn)
+        return out.model_copy(
+            update={"scheme_id": scheme.pk, "revision": scheme.changes_revision, "refused": error.message}
+        )
+    out = shape_out(project, shape)
+    rows = {element.shape_key: element.pk for element in project.elements.all() if element.shape_key}
+    gone = [entry for key, entry in both.before_by_key.items() if both.stands(key) == "before"]
+    derived = [
+        DerivedOut(
+            element=entry,
+            net_area_m2=entry.net_area_m2,
+            element_id=rows.get(entry.key),
+            stands=both.stands(entry.key) or "both",
+        )
+        for entry in [*both.after.elements, *gone]
+    ]
+    totals = ShapeTotals(
+        volume_m3=both.found.volume_m3, floor_area_m2=both.found.floor_area_m2, envelope_m2=both.found.envelope_m2
+    )
+    return out.model_copy(
+        update={
+            "scheme_id": scheme.pk,
+            "revision": scheme.changes_revision,
+            "derived": derived,
+            "moved": moved_words(found, changes),
+            "lost": lost,
+            "found": totals,
+            "disagreements": [],
+            "gone": [],
+        }
+    )
+
+
 def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
     """The shape and all that follows; a shape that cannot be derived says why, and keeps its outlines."""
     shown = shape or project.current_shape
@@ -50,6 +95,7 @@ def shape_out(project: Project, shape: Shape | None = None) -> ShapeOut:
         building, refused = Building([], 0.0, 0.0, 0.0, 0.0), str(error)
     rows = {element.shape_key: element for element in project.elements.all() if element.shape_key}
     return ShapeOut(
+        spaces=spaces(shown),
         revision=project.shape_revision,
         shape=shown,
         derived=[
