@@ -178,6 +178,31 @@ def heated_cellar(place: GroundPlace, floor_resistance: float, wall_resistance: 
     )
 
 
+def below_ground(place: GroundPlace, kind: str, resistance: float, area_m2: float) -> GroundHeat:
+    """One element against the ground: a slab or the floor of a heated cellar, or a wall of it below ground (its own area, depth of the place).
+
+    The floor of a cellar has the outer swing e^(−z/δ) of a slab's, its walls 2 (1 − e^(−z/δ)) on their length, as in `heated_cellar`.
+    """
+    if kind != "wall":
+        flat = slab_heat(place, resistance)
+        kept = math.exp(-place.depth_m / _penetration_m(place.soil))
+        return GroundHeat(
+            flat.steady, flat.periodic_inside, flat.periodic_outside * kept, flat.inside_months, flat.outside_months
+        )
+    soil, delta, z = SOIL_CONDUCTIVITY[place.soil], _penetration_m(place.soil), place.depth_m
+    u = cellar_wall_transmittance(place, resistance)
+    d_w = soil * (R_SI_WALL + resistance + R_SE)
+    swing = 0.37 * (area_m2 / z) * soil * 2.0 * (1.0 - math.exp(-z / delta)) * math.log(delta / d_w + 1.0)
+    inside = area_m2 * soil / d_w * math.sqrt(2.0 / ((1.0 + delta / d_w) ** 2 + 1.0))
+    return GroundHeat(
+        u * area_m2,
+        inside,
+        swing,
+        1.5 - 6.0 / math.pi * math.atan(d_w / (d_w + delta)),
+        1.5 - 0.42 * math.log(delta / (d_w + 1.0)),
+    )
+
+
 class Void(Strict):
     """A void under a suspended floor: height of the floor above the outside ground, U of the void's walls, vent openings.
 

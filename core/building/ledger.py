@@ -1,0 +1,202 @@
+"""The leak ledger: what a blower door measured, shared over elements, joints and leaks that were found, so that it adds up to the test.
+
+The first shares are guesses by kind, of ours; only their ratios count, since the test gives the sum. What is typed stays, the rest is scaled.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from core.buildup.model import BuildUp, is_wooden
+from core.case import Strict
+from core.errors import OutOfRange
+from core.materials.library import Solid
+
+LeakSize = Literal["small", "medium", "large"]
+# m³/(h m²) at 50 Pa: between published ranges of components, which spread by ten; the words stand beside each row.
+GUESS: dict[str, tuple[float, str]] = {
+    "plastered masonry": (1.5, "masonry with wet plaster"),
+    "bare masonry": (4.0, "masonry without wet plaster inside"),
+    "boards": (6.0, "frame, boards or logs without a tight layer"),
+    "tight layer": (0.8, "a layer declared or made to be the air barrier"),
+    "plaster ceiling": (3.0, "plaster on laths or boards, with its pipes and lights"),
+    "board floor": (8.0, "boards over a space"),
+    "ground": (0.3, "a floor on the earth"),
+    "old window": (12.0, "an old window, its sashes and frame"),
+    "new window": (2.0, "a window with seals"),
+    "door": (12.0, "a door"),
+}
+FOUND_SHARE: dict[LeakSize, float] = {"small": 0.01, "medium": 0.03, "large": 0.08}  # of the whole test, ours
+
+
+class LedgerLine(Strict):
+    """What somebody stated of one row: its leakage at 50 Pa as found, its height, the share of it that is left after the works. name: of a row that is no
+    element (a flue, a hatch, a joint)."""
+
+    key: Annotated[str, Field(min_length=1, max_length=130)]
+    name: Annotated[str, Field(max_length=120)] = ""
+    q50_m3_h: Annotated[float, Field(ge=0, le=1e5)] | None = None
+    height_m: Annotated[float, Field(ge=-50, le=150)] | None = None
+    left: Annotated[float, Field(ge=0, le=1)] | None = None
+    facing_deg: Annotated[float, Field(ge=0, lt=360)] | None = None
+    over: bool = True
+
+
+@dataclass(frozen=True)
+class LeakPlace:
+    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space)."""
+
+    key: str
+    name: str
+    guess: str
+    area_m2: float
+    height_m: float
+    facing_deg: float | None
+    over: bool
+    to: str
+    found: tuple[LeakSize, ...] = ()
+
+
+@dataclass(frozen=True)
+class LedgerRow:
+    """One row at 50 Pa [m³/h]: as found and after. share: of the test. typed: stated by somebody; left: the share that stays. words: where it comes from."""
+
+    key: str
+    name: str
+    height_m: float
+    facing_deg: float | None
+    over: bool
+    to: str
+    area_m2: float | None
+    q50_before: float
+    q50_after: float
+    share: float
+    typed: bool
+    left_typed: float | None
+    words: str
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """rows add up to the tests. reached: whether the target is met by what is typed; words: where it is not."""
+
+    rows: list[LedgerRow]
+    total_before: float
+    total_after: float
+    words: list[str]
+
+
+def guess_of(build_up: BuildUp | None, kind: str, adjoining: str, new_glass: bool) -> str:
+    """The row of GUESS for an element as found."""
+    if kind == "window":
+        return "new window" if new_glass else "old window"
+    if kind == "door":
+        return "door"
+    if adjoining == "ground" and kind == "floor":
+        return "ground"
+    layers = build_up.layers if build_up is not None else []
+    if any(layer.air_barrier for layer in layers):
+        return "tight layer"
+    wet = any(isinstance(layer.entry, Solid) and layer.entry.group == "plaster" for layer in layers[len(layers) // 2 :])
+    if kind == "floor":
+        return "board floor"
+    if kind == "roof":
+        return "plaster ceiling" if wet else "boards"
+    stone = any(isinstance(layer.entry, Solid) and layer.entry.group == "masonry" for layer in layers)
+    if stone:
+        return "plastered masonry" if wet else "bare masonry"
+    if any(is_wooden(layer) for layer in layers):
+        return "boards"
+    return "bare masonry"
+
+
+def ledger(
+    places: list[LeakPlace], lines: list[LedgerLine], total_m3_h: float, target_m3_h: float | None = None
+) -> Ledger:
+    """Rows that add up to the test as found, and to the target after the works.
+
+    Raises OutOfRange where what is typed is more than the test, or nothing is left to share the rest over.
+    """
+    if total_m3_h <= 0.0:
+        raise OutOfRange("the leakage of the whole building is above 0", "add a blower-door test, or type n50")
+    stated = {line.key: line for line in lines}
+    known = {place.key for place in places}
+    extra = [
+        LeakPlace(line.key, line.name or "a leak", "", 0.0, line.height_m or 0.0, line.facing_deg, line.over, "outside")
+        for line in lines
+        if line.key not in known and line.q50_m3_h is not None
+    ]
+    weights: dict[str, float] = {}
+    spare = total_m3_h * 0.9  # what the found leaks take at most leaves a tenth to the rest
+    found_sum = sum(FOUND_SHARE[size] for place in places for size in place.found)
+    scale = min(1.0, spare / total_m3_h / found_sum) if found_sum else 1.0
+    bulk = sum(GUESS[place.guess][0] * place.area_m2 for place in places if place.guess)
+    for place in [*places, *extra]:
+        base = GUESS[place.guess][0] * place.area_m2 / bulk * (1.0 - found_sum * scale) if place.guess and bulk else 0.0
+        weights[place.key] = base + sum(FOUND_SHARE[size] for size in place.found) * scale
+    typed = {key: line.q50_m3_h for key, line in stated.items() if line.q50_m3_h is not None}
+    typed_sum = sum(typed.values())
+    rest = total_m3_h - typed_sum
+    free = sum(weight for key, weight in weights.items() if key not in typed)
+    if rest < -1e-9:
+        raise OutOfRange(
+            f"the leaks typed add up to {typed_sum:.0f} m³/h at 50 Pa, more than the {total_m3_h:.0f} m³/h of the test",
+            "lower one of them",
+        )
+    if rest > 1e-6 and free <= 0.0:
+        raise OutOfRange(
+            f"every leak is typed, and they add up to {typed_sum:.0f} m³/h of {total_m3_h:.0f} m³/h", "leave one open"
+        )
+    rows = []
+    for place in [*places, *extra]:
+        line = stated.get(place.key)
+        own = typed.get(place.key)
+        q50 = own if own is not None else rest * weights[place.key] / free
+        words = "typed" if own is not None else GUESS[place.guess][1] if place.guess else ""
+        if place.found and own is None:
+            words += f"; {len(place.found)} leak{'s' if len(place.found) > 1 else ''} found there"
+        rows.append(
+            LedgerRow(
+                place.key,
+                place.name,
+                line.height_m if line is not None and line.height_m is not None else place.height_m,
+                place.facing_deg,
+                place.over,
+                place.to,
+                place.area_m2 or None,
+                q50,
+                q50,
+                q50 / total_m3_h,
+                own is not None,
+                line.left if line is not None else None,
+                words,
+            )  # fmt: skip
+        )
+    return _after(rows, total_m3_h, target_m3_h)
+
+
+def _after(rows: list[LedgerRow], total: float, target: float | None) -> Ledger:
+    """What is left is typed, or so much of every other row that the whole meets the target."""
+    fixed = sum(row.q50_before * row.left_typed for row in rows if row.left_typed is not None)
+    free = sum(row.q50_before for row in rows if row.left_typed is None)
+    words: list[str] = []
+    left = 1.0
+    if target is not None and free > 0.0:
+        left = (target - fixed) / free
+        if left < 0.0:
+            words.append(
+                f"what stays by hand is {fixed:.0f} m³/h at 50 Pa already, more than the {target:.0f} m³/h aimed at; close more of it"
+            )
+            left = 0.0
+        elif left > 1.0:
+            words.append(
+                f"the rows closed by hand bring it to {fixed + free:.0f} m³/h at 50 Pa, below the {target:.0f} m³/h aimed at"
+            )
+            left = 1.0
+    after = [
+        replace(row, q50_after=row.q50_before * (left if row.left_typed is None else row.left_typed)) for row in rows
+    ]
+    return Ledger(after, total, sum(row.q50_after for row in after), words)

@@ -1,0 +1,99 @@
+"""What is stated of a building's air and use, as found and in a scheme. What nobody stated has a usual value that is said."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from core.building.ledger import LedgerLine
+from core.case import Strict
+
+Flow = Annotated[float, Field(ge=0, le=20000)]
+Share = Annotated[float, Field(ge=0, le=1)]
+
+
+class Use(Strict):
+    """Who lives there and what gives off vapour and warmth. Ranges beside each are ours, after common tables.
+
+    laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled.
+    """
+
+    people: Annotated[float, Field(ge=0, le=500)] = 3.0
+    hours_home: Annotated[float, Field(ge=0, le=24)] = 15.0
+    cooking_kg_day: Annotated[float, Field(ge=0, le=100)] = 1.5
+    baths_day: Annotated[float, Field(ge=0, le=100)] = 3.0
+    laundry_week: Annotated[float, Field(ge=0, le=200)] = 3.0
+    plants: Annotated[float, Field(ge=0, le=500)] = 5.0
+    other_kg_day: Annotated[float, Field(ge=0, le=500)] = 0.0
+    appliances_w_m2: Annotated[float, Field(ge=0, le=100)] = 2.4
+    cool_to_c: Annotated[float, Field(ge=15, le=35)] | None = None
+    heat_to_c: Annotated[float, Field(ge=5, le=30)] | None = None
+
+
+class Ventilation(Strict):
+    """Air that people or machines bring in, beside the leaks [m³/h]. airing: through windows, as a mean; summer_airing: windows open on warm days.
+
+    extract: fans that only take out; balanced: a unit that brings in as much as it takes, with what it gives back. open_flue: an appliance that
+    draws its air from the room; kitchen_fan_m3_h: the largest fan, for what it does to the flue.
+    """
+
+    airing_m3_h: Flow = 20.0
+    summer_airing_m3_h: Flow = 200.0
+    extract_m3_h: Flow = 0.0
+    balanced_m3_h: Flow = 0.0
+    heat_recovered: Share = 0.8
+    moisture_recovered: Share = 0.0
+    open_flue: bool = False
+    kitchen_fan_m3_h: Flow = 0.0
+    radon: bool = False
+
+
+class SpaceStated(Strict):
+    """One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; sheet: on its bare earth; stored_kg_day: vapour
+    of what lies in it; roof_u, wall_u: of its skins where their layers are not stated."""
+
+    id: Annotated[str, Field(min_length=1, max_length=60)]
+    air_changes: Annotated[float, Field(ge=0, le=60)] | None = None
+    sheet: bool | None = None
+    stored_kg_day: Annotated[float, Field(ge=0, le=100)] = 0.0
+    roof_u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None
+    wall_u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None
+
+
+class AirStated(Strict):
+    """Of the building as found, or of a scheme after the works."""
+
+    use: Use = Use()
+    ventilation: Ventilation = Ventilation()
+    spaces: Annotated[list[SpaceStated], Field(max_length=40)] = []
+    ledger: Annotated[list[LedgerLine], Field(max_length=600)] = []
+
+    @model_validator(mode="after")
+    def _once(self) -> AirStated:
+        for what, keys in (("space", [s.id for s in self.spaces]), ("leak", [line.key for line in self.ledger])):
+            if len(set(keys)) != len(keys):
+                raise ValueError(f"one {what} is stated twice")
+        return self
+
+    def space(self, space_id: str) -> SpaceStated:
+        return next((one for one in self.spaces if one.id == space_id), SpaceStated(id=space_id))
+
+
+# Vapour [kg] and heat, of what people do; between published figures, ours.
+PERSON_KG_H, PERSON_W = 0.05, 80.0
+BATH_KG, LAUNDRY_KG, PLANT_KG_DAY = 0.35, 2.0, 0.08
+# Fresh air for a person [m³/h]: 7 l/s, what EN 16798-1 asks for in its middle class, as remembered.
+FRESH_M3_H = 25.0
+
+
+def vapour_kg_day(use: Use) -> list[tuple[str, float]]:
+    """What gives off vapour, each with its kg a day."""
+    return [
+        (f"{use.people:g} people, {use.hours_home:g} h a day at home", use.people * use.hours_home * PERSON_KG_H),
+        ("cooking and washing up", use.cooking_kg_day),
+        (f"{use.baths_day:g} baths or showers a day", use.baths_day * BATH_KG),
+        (f"{use.laundry_week:g} loads of laundry dried inside a week", use.laundry_week * LAUNDRY_KG / 7.0),
+        (f"{use.plants:g} large plants", use.plants * PLANT_KG_DAY),
+        ("what else gives off vapour", use.other_kg_day),
+    ]
