@@ -6,20 +6,17 @@ Gains, intermittent heating and joints are not in it yet; every result says so.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
 from core.climate.data import Climate
 
 AIR_HEAT = 1200.0 / 3600.0  # Wh/(m³ K): ρ c of air, 1200 J/(m³ K), ISO 13789
-N50_DIVISOR = 20.0
-"""Natural air changes are taken as n50 / 20, a rule of thumb, until leakage is computed by stack and wind."""
 
 
 @dataclass(frozen=True)
 class ElementLoss:
-    """One element: area [m²], U [W/m²K], factor b, and their product H [W/K] before and after."""
+    """One element: area [m²], U [W/m²K], factor b, and their product H [W/K] before and after. An area of 0: not in the heated line then."""
 
     name: str
     kind: str
@@ -27,6 +24,8 @@ class ElementLoss:
     factor_b: float
     u_before: float
     u_after: float
+    area_after: float | None = None
+    factor_after: float | None = None
 
     @property
     def before(self) -> float:
@@ -34,16 +33,18 @@ class ElementLoss:
 
     @property
     def after(self) -> float:
-        return self.area * self.u_after * self.factor_b
+        area = self.area if self.area_after is None else self.area_after
+        return area * self.u_after * (self.factor_b if self.factor_after is None else self.factor_after)
 
 
 @dataclass(frozen=True)
 class AirLoss:
-    """Air: volume [m³] and air changes [1/h] before and after."""
+    """Air: volume [m³] and air changes [1/h] before and after. volume_after: of another heated line, None where it is the same."""
 
     volume: float
     rate_before: float
     rate_after: float
+    volume_after: float | None = None
 
     @property
     def before(self) -> float:
@@ -51,7 +52,7 @@ class AirLoss:
 
     @property
     def after(self) -> float:
-        return AIR_HEAT * self.volume * self.rate_after
+        return AIR_HEAT * (self.volume if self.volume_after is None else self.volume_after) * self.rate_after
 
 
 @dataclass(frozen=True)
@@ -80,8 +81,3 @@ class HeatLoss:
 def degree_hours(climate: Climate, set_point_c: float) -> float:
     """Σ max(0, set-point − outside temperature) over the hours of the year [K h]."""
     return float(np.maximum(set_point_c - climate["temperature_c"], 0.0).sum())
-
-
-def natural_air_change(kind: Literal["n50", "natural"], value: float) -> float:
-    """Air changes [1/h] of a stated value: as it is, or n50 / 20."""
-    return value / N50_DIVISOR if kind == "n50" else value

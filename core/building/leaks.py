@@ -23,7 +23,8 @@ LAMINAR_PA = 0.01  # below it a leak is linear, so that calm hours have a slope 
 # Pressure coefficients of sheltered low buildings: windward and leeward wall as the hourly years of walls take them, by the cosine of
 # the wind's angle; suction over roofs and in attics, none below a floor. Estimates of ours between published tables.
 WINDWARD, LEEWARD, OVER_ROOFS, BELOW_FLOORS = 0.25, -0.25, -0.15, 0.0
-WIND_FACTOR = 0.5  # of the wind at 10 m in the open, at the faces of a low building
+WIND_FACTOR = 0.5  # of the wind at 10 m in the open, at the faces of a low building in a suburb or between trees
+BY_TERRAIN = {"I": 0.75, "II": 0.65, "III": 0.5, "IV": 0.35}  # the same by the terrain of ISO 15927-3; ours
 
 
 @dataclass(frozen=True)
@@ -160,10 +161,15 @@ def air_through(
 
 
 def air_year(
-    leaks: list[Leak], climate: Climate, inside_c: Array | float, volume_m3: float, fan_kg_h: Array | float = 0.0
+    leaks: list[Leak],
+    climate: Climate,
+    inside_c: Array | float,
+    volume_m3: float,
+    fan_kg_h: Array | float = 0.0,
+    wind_factor: float = WIND_FACTOR,
 ) -> AirYear:
     """The same over a year of a climate. inside_c: hourly, or one temperature."""
     inside = np.broadcast_to(np.asarray(inside_c, float), (climate.hours,)).copy()
     return air_through(
-        leaks, inside, climate["temperature_c"], climate["wind_speed_m_s"], climate["wind_direction_deg"], volume_m3, fan_kg_h
+        leaks, inside, climate["temperature_c"], climate["wind_speed_m_s"], climate["wind_direction_deg"], volume_m3, fan_kg_h, wind_factor
     )  # fmt: skip

@@ -85,7 +85,10 @@ class Part:
 
 @dataclass(frozen=True)
 class State:
-    """A building in one state: as found, between phases, after. volume and floor are of the heated line."""
+    """A building in one state: as found, between phases, after. volume and floor are of the heated line.
+
+    wind_factor: of the wind at 10 m, at its faces; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space.
+    """
 
     parts: list[Part]
     spaces: list[ColdSpace]
@@ -96,6 +99,8 @@ class State:
     floor_m2: float
     set_point_c: float
     soil: Soil
+    wind_factor: float = 0.5
+    natural_1_h: float = 0.0
     skins: dict[str, BuildUp] = field(default_factory=dict)
 
     @property
@@ -140,9 +145,11 @@ class BuildingYear:
         return float(self.year.cooling_w[HOUSE].max())
 
     def fresh_m3_h(self) -> Array:
-        """Outside air that reaches the rooms, hourly [m³/h of 1.2 kg/m³]."""
+        """Outside air that reaches the rooms by leaks, windows, machines and through cold spaces, hourly [m³/h of 1.2 kg/m³]."""
         found = [
-            rate for key, rate in zip(self.flow_keys, self.flows, strict=True) if key in ("leaks", "airing", "balanced")
+            rate
+            for key, rate in zip(self.flow_keys, self.flows, strict=True)
+            if key in ("leaks", "airing", "balanced") or key.endswith(":down")
         ]
         return np.asarray(sum(found, np.zeros(len(self.solar_w))) / 1.2)
 
@@ -280,7 +287,8 @@ class _Maker:
         layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
         return below_ground(part.ground, part.kind, layers, part.area_m2)
 
-    def space(self, space: ColdSpace) -> None:
+    def space(self, space: ColdSpace, drawn: Array | float) -> None:
+        """drawn: air that the house draws from it [kg/h], which outside air replaces."""
         state, climate = self.state, self.climate
         number = self.index[space.id]
         stated = state.stated.space(space.id)
@@ -304,7 +312,7 @@ class _Maker:
         changes = stated.air_changes if stated.air_changes is not None else USUAL_CHANGES[space.kind]
         wind = climate["wind_speed_m_s"]
         by_wind = 0.3 + 0.7 * wind / max(float(wind.mean()), 1e-9)
-        self.flows.append(AirFlow(f"{space.id}:vents", -1, number, 1.2 * space.volume_m3 * changes * by_wind))
+        self.flows.append(AirFlow(f"{space.id}:vents", -1, number, 1.2 * space.volume_m3 * changes * by_wind + drawn))
         self.zones.append(
             Zone(
                 space.name,
@@ -382,7 +390,8 @@ def infiltration(state: State, climate: Climate) -> AirYear | None:
     leaks = leaks_of(state.ledger.rows, state.after)
     if not leaks:
         return None
-    return air_year(leaks, climate, state.heat_to_c, state.volume_m3, -1.2 * state.stated.ventilation.extract_m3_h)
+    fan = -1.2 * state.stated.ventilation.extract_m3_h
+    return air_year(leaks, climate, state.heat_to_c, state.volume_m3, fan, state.wind_factor)
 
 
 def house_gains(state: State, hours: int) -> tuple[Array, Array]:
@@ -435,7 +444,8 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> Bui
             flows.append(AirFlow(f"{side}:up", HOUSE, maker.index[side], to_space[side]))
             flows.append(AirFlow(f"{side}:down", maker.index[side], HOUSE, from_space[side]))
     else:
-        flows.append(AirFlow("leaks", -1, HOUSE, np.zeros(hours)))
+        rate = 1.2 * (state.natural_1_h * state.volume_m3 + ventilation.extract_m3_h)
+        flows.append(AirFlow("leaks", -1, HOUSE, np.full(hours, rate)))
     t = climate["temperature_c"]
     open_windows = (t > WARM_OUT_C) & (t < 26.0)
     airing = np.where(open_windows, ventilation.summer_airing_m3_h, ventilation.airing_m3_h) * 1.2
@@ -461,7 +471,7 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> Bui
         cold=ColdSurface(coldest.key, keeps=False) if coldest is not None else None, dry_to=0.6 if use.cool_to_c is not None else None,
     )  # fmt: skip
     for space in state.spaces:
-        maker.space(space)
+        maker.space(space, from_space.get(space.id, 0.0))
     flows += maker.flows
     built = Building([house, *maker.zones], maker.chains, flows, t, climate["relative_humidity"])
     year = zone_year(built, steps_an_hour)

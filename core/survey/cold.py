@@ -135,7 +135,8 @@ def _below(shape: Shape, body: Body, keys: list[str]) -> ColdSpace:
         if ground - low > 0.01:
             skins.append(Skin("earth wall", length * (ground - low), facing, 90.0, f"{base}/ground"))
         if high - ground > 0.01:
-            skins.append(Skin("wall", length * (high - ground), facing, 90.0, f"{base}/air"))
+            # the wall of the house goes on down: its layers are taken until the scheme makes it an element of its own
+            skins.append(Skin("wall", length * (high - ground), facing, 90.0, f"{body.id}/{wall.edge.letter}"))
     kind: ColdKind = "void" if body.below == "void" else "cellar"
     name = f"void under {body.name}" if kind == "void" else f"cellar of {body.name}"
     borders = tuple(k for k in keys if k in (f"{body.id}/floor", f"{body.id}/floor/unheated"))

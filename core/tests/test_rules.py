@@ -17,7 +17,7 @@ from pydantic import ValidationError
 from core.__main__ import main
 from core.air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
 from core.assembly.to_case import model_of, why_no_transient
-from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours, natural_air_change
+from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, datum_layer, growth
 from core.buildup.planes import sensitive_plane
 from core.case import DrivenRain
@@ -123,7 +123,7 @@ class Thermal(TestCase):
 
     def test_heat_loss_by_hand(self) -> None:
         wall, floor = ElementLoss("w", "wall", 40.0, 1.0, 2.0, 0.5), ElementLoss("f", "floor", 50.0, 0.5, 1.0, 0.4)
-        air = AirLoss(300.0, natural_air_change("n50", 10.0), natural_air_change("natural", 0.2))
+        air = AirLoss(300.0, 0.5, 0.2)
         loss = HeatLoss([wall, floor], air, 100_000.0, 20.0, -5.0)
         self.assertAlmostEqual(loss.coefficient(False), 80.0 + 25.0 + 300 * 0.5 / 3)
         self.assertAlmostEqual(loss.coefficient(True), 20.0 + 10.0 + 300 * 0.2 / 3)

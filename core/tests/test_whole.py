@@ -125,7 +125,7 @@ class Whole(TestCase):
     def test_sealing_lowers_the_need_and_raises_the_humidity(self) -> None:
         climate = shipped("corrie")
         before, after = (building_year(state(after=True, target=target), climate) for target in (10.0, 1.5))
-        self.assertLess(after.heating_kwh, 0.95 * before.heating_kwh)
+        self.assertLess(after.heating_kwh, before.heating_kwh - 1000.0)
         winter = slice(0, 59 * 24)
         self.assertGreater(after.year.rh[HOUSE, winter].mean(), before.year.rh[HOUSE, winter].mean() + 0.05)
         more = building_year(with_airing(state(after=True, target=1.5), 80.0), climate)

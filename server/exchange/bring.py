@@ -296,6 +296,7 @@ def _write_project(user: User, incoming: Incoming) -> Project:
         corrected=list(content.project.corrected),
         brief=content.brief.model_dump(mode="json"),
         shape=content.shape.model_dump(mode="json"),
+        air=content.air.model_dump(mode="json") if content.air is not None else {},
         limits={limit.key: limit.value for limit in content.project.limits},
         prices=[price.model_dump(mode="json") for price in content.project.prices],
     )
@@ -365,12 +366,22 @@ def _write_schemes(
     options = [sorted(element.options.all(), key=lambda option: option.position) for element in elements]
     for position, entry in enumerate(content.schemes):
         scheme, _ = Scheme.objects.update_or_create(
-            project=project, position=position, defaults={"name": entry.name, "note": entry.note}
+            project=project,
+            position=position,
+            defaults={
+                "name": entry.name,
+                "note": entry.note,
+                "changes": {} if entry.changes.nothing else entry.changes.model_dump(mode="json"),
+                "air": entry.air.model_dump(mode="json") if entry.air is not None else {},
+            },
         )
         phases = [
             Phase.objects.create(scheme=scheme, position=index, **phase.model_dump())
             for index, phase in enumerate(entry.phases)
         ]
+        if entry.line_phase is not None and entry.line_phase < len(phases):
+            scheme.line_phase = phases[entry.line_phase]
+            scheme.save(update_fields=["line_phase"])
         if position == 0:
             for index, said in enumerate(content.elements):
                 if said.choice is not None:
@@ -438,5 +449,5 @@ def _write_survey(project: Project, content: ProjectFile, elements: list[Element
             element=at(measurement.element),
             data=getattr(measurement, measurement.kind).model_dump(mode="json"),
             leaks=leaks,
-            **measurement.model_dump(include={"uid", "kind", "measured_on", "place", "instrument", "note"}),
+            **measurement.model_dump(include={"uid", "kind", "measured_on", "place", "instrument", "stage", "note"}),
         )

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from core.brief import Brief
+from core.building.stated import AirStated
 from core.buildup.model import BuildUp
 from core.costs import Price, Work
 from core.errors import OutOfRange
@@ -20,13 +21,14 @@ from core.measure.wood_moisture import MeterReading
 from core.readiness.reason import Pin
 from core.study import ConditionCheck
 from core.survey.exposure import FaceExposure
+from core.survey.line import Changes
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape
 from core.survey.shape import Shape
 from server.options.costs import MOST_PRICES, MOST_WORKS
 from server.options.schemas import EditedLimit
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields
 from server.schemes.schemas import MOST_PHASES, MOST_SCHEMES, BasisKind
-from server.survey.schemas import PhotoUids, Uid
+from server.survey.schemas import PhotoUids, Stage, Uid
 
 MOST_OWN_MATERIALS = 500
 MOST_ELEMENTS, MOST_OPTIONS, MOST_ROWS = 2000, 60, 5000
@@ -82,6 +84,9 @@ class FileScheme(Body):
     name: Name
     note: Annotated[str, Field(max_length=4000)] = ""
     shown: bool = False
+    changes: Changes = Changes()
+    air: AirStated | None = None
+    line_phase: Annotated[int, Field(ge=0, lt=MOST_PHASES)] | None = None
     phases: Annotated[list[FilePhase], Field(max_length=MOST_PHASES)] = []
     choices: Annotated[list[FileSchemeChoice], Field(max_length=MOST_ELEMENTS)] = []
 
@@ -185,6 +190,7 @@ class FileMeasurement(Body):
     measured_on: date | None = None
     place: Annotated[str, Field(max_length=200)] = ""
     instrument: Annotated[str, Field(max_length=120)] = ""
+    stage: Stage = "as found"
     note: Reason = ""
     blower_door: BlowerDoorTest | None = None
     thermal: ThermalReading | None = None
@@ -222,6 +228,7 @@ class ProjectFile(Body):
     shape: Shape = Shape()
     materials: Annotated[list[FileMaterial], Field(max_length=MOST_OWN_MATERIALS)] = []
     elements: Annotated[list[FileElement], Field(max_length=MOST_ELEMENTS)]
+    air: AirStated | None = None
     schemes: Annotated[list[FileScheme], Field(max_length=MOST_SCHEMES)] = []
     bases: Annotated[list[FileBasis], Field(max_length=MOST_ROWS)] = []
     photos: Annotated[list[FilePhoto], Field(max_length=MOST_ROWS)] = []

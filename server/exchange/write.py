@@ -73,6 +73,7 @@ def document(project: Project) -> dict[str, Any]:
         "materials": carried(project),
         "brief": project.brief,
         "shape": project.current_shape,
+        "air": project.current_air if project.air else None,
         "elements": elements,
         "schemes": _schemes(project, index, option_ids),
         "bases": [_basis_values(row, index, option_ids, photos) for row in project.bases.order_by("pk")],
@@ -104,7 +105,7 @@ def document(project: Project) -> dict[str, Any]:
         ],
         "measurements": [
             {
-                **_plain(row, ("uid", "kind", "measured_on", "place", "instrument", "note")),
+                **_plain(row, ("uid", "kind", "measured_on", "place", "instrument", "stage", "note")),
                 "element": index.get(row.element_id or -1),
                 row.kind: row.data,
                 "leaks": [
@@ -140,8 +141,12 @@ def _schemes(project: Project, index: dict[int, int], option_ids: dict[int, list
             ids = option_ids.get(choice.element_id, [])
             if scheme.position and choice.option_id in ids:
                 choices.append({"element": index[choice.element_id], **_choice_values(choice, ids)})
+        phase_ids = [phase.pk for phase in scheme.phases.all()]
         found.append(
             {
+                "changes": scheme.current_changes,
+                "air": scheme.current_air if scheme.air else None,
+                "line_phase": phase_ids.index(scheme.line_phase_id) if scheme.line_phase_id in phase_ids else None,
                 "name": scheme.name,
                 "note": scheme.note,
                 "shown": scheme.pk == project.scheme_id,
@@ -149,8 +154,9 @@ def _schemes(project: Project, index: dict[int, int], option_ids: dict[int, list
                 "choices": sorted(choices, key=lambda one: int(one["element"])),
             }
         )
-    plain = len(found) == 1 and not found[0]["phases"] and not found[0]["note"] and found[0]["name"] == "Proposal"
-    return [] if plain else found
+    first = found[0] if len(found) == 1 else {}
+    own = first and (first["phases"] or first["note"] or not first["changes"].nothing or first["air"] is not None)
+    return [] if first and not own and first["name"] == "Proposal" else found
 
 
 def _basis_values(

@@ -1,17 +1,59 @@
-"""Heat loss of the building before and after the chosen options."""
+"""Heat loss of the building before and after the chosen options: both heated lines, each space and the ground as they are."""
 
 from __future__ import annotations
 
-from core.building.heat import AIR_HEAT, N50_DIVISOR, AirLoss, ElementLoss, HeatLoss, natural_air_change
-from core.climate.data import shipped
-from core.errors import CaseRefused
-from core.say import Said, heat_of_air, join, said, say, temperature, volume
+from dataclasses import dataclass
+from functools import lru_cache
+
+from core.building.factors import SpaceLoss, space_losses
+from core.building.heat import AIR_HEAT, AirLoss, ElementLoss, HeatLoss
+from core.building.leaks import AirYear, Leak, air_year
+from core.building.ledger import Ledger
+from core.building.whole import State, leaks_of
+from core.climate.data import Climate, shipped
+from core.errors import CaseRefused, CoreError
+from core.say import Said, coefficient, heat_of_air, join, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
-from core.thermal.iso6946 import transmittance
-from server.heat.schemas import Credit, HeatOut, HeatRow
-from server.options.figures import transmittance_to_outside, yearly_degree_hours
+from core.survey.line import moved_words
+from core.thermal.iso6946 import Transmittance, transmittance
+from core.thermal.iso13370 import GroundPlace, below_ground
+from server.heat.schemas import Credit, HeatOut, HeatRow, LineOut
+from server.heat.state import Row, Shown, ground_of, ledger_of, rows_of, shown_of, side_of, sizes, state_of
+from server.options.figures import yearly_degree_hours
 from server.projects.models import Element, Project
-from server.projects.permissions import CHOICES
+
+
+@dataclass(frozen=True)
+class Air:
+    """Infiltration of one state: mean air changes of the heating season [1/h], and whence."""
+
+    rate: float
+    words: Said
+
+
+@dataclass(frozen=True)
+class Known:
+    """U and factor b of an element in one state, with words; u None: not known, and why."""
+
+    area: float
+    u: float | None
+    b: float
+    words: Said
+    why: str = ""
+
+
+def states(shown: Shown, between: bool = False) -> tuple[State, State, Ledger | None, str, str]:
+    """(as found, after, the ledger, whence its sums, why there is none)."""
+    made, whence = None, ""
+    refused = ""
+    try:
+        made, before, after = ledger_of(shown)
+        whence = f"{before}; {after}"
+    except CoreError as error:
+        refused = error.message
+    if made is None and not refused:
+        refused = before
+    return state_of(shown, False, made), state_of(shown, True, made, between), made, whence, refused
 
 
 def heat(project: Project, between: bool = False) -> HeatOut:
@@ -20,32 +62,48 @@ def heat(project: Project, between: bool = False) -> HeatOut:
     between: what stands between the phases in place of the choice, where something does.
     """
     climate = shipped(project.climate)
+    shown = shown_of(project)
+    found, after, _, whence, refused = states(shown, between)
+    factors = space_losses(found), space_losses(after)
     missing: list[str] = []
     losses: list[ElementLoss] = []
-    notes: list[tuple[int, Said]] = []
-    read = (*CHOICES, "choices__between") if between else CHOICES
-    for element in project.elements.prefetch_related("options", *read):
-        element.project = project
-        if element.shape_key and not element.in_shape:
+    notes: list[tuple[int, str, Said]] = []
+    rows = {row.element.pk: row for row in rows_of(shown, False)}
+    later = {row.element.pk: row for row in rows_of(shown, True, between)}
+    for element in shown.elements:
+        if element.pk not in rows and element.pk not in later:
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")
             continue
-        try:
-            before, after, factor, note = _element_u(element, between)
-        except CaseRefused as error:
-            missing.append(f"{element.name}: {error.message}")
+        before = _known(shown, rows.get(element.pk), found, factors[0], False)
+        then = _known(shown, later.get(element.pk), after, factors[1], True)
+        lacking = next((one.why for one in (before, then) if one is not None and one.u is None), "")
+        if lacking:
+            missing.append(f"{element.name}: {lacking}")
             continue
-        losses.append(ElementLoss(element.name, element.kind, element.area_m2, factor, before, after))
-        notes.append((element.pk, note))
-    if project.volume_m3 is None or project.air_value is None:
+        a, b = before or then, then or before
+        assert a is not None and b is not None and a.u is not None and b.u is not None
+        losses.append(
+            ElementLoss(
+                element.name,
+                element.kind,
+                before.area if before else 0.0,
+                a.b,
+                a.u,
+                b.u,
+                then.area if then else 0.0,
+                b.b,
+            )  # fmt: skip
+        )
+        stands = "both" if before and then else "before" if before else "after"
+        words = {
+            "before": said("not in the heated line any more"),
+            "after": join([said("new in the heated line"), b.words], "; "),
+        }
+        notes.append((element.pk, stands, words.get(stands, b.words)))
+    if project.volume_m3 is None or (found.ledger is None and not found.natural_1_h):
         missing.append("Air: state volume and air changes in Survey")
-    air = AirLoss(
-        project.volume_m3 or 0.0,
-        natural_air_change(project.air_kind, project.air_value or 0.0),  # type: ignore[arg-type]
-        natural_air_change(
-            project.air_kind,  # type: ignore[arg-type]
-            (project.air_value or 0.0) if project.air_value_after is None else project.air_value_after,
-        ),
-    )
+    airs = season_air(found, climate, whence, refused), season_air(after, climate, whence, refused)
+    air = AirLoss(found.volume_m3, airs[0].rate, airs[1].rate, after.volume_m3)
     result = HeatLoss(
         losses,
         air,
@@ -53,16 +111,25 @@ def heat(project: Project, between: bool = False) -> HeatOut:
         project.set_point_c,
         climate.design_temperature_c,
     )
-    rows = [
-        _heat_row(result, pk, loss.name, loss.kind, loss.before, loss.after, note, loss)
-        for loss, (pk, note) in zip(losses, notes, strict=True)
+    made = [
+        _heat_row(result, pk, loss.name, loss.kind, loss.before, loss.after, note, loss, stands)
+        for loss, (pk, stands, note) in zip(losses, notes, strict=True)
     ]
-    rows.append(_heat_row(result, None, "Air", "air", air.before, air.after, _air_note(project, air), None))
+    made.append(_heat_row(result, None, "Air", "air", air.before, air.after, airs[1].words, None, "both"))
     whole = result.coefficient(False), result.coefficient(True)
-    total = _heat_row(result, None, "Building", "total", *whole, said(""), None)
+    total = _heat_row(result, None, "Building", "total", *whole, said(""), None, "both")
+    moved = any(stands != "both" for _, stands, _ in notes) or shown.found != shown.after
     chosen = sum(loss.before - loss.after for loss in losses)
     credits = [
-        Credit(what=said("the chosen options and planned windows"), w_k=chosen, kwh=result.yearly_loss(chosen)),
+        Credit(
+            what=said(
+                "the chosen options, planned windows and the moved line"
+                if moved
+                else "the chosen options and planned windows"
+            ),
+            w_k=chosen,
+            kwh=result.yearly_loss(chosen),
+        ),
         Credit(
             what=said("the air target, which no option gives by itself"),
             w_k=air.before - air.after,
@@ -70,7 +137,7 @@ def heat(project: Project, between: bool = False) -> HeatOut:
         ),
     ]
     return HeatOut(
-        rows=rows,
+        rows=made,
         total=total,
         complete=not missing,
         credits=credits,
@@ -80,45 +147,133 @@ def heat(project: Project, between: bool = False) -> HeatOut:
         climate_label=climate.label,
         climate_origin=climate.origin,
         missing=missing,
-        arithmetic=_arithmetic(result, climate.label),
+        arithmetic=_arithmetic(result, climate.label, factors),
+        line=_line(shown, result, losses, moved),
+        spaces_before=list(factors[0].values()),
+        spaces_after=list(factors[1].values()),
     )
 
 
-def _element_u(element: Element, between: bool) -> tuple[float, float, float, Said]:
-    """(U before, U after, factor b, words); of a floor on the ground U to the outside by its size, with b 1."""
+def _line(shown: Shown, result: HeatLoss, losses: list[ElementLoss], moved: bool) -> LineOut:
+    """Both lines and what is comparable: per m² of each floor, and what the rooms after would have lost with the fabric as found."""
+    scheme = shown.project.shown_scheme()
+    (v0, f0), (v1, f1) = sizes(shown, False), sizes(shown, True)
+    words = moved_words(shown.found, scheme.current_changes)
+    like = None
+    if moved:
+        like = sum((loss.area_after or 0.0) * loss.u_before * (loss.factor_after or loss.factor_b) for loss in losses)
+        like += AIR_HEAT * v1 * result.air.rate_before
+    before, after = result.coefficient(False), result.coefficient(True)
+    return LineOut(
+        moved=words,
+        lost=list(shown.both.lost),
+        volume_before_m3=v0,
+        volume_after_m3=v1,
+        floor_before_m2=f0,
+        floor_after_m2=f1,
+        before_w_m2k=before / f0 if f0 else None,
+        after_w_m2k=after / f1 if f1 else None,
+        after_on_floor_before_w_m2k=after / f0 if f0 else None,
+        like_for_like_w_k=like,
+    )
+
+
+def _known(shown: Shown, row: Row | None, state: State, spaces: dict[str, SpaceLoss], after: bool) -> Known | None:
+    """U, b and words of an element in one state; None where it is not in the line."""
+    if row is None:
+        return None
+    element = row.element
+    name = said(row.option.name if row.option is not None else "no option chosen: stays as found")
     if not element.has_build_up:
+        planned = element.planned_u_w_m2k if after else None
         if element.u_w_m2k is None:
-            raise CaseRefused("no U-value")
-        after = element.planned_u_w_m2k or element.u_w_m2k
-        return (
-            element.u_w_m2k,
-            after,
-            element.factor_b,
-            said("planned U" if element.planned_u_w_m2k else "stays as found"),
+            return Known(row.area_m2, None, 1.0, said(""), "no U-value")
+        b, words = _factor(element, row, spaces, state)
+        told = join([said("planned U" if planned else "stays as found"), words], "; ")
+        return Known(row.area_m2, planned or element.u_w_m2k, b, told)
+    assert row.build_up is not None
+    if not row.build_up.is_stated:
+        return Known(row.area_m2, None, 1.0, name, "construction not stated, so its loss is not known")
+    try:
+        made = transmittance(row.build_up, element.kind)
+    except CaseRefused as error:
+        return Known(row.area_m2, None, 1.0, name, error.message)
+    ground = ground_of(shown, element, after)
+    if ground is not None:
+        u, words = ground_u(ground, element.kind, made, row.area_m2)
+        return Known(row.area_m2, u, 1.0, join([name, words], "; "))
+    b, words = _factor(element, row, spaces, state)
+    return Known(row.area_m2, made.u_effective, b, join([name, words], "; "))
+
+
+def ground_u(place: GroundPlace, kind: str, made: Transmittance, area_m2: float) -> tuple[float, Said]:
+    """U to the outside air of a floor or cellar wall on the ground, ISO 13370, and its words."""
+    layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
+    u = below_ground(place, kind, layers, area_m2).steady / area_m2
+    if kind == "wall":
+        return u, said(f"ISO 13370: soil {place.soil}, foot {place.depth_m:g} m below ground")
+    return u, said(f"ISO 13370: B′ {place.characteristic_m:.1f} m, soil {place.soil}")
+
+
+def _factor(element: Element, row: Row, spaces: dict[str, SpaceLoss], state: State) -> tuple[float, Said]:
+    """(b, words): typed, of the space it faces, or a constant that says so."""
+    if "factor_b" in element.typed or (not element.shape_key and element.factor_b != 1.0):
+        return element.factor_b, said(f"b {element.factor_b:g} typed")
+    part = next((one for one in state.parts if one.key == row.key), None)
+    side = part.side if part is not None else side_of(element, {})
+    if side in spaces:
+        space = spaces[side]
+        return space.b, said(f"b {space.b:.2f} of the {space.name} (ISO 13789)")
+    if element.adjoining == "ground":
+        return element.factor_b, said(
+            f"a constant factor b of {element.factor_b:g}: its exposed perimeter or depth is not stated"
         )
-    as_found = element.as_found.current
-    if not as_found.is_stated:
-        raise CaseRefused("construction not stated, so its loss is not known")
-    found = transmittance(as_found, element.kind)
-    option = element.chosen
-    if between and element.choice is not None and element.choice.between is not None:
-        option = element.choice.between
-    chosen = option.current if option is not None else as_found
-    upgraded = transmittance(chosen, element.kind)
-    name = said(option.name if option is not None else "no option chosen: stays as found")
-    ground = transmittance_to_outside(element, as_found, found)[1]
-    words = join([name, ground], "; ")
-    if element.ground_place is not None:
-        before, after = (transmittance_to_outside(element, b, t)[0] for b, t in ((as_found, found), (chosen, upgraded)))
-        return before, after, 1.0, words
-    return found.u_effective, upgraded.u_effective, element.factor_b, words
+    if element.adjoining == "unheated":
+        return element.factor_b, said(
+            f"a constant factor b of {element.factor_b:g}: the space behind it is not in the shape"
+        )
+    return element.factor_b, said("")
 
 
-def _air_note(project: Project, air: AirLoss) -> Said:
-    if project.air_kind == "n50":
-        after = project.air_value if project.air_value_after is None else project.air_value_after
-        return said(f"n50 {project.air_value or 0:g} → {after or 0:g} 1/h, divided by {N50_DIVISOR:g} (rule of thumb)")
-    return said(f"natural air changes {air.rate_before:g} → {air.rate_after:g} 1/h")
+def season_air(state: State, climate: Climate, whence: str, refused: str) -> Air:
+    """Air changes by leaks, the mean over the hours weighted by how far they lie below the set-point, so that H × degree hours is the loss."""
+    if state.ledger is None:
+        rate = state.natural_1_h
+        return Air(rate, said(f"natural air changes {rate:g} 1/h typed" if rate else refused))
+    year = air_of(state, climate.name)
+    if year is None:
+        return Air(0.0, said(refused))
+    rate = weighted(year, climate, state.heat_to_c)
+    q50 = state.ledger.total_after if state.after else state.ledger.total_before
+    n50 = q50 / state.volume_m3 if state.volume_m3 else 0.0
+    ratio = f", n50 / {n50 / rate:.0f}" if rate > 0.0 else ""
+    return Air(
+        rate,
+        said(f"n50 {n50:.2g} 1/h through the leaks of the ledger by stack and wind: {rate:.2g} 1/h{ratio} ({whence})"),
+    )
+
+
+def weighted(year: AirYear, climate: Climate, set_point_c: float) -> float:
+    """Mean air changes, each hour weighted by its degrees below the set-point."""
+    below = (set_point_c - climate["temperature_c"]).clip(min=0.0)
+    total = float(below.sum())
+    return float((year.changes * below).sum() / total) if total > 0.0 else float(year.changes.mean())
+
+
+@lru_cache(maxsize=64)
+def _air_year(
+    climate: str, leaks: tuple[Leak, ...], inside_c: float, volume_m3: float, fan_kg_h: float, wind: float
+) -> AirYear:
+    return air_year(list(leaks), shipped(climate), inside_c, volume_m3, fan_kg_h, wind)
+
+
+def air_of(state: State, climate: str) -> AirYear | None:
+    """Air through the leaks of a state, kept by what it depends on; None without a ledger."""
+    if state.ledger is None or state.volume_m3 <= 0.0:
+        return None
+    leaks = tuple(leaks_of(state.ledger.rows, state.after))
+    fan = -1.2 * state.stated.ventilation.extract_m3_h
+    return _air_year(climate, leaks, state.heat_to_c, state.volume_m3, fan, state.wind_factor) if leaks else None
 
 
 def _heat_row(
@@ -130,13 +285,17 @@ def _heat_row(
     after: float,
     note: Said,
     loss: ElementLoss | None,
+    stands: str,
 ) -> HeatRow:
     return HeatRow(
         element_id=pk,
         name=name,
         kind=kind,
+        stands=stands,
         area_m2=loss.area if loss else None,
+        area_after_m2=loss.area_after if loss else None,
         factor_b=loss.factor_b if loss else None,
+        factor_after=loss.factor_after if loss else None,
         u_before=loss.u_before if loss else None,
         u_after=loss.u_after if loss else None,
         before_w_k=before,
@@ -149,11 +308,30 @@ def _heat_row(
     )
 
 
-def _arithmetic(result: HeatLoss, label: str) -> list[Said]:
+def _arithmetic(result: HeatLoss, label: str, factors: tuple[dict[str, SpaceLoss], dict[str, SpaceLoss]]) -> list[Said]:
     hours, air = result.degree_hours, result.air
-    return [
+    lines = [
         said("Element: H = area × U effective (ISO 6946) × b. Joints are not in it yet."),
-        said("Floor on the ground: U to the outside by its size, perimeter and soil (ISO 13370, simple form), b 1."),
+        said("On the ground: U to the outside by size, perimeter, depth and soil (ISO 13370), b 1."),
+    ]
+    for when, spaces in (("as found", factors[0]), ("after", factors[1])):
+        for space in spaces.values():
+            lines.append(
+                say(
+                    "{name}, {when}: b = {outer} / ({inner} + {outer}) = {b}; its skins {skins}, the earth {earth}, air {air}{assumed}.",
+                    name=space.name[0].upper() + space.name[1:],
+                    when=when,
+                    outer=coefficient(space.outer_w_k),
+                    inner=coefficient(space.inner_w_k),
+                    b=f"{space.b:.2f}",
+                    skins=coefficient(space.skins_w_k),
+                    earth=coefficient(space.earth_w_k),
+                    air=coefficient(space.air_w_k),
+                    assumed=f"; taken: {', '.join(space.assumed)}" if space.assumed else "",
+                )  # fmt: skip
+            )
+    return [
+        *lines,
         say(
             "Air: H = {heat} × volume {volume} × air changes {before} → {after} 1/h (ISO 13789).",
             heat=heat_of_air(AIR_HEAT), volume=volume(air.volume), before=f"{air.rate_before:.3g}", after=f"{air.rate_after:.3g}",

@@ -4,15 +4,37 @@ from __future__ import annotations
 
 from ninja import Schema
 
+from core.building.factors import SpaceLoss
 from core.say import Said
 
 
+class LineOut(Schema):
+    """Both heated lines. after_on_floor_before: the loss after on the floor that was heated before; like_for_like: what the rooms heated after would
+    have lost with the fabric and air as found, None where the line stays."""
+
+    moved: list[str]
+    lost: list[str]
+    volume_before_m3: float
+    volume_after_m3: float
+    floor_before_m2: float
+    floor_after_m2: float
+    before_w_m2k: float | None
+    after_w_m2k: float | None
+    after_on_floor_before_w_m2k: float | None
+    like_for_like_w_k: float | None
+
+
 class HeatRow(Schema):
+    """stands: in the heated line before the works, after them, or both; its area is 0 where it is not."""
+
     element_id: int | None
     name: str
     kind: str
+    stands: str
     area_m2: float | None
+    area_after_m2: float | None
     factor_b: float | None
+    factor_after: float | None
     u_before: float | None
     u_after: float | None
     before_w_k: float
@@ -46,3 +68,6 @@ class HeatOut(Schema):
     climate_origin: str
     missing: list[str]
     arithmetic: list[Said]
+    line: LineOut
+    spaces_before: list[SpaceLoss]
+    spaces_after: list[SpaceLoss]

@@ -176,7 +176,7 @@ def _as_seen(element: Element, seen: ChoiceSeen) -> None:
     now = (element.chosen_id, element.chosen_reason)
     if now == (seen.option_id, seen.reason):
         return
-    chosen = element.options.filter(pk=element.chosen_id).first()
+    chosen = element.options.filter(pk=element.chosen_id or 0).first()
     words = (
         f"{element.chosen_by} chose “{chosen.name}” since you began: {element.chosen_reason}"
         if chosen is not None

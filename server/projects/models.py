@@ -11,6 +11,7 @@ from django.db.models import Q
 from pydantic import ValidationError
 
 from core.brief import Brief, LimitSaid, limits_with_brief
+from core.building.stated import AirStated
 from core.buildup.model import BuildUp, Limits, Place
 from core.case import describe_problems
 from core.climate.data import shipped
@@ -27,6 +28,13 @@ if TYPE_CHECKING:
 
 USUAL_ABSORPTANCE = 0.6
 USUAL_RAIN_WIND_M_S = 5.0
+
+
+def stated_air(raw: Any) -> AirStated:
+    try:
+        return AirStated.model_validate(raw)
+    except ValidationError:
+        return AirStated()
 
 
 def signed_in(user: AbstractBaseUser | AnonymousUser | None) -> User:
@@ -83,6 +91,7 @@ class Project(GuardedRow):
     works_on = models.CharField(max_length=5, default="05-01")
     soil = models.CharField(max_length=16, default="sand or gravel")
     limits = models.JSONField(default=dict)  # edited limits of the criteria by key; the others are the defaults
+    air = models.JSONField(default=dict)  # core `AirStated` of the building as found
     prices = models.JSONField(default=list)  # core `Price`s, each of another material
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
@@ -112,6 +121,11 @@ class Project(GuardedRow):
     def shown_scheme(self) -> Scheme:
         """The scheme that every view shows; the first is made where there is none."""
         return self.scheme or Scheme.objects.get_or_create(project=self, position=0)[0]
+
+    @property
+    def current_air(self) -> AirStated:
+        """What is stated of its air and use as found; usual values where nothing is, or what is kept cannot be read any more."""
+        return stated_air(self.air)
 
     def geometries(self) -> Geometries:
         """The building as found and in the scheme that is shown. Where the scheme's does not close, as found twice, which is told as lost.
@@ -513,6 +527,7 @@ class Scheme(GuardedRow):
     revision = models.PositiveIntegerField(default=1)
     changes = models.JSONField(default=dict)  # core `Changes` of the shape as found; empty: none
     changes_revision = models.PositiveIntegerField(default=1)
+    air = models.JSONField(default=dict)  # core `AirStated` after the works; empty: as found
     line_phase = models.ForeignKey(
         "Phase", on_delete=models.SET_NULL, null=True, related_name="+"
     )  # in which the line is moved; null: the last
@@ -524,6 +539,11 @@ class Scheme(GuardedRow):
     class Meta:
         ordering = ["position", "pk"]
         constraints = [models.UniqueConstraint(fields=["project", "position"], name="one_scheme_a_position")]
+
+    @property
+    def current_air(self) -> AirStated:
+        """What is stated of its air and use after the works; as found where nothing is."""
+        return stated_air(self.air) if self.air else self.project.current_air
 
     @property
     def current_changes(self) -> Changes:

@@ -36,8 +36,8 @@ def make_scheme(user: User, project_id: int, body: NewScheme) -> Scheme:
     position = max(project.schemes.values_list("position", flat=True)) + 1
     scheme = Scheme.objects.create(project=project, position=position, name=body.name)
     if source is not None:
-        scheme.note = source.note
-        scheme.save(update_fields=["note"])
+        scheme.note, scheme.changes, scheme.air = source.note, source.changes, source.air
+        scheme.save(update_fields=["note", "changes", "air"])
         phases = {}
         for phase in source.phases.all():
             phases[phase.pk] = Phase.objects.create(
@@ -47,6 +47,9 @@ def make_scheme(user: User, project_id: int, body: NewScheme) -> Scheme:
                 starts_on=phase.starts_on,
                 years_after=phase.years_after,
             )
+        if source.line_phase_id in phases:
+            scheme.line_phase = phases[source.line_phase_id]
+            scheme.save(update_fields=["line_phase"])
         for choice in source.choices.all():
             Choice.objects.create(
                 scheme=scheme, element_id=choice.element_id, option_id=choice.option_id, reason=choice.reason, by=choice.by,

@@ -39,6 +39,7 @@ def keep_measurement(user: User, project_id: int, uid: str, body: MeasurementBod
         row.revision += 1
     row.kind, row.element = body.kind, element_of(project, body.element_id)
     row.measured_on, row.place, row.instrument, row.note = body.measured_on, body.place, body.instrument, body.note
+    row.stage = body.stage
     row.data = data.model_dump(mode="json")
     row.leaks = [leak.model_dump() for leak in body.leaks]
     row.save()

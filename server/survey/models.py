@@ -141,6 +141,7 @@ class Measurement(SiteRow):
     measured_on = models.DateField(null=True)
     place = models.CharField(max_length=200, default="", blank=True)
     instrument = models.CharField(max_length=120, default="", blank=True)
+    stage = models.CharField(max_length=20, default="as found")  # of the works, for a blower-door test
     note = models.TextField(default="", blank=True)
     data = models.JSONField()
     leaks = models.JSONField(default=list)

@@ -19,6 +19,7 @@ from core.say import Said
 from core.survey.drawings import Elevation
 from core.survey.exposure import ExposureSteps, FaceExposure
 from core.survey.geometry import Derived
+from core.survey.line import LineSpace, Move, Stands
 from core.survey.record import BuildingField, FollowingField
 from core.survey.shape import Shape
 from server.projects.schemas import Body, ElementFields
@@ -187,8 +188,14 @@ class Leak(Body):
     size: Literal["small", "medium", "large"] = "medium"
 
 
+Stage = Literal["as found", "during the works", "at the end"]
+
+
 class MeasurementBody(Body):
+    """stage: of the works, for a blower-door test."""
+
     kind: Literal["blower_door", "thermal", "moisture", "uptake"]
+    stage: Stage = "as found"
     element_id: int | None = None
     measured_on: date | None = None
     place: Annotated[str, Field(max_length=200)] = ""
@@ -212,6 +219,7 @@ class MeasurementOut(Schema):
     measured_on: date | None
     place: str
     instrument: str
+    stage: Stage
     note: str
     blower_door: BlowerDoorTest | None
     thermal: ThermalReading | None

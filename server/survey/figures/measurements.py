@@ -61,6 +61,7 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
         measured_on=row.measured_on,
         place=row.place,
         instrument=row.instrument,
+        stage=row.stage,  # type: ignore[arg-type]
         note=row.note,
         leaks=row.leaks,
         computed_u_w_m2k=u if row.kind == Measurement.THERMAL else None,

@@ -44,7 +44,8 @@ def brief_out(project: Project) -> BriefOut:
 def scheme_shape_out(scheme: Scheme, drawn: Shape | None = None) -> ShapeOut:
     """The shape of a scheme, as it is kept or as it is being drawn, beside the building as found."""
     project, found = scheme.project, scheme.project.current_shape
-    changes, lost = scheme.current_changes, []
+    changes = scheme.current_changes
+    lost: list[str] = []
     try:
         if drawn is not None:
             changes = changes_between(found, drawn)

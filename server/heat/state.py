@@ -1,0 +1,329 @@
+"""From rows to the building in one state: as found, or after the works of the scheme that is shown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from core.building.leaks import BY_TERRAIN
+from core.building.ledger import LeakPlace, Ledger, guess_of, ledger
+from core.building.stated import AirStated
+from core.building.whole import Part, State
+from core.buildup.model import BuildUp
+from core.errors import CoreError
+from core.measure.blower_door import BlowerDoorTest, airtightness
+from core.survey.cold import ColdSpace, cold_spaces
+from core.survey.geometry import Building, Derived
+from core.survey.line import Changes, Geometries, geometries, with_changes
+from core.survey.openings import SHADING
+from core.survey.shape import Opening, Shape
+from core.thermal.iso13370 import GroundPlace
+from server.projects.models import Element, Option, Project
+from server.projects.permissions import CHOICES
+from server.survey.models import Measurement
+from server.survey.schemas import Leak
+
+NEW_GLASS_U = 2.0
+
+
+@dataclass(frozen=True)
+class Row:
+    """An element with what stands there in one state. stands: in the line before, after, or both."""
+
+    element: Element
+    stands: str
+    area_m2: float
+    build_up: BuildUp | None
+    option: Option | None
+    key: str
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A project as the heat of it is reckoned: both geometries, both shapes, elements in order."""
+
+    project: Project
+    both: Geometries
+    found: Shape
+    after: Shape
+    elements: list[Element]
+    refused: str
+
+    def shape(self, after: bool) -> Shape:
+        return self.after if after else self.found
+
+    def geometry(self, after: bool) -> Building:
+        return self.both.after if after else self.both.found
+
+
+def key_of(element: Element) -> str:
+    """The name of an element in the ledger: its place in the shape, or its own name where it has none."""
+    return element.shape_key or f"hand:{element.name}"[:130]
+
+
+def shown_of(project: Project) -> Shown:
+    """Both geometries of the scheme that is shown. A shape that does not close says why, and everything is by hand."""
+    elements = list(project.elements.prefetch_related("options", *CHOICES))
+    for element in elements:
+        element.project = project
+    found = project.current_shape
+    refused = ""
+    try:
+        both = project.geometries()
+        changes = project.shown_scheme().current_changes
+        after = found if both.lost and both.after is both.found else with_changes(found, changes)[0]
+    except CoreError as error:
+        refused, found, after = error.message, Shape(), Shape()
+        both = geometries(found, Changes())
+    return Shown(project, both, found, after, elements, refused)
+
+
+def rows_of(shown: Shown, after: bool, between: bool = False) -> list[Row]:
+    """What is in the heated line in one state. between: what stands until the choice is built, where something does."""
+    found = []
+    for element in shown.elements:
+        stands = element.stands(shown.both) if not shown.refused else "both"
+        if stands is None or stands == ("before" if after else "after"):
+            continue
+        area = element.area_after(shown.both) if after and not shown.refused else element.area_m2
+        build_up, option = None, None
+        if element.has_build_up:
+            build_up = element.as_found.current
+            if after:
+                option = element.chosen
+                if between and element.choice is not None and element.choice.between is not None:
+                    option = element.choice.between
+                build_up = option.current if option is not None else build_up
+        found.append(Row(element, stands, area, build_up, option, key_of(element)))
+    return found
+
+
+def side_of(element: Element, borders: dict[str, str]) -> str:
+    """ "outside", "ground", or the id of the cold space it faces; "unheated" where the shape knows none."""
+    if element.shape_key in borders:
+        return borders[element.shape_key]
+    return element.adjoining
+
+
+def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, between: bool = False) -> State:
+    """The building in one state, elements that cannot be reckoned left out (the table of heat says which and why)."""
+    project = shown.project
+    shape, geometry = shown.shape(after), shown.geometry(after)
+    spaces = cold_spaces(shape, geometry) if shape.bodies else []
+    borders = {key: space.id for space in spaces for key in space.borders}
+    by_key = geometry.elements
+    derived = {entry.key: entry for entry in by_key}
+    openings = {f"opening/{one.id}": one for one in shape.openings}
+    parts, skins = [], {}
+    for row in rows_of(shown, after, between):
+        part = _part(shown, row, after, borders, derived, openings)
+        if part is not None:
+            parts.append(part)
+    for element in shown.elements:
+        if element.has_build_up and element.shape_key and element.as_found.current.is_stated:
+            # what is chosen for a wall or slope inside of the line does not go on over the cold space beside it
+            skins[element.shape_key] = element.as_found.current
+    volume, floor = sizes(shown, after)
+    stated = project.shown_scheme().current_air if after else project.current_air
+    return State(
+        parts, _known(spaces), with_ledger, after, stated, volume, floor, project.set_point_c, project.soil,  # type: ignore[arg-type]
+        BY_TERRAIN[shape.site.terrain], natural(project, after), skins,
+    )  # fmt: skip
+
+
+def _known(spaces: list[ColdSpace]) -> list[ColdSpace]:
+    return [space for space in spaces if space.volume_m3 > 0.1 and space.skins]
+
+
+def natural(project: Project, after: bool) -> float:
+    """Air changes [1/h] that were typed as they are; 0 where a test says, or nothing does."""
+    if project.air_kind != "natural":
+        return 0.0
+    value = project.air_value_after if after and project.air_value_after is not None else project.air_value
+    return value or 0.0
+
+
+def sizes(shown: Shown, after: bool) -> tuple[float, float]:
+    """(volume m³, floor m²) of the heated line. A typed figure as found goes with the shape's change."""
+    project, both = shown.project, shown.both
+    found = []
+    for name in ("volume_m3", "floor_area_m2"):
+        own = getattr(project, name) or 0.0
+        before, then = getattr(both.found, name), getattr(both.after, name)
+        found.append(own if not after or before <= 0.0 else own * then / before if before != then else own)
+    return found[0], found[1]
+
+
+def _part(
+    shown: Shown, row: Row, after: bool, borders: dict[str, str], derived: dict[str, Derived], openings: dict[str, Opening]
+) -> Part | None:  # fmt: skip
+    element = row.element
+    side = side_of(element, borders)
+    u, g = element.u_w_m2k, element.g_value
+    if not element.has_build_up:
+        if after:
+            u = element.planned_u_w_m2k or u
+            g = element.planned_g_value if element.planned_g_value is not None else g
+        if u is None:
+            return None
+    elif row.build_up is None or not row.build_up.is_stated:
+        return None
+    opening = openings.get(element.shape_key)
+    typed_b = element.factor_b if "factor_b" in element.typed or not element.shape_key else None
+    if side in ("unheated", "ground") and typed_b is None:
+        typed_b = element.factor_b
+    return Part(
+        row.key, element.name, element.kind, side, max(row.area_m2, 1e-6), element.facing_deg, element.slope_deg, row.build_up,
+        None if element.has_build_up else u, g, SHADING[opening.shading] if opening is not None else 1.0,
+        element.place.absorptance, typed_b, ground_of(shown, element, after),
+    )  # fmt: skip
+
+
+def ground_of(shown: Shown, element: Element, after: bool) -> GroundPlace | None:
+    """Size, perimeter, soil and depth for ISO 13370 in one state; None where they are not known."""
+    if element.adjoining != "ground" or element.kind == "roof":
+        return None
+    entries = shown.both.after_by_key if after else shown.both.before_by_key
+    entry = entries.get(element.shape_key)
+    bodies = {body.id: body for body in shown.shape(after).bodies}
+    body = bodies.get(element.body)
+    wall = body.wall_mm / 1000.0 if body is not None else 0.4
+    depth = element.depth_m
+    if depth is None and body is not None and body.below == "heated_cellar":
+        depth = max(body.ground_m - (body.level_m - body.below_height_m), 0.0)
+    if element.kind == "wall":
+        if not depth:
+            return None
+        return GroundPlace(area_m2=1.0, perimeter_m=1.0, wall_m=wall, soil=shown.project.soil, depth_m=depth)
+    perimeter = element.perimeter_m or (entry.perimeter_m if entry is not None else None)
+    area = element.area_after(shown.both) if after and not shown.refused else element.area_m2
+    if not perimeter or area <= 0.0:
+        return None
+    return GroundPlace(area_m2=area, perimeter_m=perimeter, wall_m=wall, soil=shown.project.soil, depth_m=depth or 0.0)
+
+
+# --- leaks ----------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Tested:
+    """A blower-door test in the line of tests: q50 [m³/h], n50 where the volume is known."""
+
+    uid: str
+    stage: str
+    on: str
+    q50_m3_h: float
+    n50: float | None
+    valid: bool
+
+
+def tests_of(project: Project) -> list[Tested]:
+    """Every test that can be read, the oldest first."""
+    found = []
+    for row in project.measurements.filter(kind=Measurement.BLOWER_DOOR):
+        try:
+            result = airtightness(BlowerDoorTest.model_validate(row.data), project.volume_m3, None)
+        except (CoreError, ValueError):
+            continue  # its own row says why
+        n50 = result.n50.value if result.n50 is not None else None
+        on = row.measured_on.isoformat() if row.measured_on else ""
+        found.append(Tested(row.uid, row.stage, on, result.q50.value, n50, result.valid))
+    return found
+
+
+def totals(shown: Shown, tests: list[Tested]) -> tuple[float | None, str, float | None, str]:
+    """(q50 as found, whence, q50 after, whence) [m³/h]; None where nothing says."""
+    project = shown.project
+    volume = {after: sizes(shown, after)[0] for after in (False, True)}
+    early = [test for test in tests if test.stage == "as found"]
+    before: float | None = None
+    words = "nothing says how tight it is: add a blower-door test, or type n50"
+    if early:
+        before, words = early[-1].q50_m3_h, f"blower door{', ' + early[-1].on if early[-1].on else ''}"
+    elif project.air_kind == "n50" and project.air_value and volume[False]:
+        before, words = (
+            project.air_value * volume[False],
+            f"n50 {project.air_value:g} 1/h typed × {volume[False]:.0f} m³",
+        )
+    last = [test for test in tests if test.stage == "at the end"]
+    after: float | None = None
+    later = "no target is typed: as found"
+    if last:
+        after, later = last[-1].q50_m3_h, f"blower door at the end{', ' + last[-1].on if last[-1].on else ''}"
+    elif project.air_kind == "n50" and project.air_value_after is not None and volume[True]:
+        after = project.air_value_after * volume[True]
+        later = f"n50 {project.air_value_after:g} 1/h aimed at × {volume[True]:.0f} m³"
+    return before, words, after, later
+
+
+def leak_places(shown: Shown) -> list[LeakPlace]:
+    """The rows of the ledger: every element of the line as found, where it stands and what it leaks to."""
+    spaces = cold_spaces(shown.found, shown.both.found) if shown.found.bodies else []
+    borders = {key: space.id for space in spaces for key in space.borders}
+    openings = {f"opening/{one.id}": one for one in shown.found.openings}
+    found_leaks: dict[int, list[str]] = {}
+    for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
+        for raw in row.leaks:
+            leak = Leak.model_validate(raw)
+            if leak.element_id is not None:
+                found_leaks.setdefault(leak.element_id, []).append(leak.size)
+    places = []
+    for row in rows_of(shown, False):
+        element = row.element
+        height, over = _height(shown.found, element, openings.get(element.shape_key))
+        new = (element.u_w_m2k or 9.0) < NEW_GLASS_U
+        level = element.kind in ("roof", "floor")
+        places.append(
+            LeakPlace(
+                row.key,
+                element.name,
+                guess_of(row.build_up, element.kind, element.adjoining, new),
+                row.area_m2,
+                height,
+                None if level else element.facing_deg,
+                over,
+                side_of(element, borders),
+                tuple(found_leaks.get(element.pk, [])),  # type: ignore[arg-type]
+            )  # fmt: skip
+        )
+    return places
+
+
+def _height(shape: Shape, element: Element, opening: Opening | None) -> tuple[float, bool]:
+    """(height of its middle above the shape's zero, whether it lies at the top)."""
+    body = next((one for one in shape.bodies if one.id == element.body), None)
+    if body is None:
+        return {"roof": (3.0, True), "floor": (0.0, False)}.get(element.kind, (1.5, False))
+    if opening is not None and not opening.in_roof:
+        level = body.level_m + sum(storey.height_m for storey in body.storeys[: opening.storey])
+        sill = 0.0 if opening.kind == "door" else opening.sill_m
+        return round(level + sill + opening.height_m / 2.0, 2), False
+    if element.kind == "roof" or (opening is not None and opening.in_roof):
+        return round(body.eaves_m + (0.8 if element.slope_deg > 5.0 else 0.0), 2), True
+    if element.kind == "floor":
+        return body.level_m, False
+    if "/cellar/" in element.shape_key:
+        return round(body.level_m - body.below_height_m / 2.0, 2), False
+    return round((body.level_m + body.eaves_m) / 2.0, 2), False
+
+
+def ledger_of(shown: Shown) -> tuple[Ledger | None, str, str]:
+    """(the ledger, whence the sum as found, whence the one after). Raises OutOfRange where what is typed cannot add up."""
+    project = shown.project
+    before, words, after, later = totals(shown, tests_of(project))
+    if before is None or not shown.elements:
+        return None, words, later
+    stated = {line.key: line for line in project.current_air.ledger}
+    for line in project.shown_scheme().current_air.ledger:  # what is left after the works is of the scheme
+        base = stated.get(line.key, line)
+        stated[line.key] = base.model_copy(update={"left": line.left})
+    return ledger(leak_places(shown), list(stated.values()), before, after), words, later
+
+
+def air_lines(stated: AirStated) -> AirStated:
+    """As it is kept: rows that say nothing are left out."""
+    lines = [
+        line
+        for line in stated.ledger
+        if line.q50_m3_h is not None or line.height_m is not None or line.left is not None
+    ]
+    return stated.model_copy(update={"ledger": lines})
