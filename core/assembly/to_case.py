@@ -444,6 +444,10 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_e
     stated = build_up.air_leak.preset != "by rule"
     if active > 0.0 and place.adjoining != "ground" and inside(build_up.air_leak_layer(), stated):
         by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
+        if build_up.air_leak.above_neutral_m is not None:
+            by_wind_and_stack = by_wind_and_stack.model_copy(
+                update={"above_neutral_m": build_up.air_leak.above_neutral_m}
+            )
         leaks.append(c.AirLeak(after_layer=at(build_up.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
     share = build_up.rain_share(place.kind) * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":

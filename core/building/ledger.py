@@ -175,10 +175,10 @@ def ledger(
                 words,
             )  # fmt: skip
         )
-    return _after(rows, total_m3_h, target_m3_h)
+    return aimed_at(rows, total_m3_h, target_m3_h)
 
 
-def _after(rows: list[LedgerRow], total: float, target: float | None) -> Ledger:
+def aimed_at(rows: list[LedgerRow], total: float, target: float | None) -> Ledger:
     """What is left is typed, or so much of every other row that the whole meets the target."""
     fixed = sum(row.q50_before * row.left_typed for row in rows if row.left_typed is not None)
     free = sum(row.q50_before for row in rows if row.left_typed is None)

@@ -97,3 +97,27 @@ def vapour_kg_day(use: Use) -> list[tuple[str, float]]:
         (f"{use.plants:g} large plants", use.plants * PLANT_KG_DAY),
         ("what else gives off vapour", use.other_kg_day),
     ]
+
+
+class Bill(Strict):
+    """Fuel of one month, as metered [kWh of fuel]; degree_days: of it, for the place where it was metered, None for the climate's."""
+
+    month: Annotated[int, Field(ge=1, le=12)]
+    kwh: Annotated[float, Field(ge=0, le=1e7)]
+    degree_days: Annotated[float, Field(ge=0, le=2000)] | None = None
+
+
+class Energy(Strict):
+    """What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after."""
+
+    carrier: Annotated[str, Field(max_length=60)] = ""
+    efficiency_before: Annotated[float, Field(ge=0.2, le=6)] = 0.85
+    efficiency_after: Annotated[float, Field(ge=0.2, le=6)] = 0.85
+    price_kwh: Annotated[float, Field(ge=0, le=100)] | None = None
+    currency: Annotated[str, Field(max_length=8)] = ""
+    price_on: Annotated[str, Field(max_length=10)] = ""
+    price_source: Annotated[str, Field(max_length=200)] = ""
+    carbon_kg_kwh: Annotated[float, Field(ge=0, le=5)] | None = None
+    carbon_source: Annotated[str, Field(max_length=200)] = ""
+    base_c: Annotated[float, Field(ge=5, le=22)] = 15.5
+    bills: Annotated[list[Bill], Field(max_length=60)] = []

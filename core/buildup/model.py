@@ -253,6 +253,7 @@ class BuildUpLayer(Strict):
 class AirLeakage(Strict):
     """Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
 
+    from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the middle of the element, 2 m where it is not known.
     “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
     “none” has to be chosen.
     """
@@ -260,11 +261,15 @@ class AirLeakage(Strict):
     preset: LeakPreset = "by rule"
     q50_m3_m2h: Annotated[float, Field(gt=0, le=50)] | None = None
     after_layer: str | None = None
+    from_ledger: bool = False
+    above_neutral_m: Annotated[float, Field(ge=-50, le=50)] | None = None
 
     @model_validator(mode="after")
     def _value_given(self) -> AirLeakage:
         if (self.preset == "q50") != (self.q50_m3_m2h is not None):
             raise ValueError("give q50_m3_m2h with the preset “q50”, and only there")
+        if self.from_ledger and self.preset != "q50":
+            raise ValueError("a leak from the ledger has its q50")
         return self
 
 

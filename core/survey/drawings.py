@@ -511,6 +511,34 @@ def _joint_name(first: Band, second: Band) -> str:
     return "storey change"
 
 
+@dataclass(frozen=True)
+class SpaceMark:
+    """Where a space of the heated line is named in the section."""
+
+    body: str
+    space: Literal["attic", "below", "body"]
+    at: tuple[float, float]
+
+
+def space_marks(shape: Shape, axis: Literal["x", "y"], at: float) -> list[SpaceMark]:
+    """Every space that the cut meets, where its name has room."""
+    found = []
+    for body in shape.bodies:
+        for s0, s1 in _intervals(outline_of(shape, body, "external"), axis, at):
+            middle = 0.5 * (s0 + s1)
+            found.append(SpaceMark(body.id, "body", (middle, 0.5 * (body.level_m + body.eaves_m))))
+            if body.roof.form != "flat":
+                planes = roof_planes(body, outline_of(shape, body, "external"))
+                spots = [s0 + (s1 - s0) * i / 10.0 for i in range(1, 10)]
+                top = max(spots, key=lambda s: (roof_z(planes, _point(axis, at, s)), -abs(s - middle)))
+                rise = roof_z(planes, _point(axis, at, top)) - body.eaves_m
+                if rise > 0.8:
+                    found.append(SpaceMark(body.id, "attic", (top, body.eaves_m + 0.35 * rise)))
+            if body.below in ("void", "cellar", "heated_cellar"):
+                found.append(SpaceMark(body.id, "below", (middle, body.level_m - 0.5 * body.below_height_m)))
+    return found
+
+
 # --- elevations -----------------------------------------------------------------------------------
 
 

@@ -177,6 +177,14 @@ class Geometries:
     def before_by_key(self) -> dict[str, Derived]:
         return {entry.key: entry for entry in self.found.elements}
 
+    def key_after(self, key: str) -> str:
+        """The key of the element that stands at a place of the shape after the works."""
+        after = self.after_by_key
+        for adjoining in ("outside", "ground", "unheated", "heated"):
+            if f"{key}/{adjoining}" in after and key in self.before_by_key:
+                return f"{key}/{adjoining}"
+        return key
+
     @property
     def after_by_key(self) -> dict[str, Derived]:
         return {entry.key: entry for entry in self.after.elements}

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
-from ninja import Schema
+from typing import Annotated
 
+from ninja import Schema
+from pydantic import Field
+
+from core.building.answers import Balance, BillFit
 from core.building.factors import SpaceLoss
+from core.building.stated import AirStated, Energy
 from core.say import Said
+from server.projects.schemas import Body
 
 
 class LineOut(Schema):
@@ -71,3 +77,182 @@ class HeatOut(Schema):
     line: LineOut
     spaces_before: list[SpaceLoss]
     spaces_after: list[SpaceLoss]
+
+
+class TestOut(Schema):
+    """A blower-door test in the line of tests."""
+
+    uid: str
+    stage: str
+    on: str
+    q50_m3_h: float
+    n50: float | None
+    valid: bool
+
+
+class LeakRow(Schema):
+    """One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; to: outside, or the id of a cold space."""
+
+    key: str
+    element_id: int | None
+    name: str
+    height_m: float
+    facing_deg: float | None
+    to: str
+    area_m2: float | None
+    q50_before: float
+    q50_after: float
+    share: float
+    typed: bool
+    left_typed: float | None
+    words: str
+    in_before: float
+    out_before: float
+    in_after: float
+    out_after: float
+
+
+class VapourRow(Schema):
+    what: str
+    kg_day: float
+
+
+class StateAir(Schema):
+    """Of one state. changes_1_h: by leaks, of the heating season; neutral_m: height at which no air passes, in the middle of cold hours."""
+
+    stated: AirStated
+    q50_m3_h: float | None
+    n50: float | None
+    volume_m3: float
+    changes_1_h: float | None
+    neutral_m: float | None
+    vapour: list[VapourRow]
+
+
+class SpaceOut(Schema):
+    id: str
+    name: str
+    kind: str
+    volume_m3: float
+    earth_m2: float
+    usual_changes: float
+    stands: str
+
+
+class AirOut(Schema):
+    """whence: where the sums of the ledger come from; refused: why there is none. same_after: nothing is stated of the scheme, so that it is as found."""
+
+    tests: list[TestOut]
+    whence: str
+    refused: str
+    rows: list[LeakRow]
+    words: list[str]
+    before: StateAir
+    after: StateAir
+    same_after: bool
+    spaces: list[SpaceOut]
+    people_fresh_m3_h: float
+
+
+class AirBody(Body):
+    """began: as it was when one began; refused with 409 where it is not so any more."""
+
+    after: bool
+    air: AirStated
+    began: AirStated | None = None
+
+
+class HouseAirBody(Body):
+    after: bool
+
+
+class Taken(Schema):
+    changed: int
+
+
+class AiringBody(Body):
+    most_rh: Annotated[float, Field(ge=0.2, le=0.9)]
+
+
+class AiringOut(Schema):
+    """more_kwh: of heat, against what is stated now."""
+
+    airing_m3_h: float
+    now_m3_h: float
+    rh: float
+    month: str
+    more_kwh: float
+    fresh_m3_h: float
+
+
+class Left(Body):
+    key: Annotated[str, Field(min_length=1, max_length=130)]
+    left: Annotated[float, Field(ge=0, le=1)]
+
+
+class TryBody(Body):
+    """A tightness or closed leaks that nobody keeps: n50 aimed at, and what is left of rows."""
+
+    n50: Annotated[float, Field(ge=0, le=100)] | None = None
+    left: Annotated[list[Left], Field(max_length=600)] = []
+
+
+class SealStep(Schema):
+    """The next leak to close: saves heat [kWh], and why it may come now or has to wait."""
+
+    key: str
+    name: str
+    saves_kwh: float
+    waits: bool
+    words: str
+
+
+class TryOut(Schema):
+    """Of the building after the works with it. drying: for each wall the air drawn in through it a year [1000 m³], as found and tried."""
+
+    n50: float
+    changes_1_h: float
+    heating_kwh: float
+    as_found_kwh: float
+    rh: float
+    month: str
+    fresh_m3_h: float
+    needed_m3_h: float
+    rows: list[LeakRow]
+    words: list[str]
+    order: list[SealStep]
+
+
+class Running(Schema):
+    """Of heating, by the need and the efficiencies that were stated."""
+
+    fuel_before_kwh: float
+    fuel_after_kwh: float
+    cost_before: float | None
+    cost_after: float | None
+    carbon_before_kg: float | None
+    carbon_after_kg: float | None
+
+
+class BalanceOut(Schema):
+    """refused: why there are no figures. left_out: elements of which nothing is stated."""
+
+    refused: str
+    method: str
+    before: Balance | None = None
+    after: Balance | None = None
+    left_out: list[str] = []
+    air_refused: str = ""
+    warnings: list[Said] = []
+    energy: Energy
+    running: Running | None = None
+    fit: BillFit | None = None
+    no_fit: str = ""
+    floor_before_m2: float = 0.0
+    floor_after_m2: float = 0.0
+    set_before_c: float = 0.0
+    set_after_c: float = 0.0
+
+
+class BillsBody(Body):
+    energy: Energy

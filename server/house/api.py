@@ -31,6 +31,11 @@ def joints_with(request: HttpRequest, element_id: int, body: WithLayers) -> list
 
 @router.get("/projects/{project_id}/house", response=HouseOut)
 def read_house(
-    request: HttpRequest, project_id: int, axis: Literal["x", "y"] | None = None, at: Level | None = None
+    request: HttpRequest,
+    project_id: int,
+    axis: Literal["x", "y"] | None = None,
+    at: Level | None = None,
+    after: bool = False,
 ) -> HouseOut:
-    return house_of(viewable_project(request.user, project_id), axis, at)
+    """after: the section of the shape that the shown scheme makes, in place of as found."""
+    return house_of(viewable_project(request.user, project_id), axis, at, after)

@@ -17,12 +17,26 @@ from core.readiness.reason import (
     Readiness,
 )
 from core.say import Said, join, say
-from core.survey.drawings import Band, Section, best_cut, best_cuts, section
+from core.survey.drawings import Band, Section, best_cut, best_cuts, section, space_marks
+from core.survey.geometry import derive
+from core.survey.line import moved_words, spaces
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
 from server.heat.figures import heat as heat_of
 from server.heat.schemas import HeatOut
-from server.house.schemas import Break, HouseBand, HouseElement, HouseListed, HouseOut, HousePin, JointLine
+from server.heat.state import Shown, shown_of
+from server.house.schemas import (
+    Break,
+    Face,
+    HeatedLine,
+    HouseBand,
+    HouseElement,
+    HouseListed,
+    HouseOut,
+    HousePin,
+    HouseSpace,
+    JointLine,
+)
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.runs.models import Run
@@ -92,13 +106,17 @@ def _house_element(element: Element, state: Readiness, kept: Kept, queue: Waitin
     )
 
 
-def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) -> HouseOut:
-    """The section with everything the three lenses show."""
-    shape = project.current_shape
+def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, after: bool = False) -> HouseOut:
+    """The section with everything the lenses show. after: of the shape that the shown scheme makes."""
+    seen = shown_of(project)
+    shape = seen.shape(after)
     elements = list(project.elements.prefetch_related(Prefetch("options__runs", Run.objects.years()), *CHOICES))
     for element in elements:
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}
+    if after:
+        here = {key: by_key[seen.both.key_after(key)] for key in _places(shape) if seen.both.key_after(key) in by_key}
+        by_key = {key: one for key, one in here.items() if one.stands(seen.both) != "before"}
     states = readiness_of(project)
     heat: HeatOut | None = None
     missing = [project.climate_gone]
@@ -143,7 +161,9 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
     kept = Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
     queue = Waiting()
     house_elements = [_house_element(element, states[element.pk], kept, queue) for element in elements]
-    outside = [e for e, row in zip(house_elements, elements, strict=True) if not row.in_shape]
+    outside = [
+        e for e, row in zip(house_elements, elements, strict=True) if row.stands(seen.both) is None or not row.shape_key
+    ]
     return HouseOut(
         axis=axis,
         at_m=at,
@@ -164,8 +184,53 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None) ->
         breaks=_breaks(drawn, bands),
         outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],
         not_in_the_shape=outside,
-        refused=refused,
+        refused=refused or seen.refused,
+        line=_line(seen, axis, at, after),
         years_to_come=sum(run.status in (Run.WAITING, Run.RUNNING) for run in runs),
+    )
+
+
+def _places(shape: Shape) -> list[str]:
+    """Keys of the elements of a shape as it draws them."""
+    try:
+        return [entry.key for entry in derive(shape).elements]
+    except CoreError:
+        return []
+
+
+def _line(seen: Shown, axis: Literal["x", "y"], at: float, after: bool) -> HeatedLine:
+    """The inner faces of both lines along the same cut, and the spaces that can be moved."""
+    faces: list[list[Face]] = []
+    for shape in (seen.found, seen.after):
+        try:
+            bands = section(shape, axis, at).bands
+        except CoreError:
+            bands = []
+        heated = {body.id for body in shape.bodies if body.heated}
+        faces.append([band.inner for band in bands if band.body in heated])
+    drawn = seen.shape(after)
+    marks = {(mark.body, mark.space): mark.at for mark in space_marks(drawn, axis, at)}
+    found = {(one.body, one.space): one.inside for one in spaces(seen.found)}
+    scheme = seen.project.shown_scheme()
+    return HeatedLine(
+        scheme_id=scheme.pk,
+        scheme=scheme.name,
+        before=faces[0],
+        after=faces[1],
+        spaces=[
+            HouseSpace(
+                body=one.body,
+                space=one.space,
+                name=one.name,
+                inside=one.inside,
+                inside_before=found.get((one.body, one.space)),
+                why_not=one.why_not,
+                at=marks.get((one.body, one.space)),
+            )  # fmt: skip
+            for one in spaces(seen.after)
+        ],
+        moved=moved_words(seen.found, scheme.current_changes),
+        lost=list(seen.both.lost),
     )
 
 

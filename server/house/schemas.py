@@ -83,6 +83,33 @@ class Break(Schema):
     stops: bool
 
 
+Face = tuple[tuple[float, float], tuple[float, float]]
+
+
+class HouseSpace(Schema):
+    """A space that the line of the shown scheme takes in or leaves out. inside_before: as found, None where it is new; at: where it is named in the cut."""
+
+    body: str
+    space: Literal["attic", "below", "body"]
+    name: str
+    inside: bool
+    inside_before: bool | None
+    why_not: str
+    at: tuple[float, float] | None
+
+
+class HeatedLine(Schema):
+    """before, after: inner faces along the cut. moved: what the scheme does to it; lost: changes that have no place any more."""
+
+    scheme_id: int
+    scheme: str
+    before: list[Face]
+    after: list[Face]
+    spaces: list[HouseSpace]
+    moved: list[str]
+    lost: list[str]
+
+
 class HouseOut(Schema):
     """years_to_come: hourly years of the project that wait or run."""
 
@@ -106,4 +133,5 @@ class HouseOut(Schema):
     outlines: list[tuple[str, list[tuple[float, float]]]]
     not_in_the_shape: list[HouseElement]
     refused: str
+    line: HeatedLine
     years_to_come: int

@@ -11,7 +11,7 @@ from django.db.models import Q
 from pydantic import ValidationError
 
 from core.brief import Brief, LimitSaid, limits_with_brief
-from core.building.stated import AirStated
+from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp, Limits, Place
 from core.case import describe_problems
 from core.climate.data import shipped
@@ -92,6 +92,7 @@ class Project(GuardedRow):
     soil = models.CharField(max_length=16, default="sand or gravel")
     limits = models.JSONField(default=dict)  # edited limits of the criteria by key; the others are the defaults
     air = models.JSONField(default=dict)  # core `AirStated` of the building as found
+    energy = models.JSONField(default=dict)  # core `Energy`
     prices = models.JSONField(default=list)  # core `Price`s, each of another material
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
@@ -126,6 +127,13 @@ class Project(GuardedRow):
     def current_air(self) -> AirStated:
         """What is stated of its air and use as found; usual values where nothing is, or what is kept cannot be read any more."""
         return stated_air(self.air)
+
+    @property
+    def current_energy(self) -> Energy:
+        try:
+            return Energy.model_validate(self.energy)
+        except ValidationError:
+            return Energy()
 
     def geometries(self) -> Geometries:
         """The building as found and in the scheme that is shown. Where the scheme's does not close, as found twice, which is told as lost.

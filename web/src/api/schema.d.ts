@@ -1014,6 +1014,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/air": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Air
+         * @description Tests in their line, the leak ledger and what flows through it, what is stated of air and use.
+         */
+        get: operations["server_heat_api_read_air"];
+        /**
+         * Change Air
+         * @description What is stated as found, or after the works of the scheme that is shown.
+         */
+        put: operations["server_heat_api_change_air"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/air/take-house-air": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take House Air
+         * @description The rooms' air as it was reckoned becomes the indoor air of every wall's hourly years.
+         */
+        post: operations["server_heat_api_take_house_air"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/air/take-leaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Leaks
+         * @description Every element's hourly years take their leak from the ledger.
+         */
+        post: operations["server_heat_api_take_leaks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/air/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Tightness
+         * @description Another tightness, or leaks closed, and what it does to heat, humidity and fresh air; nothing is kept.
+         */
+        post: operations["server_heat_api_try_tightness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/air/within": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Airing Within
+         * @description The least airing that keeps the rooms after the works at or below an RH.
+         */
+        post: operations["server_heat_api_airing_within"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Balance
+         * @description Hourly years of the building before and after: needs, peaks, zones, fresh air, warnings, bills.
+         */
+        get: operations["server_heat_api_read_balance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/bases": {
         parameters: {
             query?: never;
@@ -1142,6 +1266,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/energy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Energy */
+        put: operations["server_heat_api_change_energy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/evidence": {
         parameters: {
             query?: never;
@@ -1255,7 +1396,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Read House */
+        /**
+         * Read House
+         * @description after: the section of the shape that the shown scheme makes, in place of as found.
+         */
         get: operations["server_house_api_read_house"];
         put?: never;
         post?: never;
@@ -1874,6 +2018,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Line
+         * @description Take one space into the heated line of a scheme, or out of it.
+         */
+        post: operations["server_survey_api_move_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/phases": {
         parameters: {
             query?: never;
@@ -1885,6 +2049,47 @@ export interface paths {
         /** Set Phases */
         put: operations["server_schemes_api_set_phases"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Scheme Shape
+         * @description The shape of a scheme beside the building as found.
+         */
+        get: operations["server_survey_api_read_scheme_shape"];
+        /**
+         * Draw Line
+         * @description What differs from as found is kept; the survey's corrections go through it.
+         */
+        put: operations["server_survey_api_draw_line"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/shape/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Scheme Shape */
+        post: operations["server_survey_api_preview_scheme_shape"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2051,15 +2256,33 @@ export interface components {
             name: string;
         };
         /**
+         * AirBody
+         * @description began: as it was when one began; refused with 409 where it is not so any more.
+         */
+        AirBody: {
+            /** After */
+            after: boolean;
+            air: components["schemas"]["AirStated"];
+            began?: components["schemas"]["AirStated"] | null;
+        };
+        /**
          * AirLeakage
          * @description Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
          *
+         *     from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the middle of the element, 2 m where it is not known.
          *     “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
          *     “none” has to be chosen.
          */
         AirLeakage: {
+            /** Above Neutral M */
+            above_neutral_m?: number | null;
             /** After Layer */
             after_layer?: string | null;
+            /**
+             * From Ledger
+             * @default false
+             */
+            from_ledger: boolean;
             /**
              * Preset
              * @default by rule
@@ -2068,6 +2291,98 @@ export interface components {
             preset: "by rule" | "none" | "tested tight" | "careful" | "leaky" | "q50";
             /** Q50 M3 M2H */
             q50_m3_m2h?: number | null;
+        };
+        /**
+         * AirOut
+         * @description whence: where the sums of the ledger come from; refused: why there is none. same_after: nothing is stated of the scheme, so that it is as found.
+         */
+        AirOut: {
+            after: components["schemas"]["StateAir"];
+            before: components["schemas"]["StateAir"];
+            /** People Fresh M3 H */
+            people_fresh_m3_h: number;
+            /** Refused */
+            refused: string;
+            /** Rows */
+            rows: components["schemas"]["LeakRow"][];
+            /** Same After */
+            same_after: boolean;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceOut"][];
+            /** Tests */
+            tests: components["schemas"]["TestOut"][];
+            /** Whence */
+            whence: string;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * AirStated
+         * @description Of the building as found, or of a scheme after the works.
+         */
+        AirStated: {
+            /**
+             * Ledger
+             * @default []
+             */
+            ledger: components["schemas"]["LedgerLine"][];
+            /**
+             * Spaces
+             * @default []
+             */
+            spaces: components["schemas"]["SpaceStated"][];
+            /**
+             * @default {
+             *       "appliances_w_m2": 2.4,
+             *       "baths_day": 3,
+             *       "cooking_kg_day": 1.5,
+             *       "cool_to_c": null,
+             *       "heat_to_c": null,
+             *       "hours_home": 15,
+             *       "laundry_week": 3,
+             *       "other_kg_day": 0,
+             *       "people": 3,
+             *       "plants": 5
+             *     }
+             */
+            use: components["schemas"]["Use"];
+            /**
+             * @default {
+             *       "airing_m3_h": 20,
+             *       "balanced_m3_h": 0,
+             *       "extract_m3_h": 0,
+             *       "heat_recovered": 0.8,
+             *       "kitchen_fan_m3_h": 0,
+             *       "moisture_recovered": 0,
+             *       "open_flue": false,
+             *       "radon": false,
+             *       "summer_airing_m3_h": 200
+             *     }
+             */
+            ventilation: components["schemas"]["Ventilation"];
+        };
+        /** AiringBody */
+        AiringBody: {
+            /** Most Rh */
+            most_rh: number;
+        };
+        /**
+         * AiringOut
+         * @description more_kwh: of heat, against what is stated now.
+         */
+        AiringOut: {
+            /** Airing M3 H */
+            airing_m3_h: number;
+            /** Fresh M3 H */
+            fresh_m3_h: number;
+            /** Month */
+            month: string;
+            /** More Kwh */
+            more_kwh: number;
+            /** Now M3 H */
+            now_m3_h: number;
+            /** Rh */
+            rh: number;
         };
         /**
          * AirtightnessResult
@@ -2143,6 +2458,108 @@ export interface components {
             rh: number;
             /** Temperature C */
             temperature_c: number;
+        };
+        /**
+         * Balance
+         * @description A year of a building in one state. closure: gains, losses and needs against what is stored, over their turnover. latent_kwh: to dry the air while cooling.
+         *
+         *     fresh_m3_h: of the heating season; needed_m3_h: for the people who live there; coldest_rh: of the rooms in the coldest month; pane_h: hours in which
+         *     the coldest pane is wet.
+         */
+        Balance: {
+            /** Closure */
+            closure: number;
+            /** Coldest Month */
+            coldest_month: string;
+            /** Coldest Rh */
+            coldest_rh: number;
+            /** Cooling Kwh */
+            cooling_kwh: number;
+            /** Cooling Peak W */
+            cooling_peak_w: number;
+            /** Fresh M3 H */
+            fresh_m3_h: number;
+            /** Fresh Monthly */
+            fresh_monthly: number[];
+            /** Heating Kwh */
+            heating_kwh: number;
+            /** Heating Monthly Kwh */
+            heating_monthly_kwh: number[];
+            /** Heating Peak W */
+            heating_peak_w: number;
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Latent Kwh */
+            latent_kwh: number;
+            /** Needed M3 H */
+            needed_m3_h: number;
+            /** Pane H */
+            pane_h: number;
+            /** Peak Day */
+            peak_day: string;
+            /** Vapour Kg Day */
+            vapour_kg_day: number;
+            /** Warm H */
+            warm_h: number;
+            /** Water Closure */
+            water_closure: number;
+            /** Zones */
+            zones: components["schemas"]["SpaceYear"][];
+        };
+        /**
+         * BalanceOut
+         * @description refused: why there are no figures. left_out: elements of which nothing is stated.
+         */
+        BalanceOut: {
+            after?: components["schemas"]["Balance"] | null;
+            /**
+             * Air Refused
+             * @default
+             */
+            air_refused: string;
+            before?: components["schemas"]["Balance"] | null;
+            energy: components["schemas"]["Energy"];
+            fit?: components["schemas"]["BillFit"] | null;
+            /**
+             * Floor After M2
+             * @default 0
+             */
+            floor_after_m2: number;
+            /**
+             * Floor Before M2
+             * @default 0
+             */
+            floor_before_m2: number;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
+            /** Method */
+            method: string;
+            /**
+             * No Fit
+             * @default
+             */
+            no_fit: string;
+            /** Refused */
+            refused: string;
+            running?: components["schemas"]["Running"] | null;
+            /**
+             * Set After C
+             * @default 0
+             */
+            set_after_c: number;
+            /**
+             * Set Before C
+             * @default 0
+             */
+            set_before_c: number;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: components["schemas"]["Said"][];
         };
         /**
          * Balances
@@ -2353,6 +2770,49 @@ export interface components {
             years: number;
         };
         /**
+         * Bill
+         * @description Fuel of one month, as metered [kWh of fuel]; degree_days: of it, for the place where it was metered, None for the climate's.
+         */
+        Bill: {
+            /** Degree Days */
+            degree_days?: number | null;
+            /** Kwh */
+            kwh: number;
+            /** Month */
+            month: number;
+        };
+        /**
+         * BillFit
+         * @description fuel = base + slope × degree days by least squares, with the half width of the 95 % interval of the slope; heating: what the slope says of a usual year.
+         *
+         *     computed: the need over the efficiency that was stated. agrees: whether it lies within the interval.
+         */
+        BillFit: {
+            /** Agrees */
+            agrees: boolean;
+            /** Base Kwh Month */
+            base_kwh_month: number;
+            /** Computed Kwh */
+            computed_kwh: number;
+            /** Half Width */
+            half_width: number;
+            /** Heating Kwh */
+            heating_kwh: number;
+            /** High Kwh */
+            high_kwh: number;
+            /** Low Kwh */
+            low_kwh: number;
+            /** R Squared */
+            r_squared: number;
+            /** Slope Kwh Kd */
+            slope_kwh_kd: number;
+            words: components["schemas"]["Said"];
+        };
+        /** BillsBody */
+        BillsBody: {
+            energy: components["schemas"]["Energy"];
+        };
+        /**
          * BlowerDoorTest
          * @description A test with its conditions. zero_*: mean pressure with the fan covered [Pa], before and after.
          */
@@ -2399,7 +2859,7 @@ export interface components {
              * @default slab
              * @enum {string}
              */
-            below: "slab" | "void" | "cellar" | "heated_cellar";
+            below: "slab" | "void" | "cellar" | "heated_cellar" | "open";
             /**
              * Below Height M
              * @default 0.6
@@ -2637,7 +3097,9 @@ export interface components {
         BuildUp: {
             /**
              * @default {
+             *       "above_neutral_m": null,
              *       "after_layer": null,
+             *       "from_ledger": false,
              *       "preset": "by rule",
              *       "q50_m3_m2h": null
              *     }
@@ -3320,13 +3782,22 @@ export interface components {
             /** U W M2K */
             u_w_m2k?: number | null;
         };
-        /** DerivedOut */
+        /**
+         * DerivedOut
+         * @description stands: in the heated line before the works, after them, or both.
+         */
         DerivedOut: {
             element: components["schemas"]["Derived"];
             /** Element Id */
             element_id: number | null;
             /** Net Area M2 */
             net_area_m2: number;
+            /**
+             * Stands
+             * @default both
+             * @enum {string}
+             */
+            stands: "both" | "before" | "after";
         };
         /**
          * Disagreement
@@ -3838,6 +4309,61 @@ export interface components {
             width: number;
         };
         /**
+         * Energy
+         * @description What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after.
+         */
+        Energy: {
+            /**
+             * Base C
+             * @default 15.5
+             */
+            base_c: number;
+            /**
+             * Bills
+             * @default []
+             */
+            bills: components["schemas"]["Bill"][];
+            /** Carbon Kg Kwh */
+            carbon_kg_kwh?: number | null;
+            /**
+             * Carbon Source
+             * @default
+             */
+            carbon_source: string;
+            /**
+             * Carrier
+             * @default
+             */
+            carrier: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Efficiency After
+             * @default 0.85
+             */
+            efficiency_after: number;
+            /**
+             * Efficiency Before
+             * @default 0.85
+             */
+            efficiency_before: number;
+            /** Price Kwh */
+            price_kwh?: number | null;
+            /**
+             * Price On
+             * @default
+             */
+            price_on: string;
+            /**
+             * Price Source
+             * @default
+             */
+            price_source: string;
+        };
+        /**
          * EstimatedU
          * @description U [W/(m² K)] with its standard uncertainty ×2, or the reasons why it is worth nothing.
          */
@@ -4141,7 +4667,7 @@ export interface components {
         };
         /**
          * FromShape
-         * @description What the shape says of one element, as it was derived last. gone: the shape has it no more.
+         * @description What the shape says of one element, as it was derived last. gone: the shape has it no more; only_after: only that of a scheme has it.
          */
         FromShape: {
             /**
@@ -4193,6 +4719,11 @@ export interface components {
             height_m?: number | null;
             /** Name */
             name: string;
+            /**
+             * Only After
+             * @default false
+             */
+            only_after: boolean;
             /**
              * Openings M2
              * @default 0
@@ -4275,15 +4806,23 @@ export interface components {
             degree_hours_kh: number;
             /** Design C */
             design_c: number;
+            line: components["schemas"]["LineOut"];
             /** Missing */
             missing: string[];
             /** Rows */
             rows: components["schemas"]["HeatRow"][];
             /** Set Point C */
             set_point_c: number;
+            /** Spaces After */
+            spaces_after: components["schemas"]["SpaceLoss"][];
+            /** Spaces Before */
+            spaces_before: components["schemas"]["SpaceLoss"][];
             total: components["schemas"]["HeatRow"];
         };
-        /** HeatRow */
+        /**
+         * HeatRow
+         * @description stands: in the heated line before the works, after them, or both; its area is 0 where it is not.
+         */
         HeatRow: {
             /** After Kwh */
             after_kwh: number;
@@ -4291,6 +4830,8 @@ export interface components {
             after_w: number;
             /** After W K */
             after_w_k: number;
+            /** Area After M2 */
+            area_after_m2: number | null;
             /** Area M2 */
             area_m2: number | null;
             /** Before Kwh */
@@ -4301,6 +4842,8 @@ export interface components {
             before_w_k: number;
             /** Element Id */
             element_id: number | null;
+            /** Factor After */
+            factor_after: number | null;
             /** Factor B */
             factor_b: number | null;
             /** Kind */
@@ -4308,10 +4851,50 @@ export interface components {
             /** Name */
             name: string;
             note: components["schemas"]["Said"];
+            /** Stands */
+            stands: string;
             /** U After */
             u_after: number | null;
             /** U Before */
             u_before: number | null;
+        };
+        /**
+         * HeatedLine
+         * @description before, after: inner faces along the cut. moved: what the scheme does to it; lost: changes that have no place any more.
+         */
+        HeatedLine: {
+            /** After */
+            after: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Before */
+            before: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Lost */
+            lost: string[];
+            /** Moved */
+            moved: string[];
+            /** Scheme */
+            scheme: string;
+            /** Scheme Id */
+            scheme_id: number;
+            /** Spaces */
+            spaces: components["schemas"]["HouseSpace"][];
         };
         /** HistoryOut */
         HistoryOut: {
@@ -4326,6 +4909,11 @@ export interface components {
             person: string;
             /** What */
             what: string;
+        };
+        /** HouseAirBody */
+        HouseAirBody: {
+            /** After */
+            after: boolean;
         };
         /**
          * HouseBand
@@ -4455,6 +5043,7 @@ export interface components {
             joints: components["schemas"]["Joint"][];
             /** Left */
             left: string;
+            line: components["schemas"]["HeatedLine"];
             /** Lines */
             lines: components["schemas"]["DrawnLine"][];
             /** Listed */
@@ -4507,6 +5096,32 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /**
+         * HouseSpace
+         * @description A space that the line of the shown scheme takes in or leaves out. inside_before: as found, None where it is new; at: where it is named in the cut.
+         */
+        HouseSpace: {
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
+            /** Body */
+            body: string;
+            /** Inside */
+            inside: boolean;
+            /** Inside Before */
+            inside_before: boolean | null;
+            /** Name */
+            name: string;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "attic" | "below" | "body";
+            /** Why Not */
+            why_not: string;
+        };
         /** InPhase */
         InPhase: {
             /** Phase Id */
@@ -4554,6 +5169,18 @@ export interface components {
             factor: number;
             /** Rain Mm Day */
             rain_mm_day: number;
+        };
+        /**
+         * Item
+         * @description One line of the balance [kWh a year], positive into the rooms. key: an element's, or ""
+         */
+        Item: {
+            /** Key */
+            key: string;
+            /** Kwh */
+            kwh: number;
+            /** Name */
+            name: string;
         };
         /**
          * Joint
@@ -4697,6 +5324,80 @@ export interface components {
             size: "small" | "medium" | "large";
         };
         /**
+         * LeakRow
+         * @description One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; to: outside, or the id of a cold space.
+         */
+        LeakRow: {
+            /** Area M2 */
+            area_m2: number | null;
+            /** Element Id */
+            element_id: number | null;
+            /** Facing Deg */
+            facing_deg: number | null;
+            /** Height M */
+            height_m: number;
+            /** In After */
+            in_after: number;
+            /** In Before */
+            in_before: number;
+            /** Key */
+            key: string;
+            /** Left Typed */
+            left_typed: number | null;
+            /** Name */
+            name: string;
+            /** Out After */
+            out_after: number;
+            /** Out Before */
+            out_before: number;
+            /** Q50 After */
+            q50_after: number;
+            /** Q50 Before */
+            q50_before: number;
+            /** Share */
+            share: number;
+            /** To */
+            to: string;
+            /** Typed */
+            typed: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LedgerLine
+         * @description What somebody stated of one row: its leakage at 50 Pa as found, its height, the share of it that is left after the works. name: of a row that is no
+         *     element (a flue, a hatch, a joint).
+         */
+        LedgerLine: {
+            /** Facing Deg */
+            facing_deg?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Key */
+            key: string;
+            /** Left */
+            left?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Over
+             * @default true
+             */
+            over: boolean;
+            /** Q50 M3 H */
+            q50_m3_h?: number | null;
+        };
+        /** Left */
+        Left: {
+            /** Key */
+            key: string;
+            /** Left */
+            left: number;
+        };
+        /**
          * Lever
          * @description Something that keeps the rain out, to be tried with one press.
          */
@@ -4830,6 +5531,61 @@ export interface components {
             unit: string;
             /** Values */
             values: number[];
+        };
+        /**
+         * LineBody
+         * @description One space taken into the heated line of a scheme, or out of it.
+         */
+        LineBody: {
+            move: components["schemas"]["Move"];
+        };
+        /**
+         * LineOut
+         * @description Both heated lines. after_on_floor_before: the loss after on the floor that was heated before; like_for_like: what the rooms heated after would
+         *     have lost with the fabric and air as found, None where the line stays.
+         */
+        LineOut: {
+            /** After On Floor Before W M2K */
+            after_on_floor_before_w_m2k: number | null;
+            /** After W M2K */
+            after_w_m2k: number | null;
+            /** Before W M2K */
+            before_w_m2k: number | null;
+            /** Floor After M2 */
+            floor_after_m2: number;
+            /** Floor Before M2 */
+            floor_before_m2: number;
+            /** Like For Like W K */
+            like_for_like_w_k: number | null;
+            /** Lost */
+            lost: string[];
+            /** Moved */
+            moved: string[];
+            /** Volume After M3 */
+            volume_after_m3: number;
+            /** Volume Before M3 */
+            volume_before_m3: number;
+        };
+        /**
+         * LineSpace
+         * @description One space that the line can take in or leave out, as it is in a shape. why_not: why it cannot be moved here; else "".
+         */
+        LineSpace: {
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Inside */
+            inside: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "attic" | "below" | "body";
+            /** Why Not */
+            why_not: string;
         };
         /** ListColumn */
         ListColumn: {
@@ -5096,7 +5852,10 @@ export interface components {
             /** Notes */
             notes: components["schemas"]["Said"][];
         };
-        /** MeasurementBody */
+        /**
+         * MeasurementBody
+         * @description stage: of the works, for a blower-door test.
+         */
         MeasurementBody: {
             /** Base Revision */
             base_revision?: number | null;
@@ -5131,6 +5890,12 @@ export interface components {
              * @default
              */
             place: string;
+            /**
+             * Stage
+             * @default as found
+             * @enum {string}
+             */
+            stage: "as found" | "during the works" | "at the end";
             thermal?: components["schemas"]["ThermalReading"] | null;
             uptake?: components["schemas"]["UptakeReading"] | null;
         };
@@ -5171,6 +5936,11 @@ export interface components {
             refused: string;
             /** Revision */
             revision: number;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "as found" | "during the works" | "at the end";
             thermal: components["schemas"]["ThermalReading"] | null;
             /** Uid */
             uid: string;
@@ -5265,6 +6035,21 @@ export interface components {
             wind_from: string;
             /** Wind M S */
             wind_m_s: number;
+        };
+        /**
+         * Move
+         * @description One space taken into the heated line, or out of it: the attic, what lies below, or a whole body.
+         */
+        Move: {
+            /** Body */
+            body: string;
+            /** Inside */
+            inside: boolean;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "attic" | "below" | "body";
         };
         /**
          * NamedLimit
@@ -5489,7 +6274,7 @@ export interface components {
         };
         /**
          * Opening
-         * @description Like windows or doors in one face. U and g are estimated from frame and glazing until typed.
+         * @description Like windows or doors in one face, or in the roof that falls toward it. U and g are estimated from frame and glazing until typed.
          */
         Opening: {
             /** At M */
@@ -5521,6 +6306,11 @@ export interface components {
             height_m: number;
             /** Id */
             id: string;
+            /**
+             * In Roof
+             * @default false
+             */
+            in_roof: boolean;
             /**
              * Kind
              * @default window
@@ -6780,6 +7570,24 @@ export interface components {
             share: number;
         };
         /**
+         * Running
+         * @description Of heating, by the need and the efficiencies that were stated.
+         */
+        Running: {
+            /** Carbon After Kg */
+            carbon_after_kg: number | null;
+            /** Carbon Before Kg */
+            carbon_before_kg: number | null;
+            /** Cost After */
+            cost_after: number | null;
+            /** Cost Before */
+            cost_before: number | null;
+            /** Fuel After Kwh */
+            fuel_after_kwh: number;
+            /** Fuel Before Kwh */
+            fuel_before_kwh: number;
+        };
+        /**
          * Said
          * @description One sentence in two unit systems.
          */
@@ -6871,6 +7679,22 @@ export interface components {
             schemes: components["schemas"]["SchemeOut"][];
             /** Shown Id */
             shown_id: number;
+        };
+        /**
+         * SealStep
+         * @description The next leak to close: saves heat [kWh], and why it may come now or has to wait.
+         */
+        SealStep: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Saves Kwh */
+            saves_kwh: number;
+            /** Waits */
+            waits: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * SearchSettings
@@ -6972,7 +7796,11 @@ export interface components {
             revision: number | null;
             shape: components["schemas"]["Shape"];
         };
-        /** ShapeOut */
+        /**
+         * ShapeOut
+         * @description Of the building as found, or of a scheme. spaces: what the heated line can take in; moved: what the scheme does to it; lost: changes that have
+         *     no place any more; found: the totals as found, where it is a scheme's.
+         */
         ShapeOut: {
             /** Arithmetic */
             arithmetic: components["schemas"]["Said"][];
@@ -6988,21 +7816,48 @@ export interface components {
             floor_area_m2: number;
             /** Footprint M2 */
             footprint_m2: number;
+            found?: components["schemas"]["ShapeTotals"] | null;
             /** Gone */
             gone: number[];
+            /**
+             * Lost
+             * @default []
+             */
+            lost: string[];
+            /**
+             * Moved
+             * @default []
+             */
+            moved: string[];
             /** Notes */
             notes: components["schemas"]["Said"][];
             /** Refused */
             refused: string;
             /** Revision */
             revision: number;
+            /** Scheme Id */
+            scheme_id?: number | null;
             shape: components["schemas"]["Shape"];
+            /**
+             * Spaces
+             * @default []
+             */
+            spaces: components["schemas"]["LineSpace"][];
             /** Volume M3 */
             volume_m3: number;
         };
         /** ShapePreviewBody */
         ShapePreviewBody: {
             shape: components["schemas"]["Shape"];
+        };
+        /** ShapeTotals */
+        ShapeTotals: {
+            /** Envelope M2 */
+            envelope_m2: number;
+            /** Floor Area M2 */
+            floor_area_m2: number;
+            /** Volume M3 */
+            volume_m3: number;
         };
         /** Sheet */
         Sheet: {
@@ -7129,6 +7984,99 @@ export interface components {
             upwind_slope: number;
         };
         /**
+         * SpaceLoss
+         * @description b of one space, with H_iu and H_ue [W/K]; assumed: what nobody stated of it, in words.
+         */
+        SpaceLoss: {
+            /** Air Changes */
+            air_changes: number;
+            /** Air W K */
+            air_w_k: number;
+            /** Assumed */
+            assumed: string[];
+            /** B */
+            b: number;
+            /** Earth W K */
+            earth_w_k: number;
+            /** Id */
+            id: string;
+            /** Inner W K */
+            inner_w_k: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Skins W K */
+            skins_w_k: number;
+        };
+        /** SpaceOut */
+        SpaceOut: {
+            /** Earth M2 */
+            earth_m2: number;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Stands */
+            stands: string;
+            /** Usual Changes */
+            usual_changes: number;
+            /** Volume M3 */
+            volume_m3: number;
+        };
+        /**
+         * SpaceStated
+         * @description One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; sheet: on its bare earth; stored_kg_day: vapour
+         *     of what lies in it; roof_u, wall_u: of its skins where their layers are not stated.
+         */
+        SpaceStated: {
+            /** Air Changes */
+            air_changes?: number | null;
+            /** Id */
+            id: string;
+            /** Roof U W M2K */
+            roof_u_w_m2k?: number | null;
+            /** Sheet */
+            sheet?: boolean | null;
+            /**
+             * Stored Kg Day
+             * @default 0
+             */
+            stored_kg_day: number;
+            /** Wall U W M2K */
+            wall_u_w_m2k?: number | null;
+        };
+        /**
+         * SpaceYear
+         * @description One zone: monthly means, its coldest and dampest month, hours over 80 % and 95 % RH, most condensate on its roof or what ran off its panes [kg].
+         */
+        SpaceYear: {
+            /** Celsius */
+            celsius: number[];
+            /** Coldest C */
+            coldest_c: number;
+            /** Condensed Kg */
+            condensed_kg: number;
+            /** Dampest */
+            dampest: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Over 80 H */
+            over_80_h: number;
+            /** Over 95 H */
+            over_95_h: number;
+            /** Ran Off Kg */
+            ran_off_kg: number;
+            /** Rh */
+            rh: number[];
+            /** Warmest C */
+            warmest_c: number;
+        };
+        /**
          * SpreadBody
          * @description To which elements of the same project.
          */
@@ -7168,6 +8116,25 @@ export interface components {
              * @default []
              */
             offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * StateAir
+         * @description Of one state. changes_1_h: by leaks, of the heating season; neutral_m: height at which no air passes, in the middle of cold hours.
+         */
+        StateAir: {
+            /** Changes 1 H */
+            changes_1_h: number | null;
+            /** N50 */
+            n50: number | null;
+            /** Neutral M */
+            neutral_m: number | null;
+            /** Q50 M3 H */
+            q50_m3_h: number | null;
+            stated: components["schemas"]["AirStated"];
+            /** Vapour */
+            vapour: components["schemas"]["VapourRow"][];
+            /** Volume M3 */
+            volume_m3: number;
         };
         /**
          * Step
@@ -7309,6 +8276,11 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** Taken */
+        Taken: {
+            /** Changed */
+            changed: number;
+        };
         /** TakenOut */
         TakenOut: {
             /** Name */
@@ -7337,6 +8309,24 @@ export interface components {
             u_w_m2k: {
                 [key: string]: number;
             };
+        };
+        /**
+         * TestOut
+         * @description A blower-door test in the line of tests.
+         */
+        TestOut: {
+            /** N50 */
+            n50: number | null;
+            /** On */
+            on: string;
+            /** Q50 M3 H */
+            q50_m3_h: number;
+            /** Stage */
+            stage: string;
+            /** Uid */
+            uid: string;
+            /** Valid */
+            valid: boolean;
         };
         /**
          * TestWords
@@ -7464,6 +8454,47 @@ export interface components {
             build_up: components["schemas"]["BuildUp"];
         };
         /**
+         * TryBody
+         * @description A tightness or closed leaks that nobody keeps: n50 aimed at, and what is left of rows.
+         */
+        TryBody: {
+            /**
+             * Left
+             * @default []
+             */
+            left: components["schemas"]["Left"][];
+            /** N50 */
+            n50?: number | null;
+        };
+        /**
+         * TryOut
+         * @description Of the building after the works with it. drying: for each wall the air drawn in through it a year [1000 m³], as found and tried.
+         */
+        TryOut: {
+            /** As Found Kwh */
+            as_found_kwh: number;
+            /** Changes 1 H */
+            changes_1_h: number;
+            /** Fresh M3 H */
+            fresh_m3_h: number;
+            /** Heating Kwh */
+            heating_kwh: number;
+            /** Month */
+            month: string;
+            /** N50 */
+            n50: number;
+            /** Needed M3 H */
+            needed_m3_h: number;
+            /** Order */
+            order: components["schemas"]["SealStep"][];
+            /** Rh */
+            rh: number;
+            /** Rows */
+            rows: components["schemas"]["LeakRow"][];
+            /** Words */
+            words: string[];
+        };
+        /**
          * Typing
          * @description A thickness as it is being typed: parsed by the core, never by the browser.
          */
@@ -7553,10 +8584,123 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * Use
+         * @description Who lives there and what gives off vapour and warmth. Ranges beside each are ours, after common tables.
+         *
+         *     laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled.
+         */
+        Use: {
+            /**
+             * Appliances W M2
+             * @default 2.4
+             */
+            appliances_w_m2: number;
+            /**
+             * Baths Day
+             * @default 3
+             */
+            baths_day: number;
+            /**
+             * Cooking Kg Day
+             * @default 1.5
+             */
+            cooking_kg_day: number;
+            /** Cool To C */
+            cool_to_c?: number | null;
+            /** Heat To C */
+            heat_to_c?: number | null;
+            /**
+             * Hours Home
+             * @default 15
+             */
+            hours_home: number;
+            /**
+             * Laundry Week
+             * @default 3
+             */
+            laundry_week: number;
+            /**
+             * Other Kg Day
+             * @default 0
+             */
+            other_kg_day: number;
+            /**
+             * People
+             * @default 3
+             */
+            people: number;
+            /**
+             * Plants
+             * @default 5
+             */
+            plants: number;
+        };
         /** UsedOut */
         UsedOut: {
             /** Places */
             places: string[];
+        };
+        /** VapourRow */
+        VapourRow: {
+            /** Kg Day */
+            kg_day: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * Ventilation
+         * @description Air that people or machines bring in, beside the leaks [m³/h]. airing: through windows, as a mean; summer_airing: windows open on warm days.
+         *
+         *     extract: fans that only take out; balanced: a unit that brings in as much as it takes, with what it gives back. open_flue: an appliance that
+         *     draws its air from the room; kitchen_fan_m3_h: the largest fan, for what it does to the flue.
+         */
+        Ventilation: {
+            /**
+             * Airing M3 H
+             * @default 20
+             */
+            airing_m3_h: number;
+            /**
+             * Balanced M3 H
+             * @default 0
+             */
+            balanced_m3_h: number;
+            /**
+             * Extract M3 H
+             * @default 0
+             */
+            extract_m3_h: number;
+            /**
+             * Heat Recovered
+             * @default 0.8
+             */
+            heat_recovered: number;
+            /**
+             * Kitchen Fan M3 H
+             * @default 0
+             */
+            kitchen_fan_m3_h: number;
+            /**
+             * Moisture Recovered
+             * @default 0
+             */
+            moisture_recovered: number;
+            /**
+             * Open Flue
+             * @default false
+             */
+            open_flue: boolean;
+            /**
+             * Radon
+             * @default false
+             */
+            radon: boolean;
+            /**
+             * Summer Airing M3 H
+             * @default 200
+             */
+            summer_airing_m3_h: number;
         };
         /**
          * Verdict
@@ -9406,6 +10550,176 @@ export interface operations {
             };
         };
     };
+    server_heat_api_read_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AirOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_change_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AirBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AirOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_take_house_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseAirBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_take_leaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
+    server_heat_api_try_tightness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_airing_within: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AiringBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AiringOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_read_balance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceOut"];
+                };
+            };
+        };
+    };
     server_schemes_api_list_bases: {
         parameters: {
             query?: never;
@@ -9652,6 +10966,32 @@ export interface operations {
             };
         };
     };
+    server_heat_api_change_energy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceOut"];
+                };
+            };
+        };
+    };
     server_survey_api_read_evidence: {
         parameters: {
             query?: never;
@@ -9818,6 +11158,7 @@ export interface operations {
             query?: {
                 axis?: ("x" | "y") | null;
                 at?: number | null;
+                after?: boolean;
             };
             header?: never;
             path: {
@@ -10847,6 +12188,32 @@ export interface operations {
             };
         };
     };
+    server_survey_api_move_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
     server_schemes_api_set_phases: {
         parameters: {
             query?: never;
@@ -10869,6 +12236,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchemesOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_read_scheme_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_draw_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_survey_api_preview_scheme_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapePreviewBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
                 };
             };
         };

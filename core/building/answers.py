@@ -1,0 +1,307 @@
+"""What an hourly year of the building answers: months, needs, hours too warm, fresh air, warnings, bills."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.building.stated import FRESH_M3_H, AirStated, Bill, vapour_kg_day
+from core.building.whole import HOUSE, BuildingYear, State, building_year, with_airing
+from core.climate.data import DAYS_IN_MONTHS, MONTHS, Climate
+from core.errors import OutOfRange
+from core.say import Said, air_flow, percent, said, say
+
+Array = NDArray[np.float64]
+WARM_C = 26.0
+MOST_AIRING = 2000.0
+DAMP_RH = 0.45  # below it no wall is the worse for it
+FLUE_PA = 4.0  # what an open flue in a house stands, as codes commonly say
+
+
+def monthly(values: Array) -> list[float]:
+    """Means of the months of an hourly year."""
+    ends = np.cumsum(DAYS_IN_MONTHS) * 24
+    return [float(values[end - days * 24 : end].mean()) for end, days in zip(ends, DAYS_IN_MONTHS, strict=True)]
+
+
+@dataclass(frozen=True)
+class SpaceYear:
+    """One zone: monthly means, its coldest and dampest month, hours over 80 % and 95 % RH, most condensate on its roof or what ran off its panes [kg]."""
+
+    id: str
+    name: str
+    celsius: list[float]
+    rh: list[float]
+    coldest_c: float
+    warmest_c: float
+    dampest: str
+    over_80_h: float
+    over_95_h: float
+    condensed_kg: float
+    ran_off_kg: float
+
+
+@dataclass(frozen=True)
+class Item:
+    """One line of the balance [kWh a year], positive into the rooms. key: an element's, or "" """
+
+    key: str
+    name: str
+    kwh: float
+
+
+@dataclass(frozen=True)
+class Balance:
+    """A year of a building in one state. closure: gains, losses and needs against what is stored, over their turnover. latent_kwh: to dry the air while cooling.
+
+    fresh_m3_h: of the heating season; needed_m3_h: for the people who live there; coldest_rh: of the rooms in the coldest month; pane_h: hours in which
+    the coldest pane is wet.
+    """
+
+    heating_kwh: float
+    cooling_kwh: float
+    latent_kwh: float
+    heating_peak_w: float
+    cooling_peak_w: float
+    peak_day: str
+    items: list[Item]
+    closure: float
+    water_closure: float
+    zones: list[SpaceYear]
+    warm_h: float
+    fresh_m3_h: float
+    fresh_monthly: list[float]
+    needed_m3_h: float
+    coldest_month: str
+    coldest_rh: float
+    pane_h: float
+    vapour_kg_day: float
+    heating_monthly_kwh: list[float]
+
+
+def _day(hour: int) -> str:
+    day = hour // 24
+    for month, days in zip(MONTHS, DAYS_IN_MONTHS, strict=True):
+        if day < days:
+            return f"{day + 1} {month}"
+        day -= days
+    return ""
+
+
+def balance(made: BuildingYear, climate: Climate, names: dict[str, str]) -> Balance:
+    """names: of parts by their key."""
+    year = made.year
+    items = [
+        Item(key, names.get(key, key), float(year.by_chain_w[index].sum()) / 1000.0)
+        for index, key in enumerate(made.chain_keys)
+        if key in names
+    ]
+    words = {"leaks": "air through leaks", "airing": "airing", "balanced": "the ventilation unit"}
+    for index, key in enumerate(made.flow_keys):
+        if key in words or key.endswith(":down"):
+            where = (
+                ""
+                if key in words
+                else next((n for i, n in zip(made.ids, made.names, strict=True) if key == f"{i}:down"), "")
+            )
+            kwh = float(year.by_flow_w[index].sum()) / 1000.0
+            if abs(kwh) > 0.5:
+                items.append(Item("", words.get(key, f"air drawn from the {where}"), kwh))
+    items.append(Item("", "sun through glass", float(made.solar_w.sum()) / 1000.0))
+    items.append(Item("", "people and appliances", float(made.inner_w.sum()) / 1000.0))
+    cold = int(np.argmin(monthly(climate["temperature_c"])))
+    rh = monthly(year.rh[HOUSE])
+    fresh = made.fresh_m3_h()
+    below = climate["temperature_c"] < 12.0
+    zones = [_space(made, index) for index in range(len(made.ids))]
+    stated = made.state.stated
+    heat_months = [
+        mean * days * 24 / 1000.0 for mean, days in zip(monthly(year.heating_w[HOUSE]), DAYS_IN_MONTHS, strict=True)
+    ]
+    return Balance(
+        made.heating_kwh, made.cooling_kwh, made.latent_kwh, made.heating_peak_w, made.cooling_peak_w,
+        _day(int(np.argmax(year.heating_w[HOUSE]))), items, year.heat_closure, year.water_closure, zones,
+        float((year.celsius[HOUSE] > WARM_C).sum()), float(fresh[below].mean()) if below.any() else float(fresh.mean()), monthly(fresh),
+        stated.use.people * FRESH_M3_H, MONTHS[cold], rh[cold], float((year.ran_off_kg[HOUSE] > 1e-6).sum()),
+        _vapour(stated), heat_months,
+    )  # fmt: skip
+
+
+def _vapour(stated: AirStated) -> float:
+    return sum(kg for _, kg in vapour_kg_day(stated.use))
+
+
+def _space(made: BuildingYear, index: int) -> SpaceYear:
+    year = made.year
+    t, rh = year.celsius[index], year.rh[index]
+    months = monthly(rh)
+    return SpaceYear(
+        made.ids[index], made.names[index], monthly(t), months, float(t.min()), float(t.max()), MONTHS[int(np.argmax(months))],
+        float((rh > 0.8).sum()), float((rh > 0.95).sum()), float(year.condensed_kg[index].max()), float(year.ran_off_kg[index].sum()),
+    )  # fmt: skip
+
+
+def airing_within(state: State, climate: Climate, most_rh: float) -> tuple[float, BuildingYear]:
+    """(least winter airing [m³/h], its year) that keeps the rooms' mean of the coldest month at or below an RH. Raises OutOfRange where none does."""
+    cold = int(np.argmin(monthly(climate["temperature_c"])))
+
+    def of(m3_h: float) -> tuple[float, BuildingYear]:
+        made = building_year(with_airing(state, m3_h), climate)
+        return monthly(made.year.rh[HOUSE])[cold], made
+
+    low, high = 0.0, 50.0
+    at_low, made = of(low)
+    if at_low <= most_rh:
+        return 0.0, made
+    at_high, made = of(high)
+    while at_high > most_rh:
+        if high >= MOST_AIRING:
+            raise OutOfRange(
+                f"no airing up to {MOST_AIRING:g} m³/h brings {MONTHS[cold]} to {most_rh:.0%}: the air outside is too damp, or too much vapour is given off",
+                "lower what gives off vapour",
+            )
+        low, high = high, min(high * 2.0, MOST_AIRING)
+        at_high, made = of(high)
+    while high - low > 1.0:
+        middle = 0.5 * (low + high)
+        at, now = of(middle)
+        if at <= most_rh:
+            high, made = middle, now
+        else:
+            low = middle
+    return math.ceil(high), made
+
+
+def flue_pressure_pa(state: State) -> float:
+    """What the fans press the house down by in still air [Pa]: (fans / q50)^(1/n) × 50."""
+    if state.ledger is None:
+        return 0.0
+    q50 = state.ledger.total_after if state.after else state.ledger.total_before
+    fans = state.stated.ventilation.extract_m3_h + state.stated.ventilation.kitchen_fan_m3_h
+    return float(50.0 * (fans / q50) ** (1.0 / 0.65)) if q50 > 0.0 else 1e6 if fans else 0.0
+
+
+def warnings(before: Balance, after: Balance, found: State, then: State) -> list[Said]:
+    """What the air after the works asks for. Local code and licensed practice rule."""
+    words: list[Said] = []
+    if after.needed_m3_h and after.fresh_m3_h < after.needed_m3_h:
+        words.append(
+            say(
+                "Too little fresh air in the heating season: {is_} of {need} for the people who live there. Airing or a unit has to bring the rest.",
+                is_=air_flow(after.fresh_m3_h),
+                need=air_flow(after.needed_m3_h),
+            )  # fmt: skip
+        )
+    if then.stated.ventilation.open_flue:
+        pressed = flue_pressure_pa(then), flue_pressure_pa(found)
+        words.append(
+            said(
+                f"An open-flued appliance draws its air from the rooms. The fans press them down by {pressed[0]:.1f} Pa after ({pressed[1]:.1f} Pa as found); "
+                f"{FLUE_PA:g} Pa is what such a flue commonly stands. "
+                + (
+                    "It may spill its gases: room-sealed, or an air inlet of its own, before any sealing. "
+                    if pressed[0] > FLUE_PA
+                    else ""
+                )
+                + "Who is licensed for it decides, and tests it with every fan on."
+            )
+        )
+    if then.stated.ventilation.radon and after.fresh_m3_h < 0.8 * before.fresh_m3_h:
+        words.append(
+            said(
+                f"Radon: {1.0 - after.fresh_m3_h / before.fresh_m3_h:.0%} less air dilutes it. Measure for a season before and after; seal the floor first, "
+                "vent what lies under it."
+            )
+        )
+    if after.coldest_rh > before.coldest_rh + 0.05 and after.coldest_rh > DAMP_RH:
+        panes = ""
+        if before.pane_h > after.pane_h + 24.0:
+            panes = (
+                f" The old panes dried them: wet {before.pane_h:.0f} hours a year as found, {after.pane_h:.0f} after."
+            )
+        words.append(
+            say(
+                "The rooms get damper: {before} → {after} RH in the mean of {month}.{panes}",
+                before=percent(before.coldest_rh),
+                after=percent(after.coldest_rh),
+                month=after.coldest_month,
+                panes=panes,
+            )  # fmt: skip
+        )
+    was = {zone.id: zone for zone in before.zones[1:]}
+    for zone in after.zones[1:]:
+        old = was.get(zone.id)
+        if old is not None and (zone.over_95_h > old.over_95_h + 24.0 or zone.condensed_kg > old.condensed_kg + 0.5):
+            told = f"{zone.name[0].upper() + zone.name[1:]} gets wetter: {old.over_95_h:.0f} → {zone.over_95_h:.0f} hours over 95 % RH"
+            if zone.condensed_kg > 0.05:
+                told += f", at most {old.condensed_kg:.1f} → {zone.condensed_kg:.1f} kg of water under its roof"
+            words.append(
+                said(
+                    f"{told}. Colder and leakier from below wets it; close what leads into it before it is cut off from the warmth."
+                )
+            )
+    return words
+
+
+@dataclass(frozen=True)
+class BillFit:
+    """fuel = base + slope × degree days by least squares, with the half width of the 95 % interval of the slope; heating: what the slope says of a usual year.
+
+    computed: the need over the efficiency that was stated. agrees: whether it lies within the interval.
+    """
+
+    base_kwh_month: float
+    slope_kwh_kd: float
+    half_width: float
+    r_squared: float
+    heating_kwh: float
+    low_kwh: float
+    high_kwh: float
+    computed_kwh: float
+    agrees: bool
+    words: Said
+
+
+def degree_days(climate: Climate, base_c: float) -> list[float]:
+    """Of each month: Σ max(0, base − daily mean)."""
+    days = climate["temperature_c"].reshape(-1, 24).mean(axis=1)
+    below = np.maximum(base_c - days, 0.0)
+    ends = np.cumsum(DAYS_IN_MONTHS)
+    return [float(below[end - n : end].sum()) for end, n in zip(ends, DAYS_IN_MONTHS, strict=True)]
+
+
+def fit_bills(bills: list[Bill], climate: Climate, need_kwh: float, efficiency: float, base_c: float = 15.5) -> BillFit:
+    """The bills against degree days, and against the computed need, which is never tuned to them. Raises OutOfRange with fewer than 4 months."""
+    if len(bills) < 4:
+        raise OutOfRange(f"{len(bills)} months say too little; a line needs four or more", "add months")
+    if not 0.2 <= efficiency <= 6.0:
+        raise OutOfRange("the efficiency of the heating lies between 0.2 and 6", "efficiency")
+    usual = degree_days(climate, base_c)
+    x = np.array([bill.degree_days if bill.degree_days is not None else usual[bill.month - 1] for bill in bills])
+    y = np.array([bill.kwh for bill in bills])
+    if float(np.ptp(x)) < 20.0:
+        raise OutOfRange("all these months are as cold as each other: no line can be laid through them", "add others")
+    from scipy.stats import t as student
+
+    slope, base = np.polyfit(x, y, 1)
+    rest = y - (base + slope * x)
+    count = len(x)
+    spread = math.sqrt(float((rest**2).sum()) / (count - 2) / float(((x - x.mean()) ** 2).sum()))
+    half = float(student.ppf(0.975, count - 2)) * spread
+    total = sum(usual)
+    low, mid, high = ((slope + sign * half) * total for sign in (-1.0, 0.0, 1.0))
+    computed = need_kwh / efficiency
+    agrees = bool(low <= computed <= high)
+    r2 = 1.0 - float((rest**2).sum()) / max(float(((y - y.mean()) ** 2).sum()), 1e-9)
+    words = said(
+        f"The bills say {mid:.0f} kWh of fuel for heating in a usual year ({low:.0f} to {high:.0f}, 95 %); computed {computed:.0f} kWh. "
+        + (
+            "They agree within what the bills can say."
+            if agrees
+            else "They do not agree: set-point, hours heated, people, air or the stated layers differ from what is lived. Nothing was tuned."
+        )
+    )
+    return BillFit(float(base), float(slope), half, r2, mid, low, high, computed, agrees, words)

@@ -1,0 +1,331 @@
+"""The air of the building: tests in a line, the leak ledger with what flows through it, what is stated, what the walls take of it."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import asdict, replace
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+
+from core.building.answers import airing_within, balance
+from core.building.leaks import AirYear
+from core.building.ledger import Ledger, aimed_at
+from core.building.stated import FRESH_M3_H, vapour_kg_day
+from core.building.whole import USUAL_CHANGES, BuildingYear, State, building_year
+from core.climate.data import Climate, shipped
+from core.climate.importer import Report
+from core.errors import CoreError
+from core.survey.cold import cold_spaces
+from server.climates.files import checked, keep_row
+from server.heat.figures import air_of, states, weighted
+from server.heat.schemas import (
+    AirBody,
+    AiringBody,
+    AiringOut,
+    AirOut,
+    LeakRow,
+    SealStep,
+    SpaceOut,
+    StateAir,
+    TestOut,
+    TryBody,
+    TryOut,
+    VapourRow,
+)
+from server.heat.state import Shown, air_lines, key_of, ledger_of, shown_of, tests_of
+from server.problems import Problem
+from server.projects.models import HistoryEntry, Option, Project
+from server.projects.permissions import User, editable_project
+from server.water.figures import readiness_of
+
+LEAST_Q50 = 0.005  # m³/(h m²): below it an element leaks nothing that counts
+
+
+def air_of_project(project: Project) -> AirOut:
+    """Everything of the Air sheet. Raises ClimateGone."""
+    shown = shown_of(project)
+    found, after, made, whence, refused = states(shown)
+    climate = shipped(project.climate)
+    years = air_of(found, project.climate), air_of(after, project.climate)
+    return AirOut(
+        tests=[TestOut(**asdict(test)) for test in tests_of(project)],
+        whence=whence,
+        refused=refused,
+        rows=_rows(shown, made, years) if made is not None else [],
+        words=made.words if made is not None else [],
+        before=_state(found, years[0], project, climate.name, False),
+        after=_state(after, years[1], project, climate.name, True),
+        same_after=not project.shown_scheme().air,
+        spaces=_spaces(shown),
+        people_fresh_m3_h=FRESH_M3_H,
+    )
+
+
+def _state(state: State, year: AirYear | None, project: Project, climate: str, after: bool) -> StateAir:
+    hours = shipped(climate)
+    made = state.ledger
+    total = (made.total_after if after else made.total_before) if made is not None else None
+    return StateAir(
+        stated=state.stated,
+        q50_m3_h=total,
+        n50=total / state.volume_m3 if total is not None and state.volume_m3 else None,
+        volume_m3=state.volume_m3,
+        changes_1_h=weighted(year, hours, state.heat_to_c) if year is not None else state.natural_1_h or None,
+        neutral_m=float(np.median(year.neutral_m[hours["temperature_c"] < 10.0])) if year is not None else None,
+        vapour=[VapourRow(what=what, kg_day=kg) for what, kg in vapour_kg_day(state.stated.use)],
+    )
+
+
+def _spaces(shown: Shown) -> list[SpaceOut]:
+    """The cold spaces of both states, with the usual air changes of each."""
+    found: dict[str, SpaceOut] = {}
+    for after in (False, True):
+        if not shown.shape(after).bodies:
+            continue
+        for space in cold_spaces(shown.shape(after), shown.geometry(after)):
+            known = found.get(space.id)
+            stands = "both" if known is not None else "after" if after else "before"
+            found[space.id] = SpaceOut(
+                id=space.id, name=space.name, kind=space.kind, volume_m3=space.volume_m3, earth_m2=space.area("earth floor"),
+                usual_changes=USUAL_CHANGES[space.kind], stands=stands,
+            )  # fmt: skip
+    return list(found.values())
+
+
+def _rows(shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | None]) -> list[LeakRow]:
+    pks = {key_of(e): e.pk for e in shown.elements}
+    found = []
+    for row in made.rows:
+        flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
+        found.append(
+            LeakRow(
+                key=row.key,
+                element_id=pks.get(row.key),
+                name=row.name,
+                height_m=row.height_m,
+                facing_deg=row.facing_deg,
+                to=row.to,
+                area_m2=row.area_m2,
+                q50_before=row.q50_before,
+                q50_after=row.q50_after,
+                share=row.share,
+                typed=row.typed,
+                left_typed=row.left_typed,
+                words=row.words,
+                in_before=flows[0][0],
+                out_before=flows[0][1],
+                in_after=flows[1][0],
+                out_after=flows[1][1],
+            )
+        )
+    return found
+
+
+@transaction.atomic
+def change_air(user: User, project_id: int, body: AirBody) -> Project:
+    """What is stated as found, or in the scheme that is shown. 409 where it was changed since one began; refused where it cannot add up."""
+    project = editable_project(user, project_id)
+    scheme = project.shown_scheme()
+    now = scheme.current_air if body.after else project.current_air
+    if body.began is not None and body.began != now:
+        raise Problem(
+            409,
+            "changed_meanwhile",
+            "The air was changed in another window since you began.",
+            "Load the page anew to see theirs, then type yours again.",
+        )
+    kept = air_lines(body.air).model_dump(mode="json")
+    if body.after:
+        scheme.air = kept
+        scheme.save(update_fields=["air"])
+    else:
+        project.air = kept
+    project.save()
+    ledger_of(shown_of(project))  # refuses
+    where = f"after the works in “{scheme.name}”" if body.after else "as found"
+    HistoryEntry.write(
+        project,
+        user,
+        "change air",
+        f"changed air and use {where}",
+        project,
+        now.model_dump(mode="json"),
+        body.air.model_dump(mode="json"),
+    )
+    return project
+
+
+@transaction.atomic
+def take_leaks(user: User, project_id: int) -> int:
+    """Every layered element's hourly years take its leak from the ledger: as found its share of the test, its options what is left.
+
+    Leaks that somebody stated otherwise stay. Answers how many build-ups changed.
+    """
+    project = editable_project(user, project_id)
+    shown = shown_of(project)
+    made, _, _ = ledger_of(shown)
+    if made is None:
+        raise Problem(422, "no_ledger", "There is no ledger yet.", "Add a blower-door test, or type n50.")
+    found, after, _, _, _ = states(shown)
+    years = air_of(found, project.climate), air_of(after, project.climate)
+    cold = shipped(project.climate)["temperature_c"] < 10.0
+    neutral = [float(np.median(year.neutral_m[cold])) if year is not None else 0.0 for year in years]
+    rows = {row.key: row for row in made.rows}
+    changed = 0
+    for element in shown.elements:
+        row = rows.get(key_of(element))
+        if row is None or not element.has_build_up or not row.area_m2:
+            continue
+        for option in element.options.all():
+            late = option.role == Option.UPGRADE
+            q50 = (row.q50_after if late else row.q50_before) / row.area_m2
+            changed += _give(option, q50, row.height_m - neutral[late])
+    HistoryEntry.write(project, user, "take leaks", f"{changed} build-ups take their leaks from the ledger")
+    project.save(update_fields=["changed_at"])
+    return changed
+
+
+def _give(option: Option, q50: float, above_neutral_m: float) -> bool:
+    """Whether the leak of a build-up changed. What was chosen by hand stays."""
+    built = option.build_up
+    leak = built.get("air_leak") or {}
+    if leak.get("preset", "by rule") != "by rule" and not leak.get("from_ledger"):
+        return False
+    if q50 < LEAST_Q50:
+        fresh: dict[str, Any] = {"preset": "none"}
+    else:
+        fresh = {
+            "preset": "q50",
+            "q50_m3_m2h": float(f"{min(q50, 50.0):.3g}"),
+            "from_ledger": True,
+            "above_neutral_m": round(above_neutral_m, 1),
+        }
+    wanted = {**leak, "q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **fresh}
+    if wanted == {"q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **leak}:
+        return False
+    option.build_up = {**built, "air_leak": wanted}
+    option.draft = None
+    option.revision += 1
+    option.save(update_fields=["build_up", "draft", "revision"])
+    return True
+
+
+def year_of(project: Project, after: bool) -> tuple[BuildingYear, State]:
+    """The hourly year of one state. Raises Problem where a part of it cannot be reckoned."""
+    found, then, _, _, _ = states(shown_of(project))
+    state = then if after else found
+    if not state.parts or state.volume_m3 <= 0.0:
+        raise Problem(
+            422, "no_building", "There is nothing to reckon with yet.", "State shape or volume, and constructions."
+        )
+    return building_year(state, shipped(project.climate)), state
+
+
+def tried(project: Project, body: TryBody) -> TryOut:
+    """The building after the works with another tightness, nothing kept. Raises Problem where it cannot add up."""
+    shown = shown_of(project)
+    found, after, made, _, refused = states(shown)
+    if made is None or not after.volume_m3:
+        raise Problem(422, "no_ledger", refused or "There is no ledger yet.", "Add a blower-door test, or type n50.")
+    left = {one.key: one.left for one in body.left}
+    rows = [replace(row, left_typed=left.get(row.key, row.left_typed)) for row in made.rows]
+    target = body.n50 * after.volume_m3 if body.n50 is not None else None
+    again = aimed_at(rows, made.total_before, target)
+    state = replace(after, ledger=again)
+    climate = shipped(project.climate)
+    now = balance(building_year(state, climate), climate, {})
+    was = balance(building_year(found, climate), climate, {})
+    years = air_of(found, project.climate), air_of(state, project.climate)
+    return TryOut(
+        n50=again.total_after / after.volume_m3,
+        changes_1_h=weighted(years[1], climate, state.heat_to_c) if years[1] is not None else 0.0,
+        heating_kwh=now.heating_kwh,
+        as_found_kwh=was.heating_kwh,
+        rh=now.coldest_rh,
+        month=now.coldest_month,
+        fresh_m3_h=now.fresh_m3_h,
+        needed_m3_h=now.needed_m3_h,
+        rows=_rows(shown, again, years),
+        words=again.words,
+        order=_order(shown, again, years[0], climate, after.heat_to_c),
+    )
+
+
+def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, inside_c: float) -> list[SealStep]:
+    """Leaks in the order in which sealing leaves no wall without drying: first where room air goes out at the top, which wets and dries nothing;
+    then what draws air in; last what belongs to an element whose water items are open: its draught dries it until they are closed."""
+    if year is None:
+        return []
+    ready = readiness_of(shown.project)
+    pks = {key_of(element): element.pk for element in shown.elements}
+    below = np.maximum(inside_c - climate["temperature_c"], 0.0)
+    found = []
+    for row in made.rows:
+        flows = [flow for leak, flow in zip(year.leaks, year.flows, strict=True) if leak.key == row.key]
+        if not flows:
+            continue
+        come_in = float((np.maximum(flows[0], 0.0) * below).sum()) * 1006.0 / 3.6e6
+        inward, outward = year.outward_m3_h(row.key)
+        state = ready.get(pks.get(row.key, -1))
+        waits = state is not None and not state.state.startswith("ready") and inward > outward
+        if waits:
+            words = f"its water items are not closed ({state.state if state else ''}): the air it draws in dries it until they are"
+        elif outward >= inward:
+            words = "room air goes out here and wets what it cools at; nothing dries by it"
+        else:
+            words = "outside air is drawn in here; what is behind it dries inward and outward without it"
+        # as much comes in elsewhere as goes out here: half of the heat is counted for each
+        leaving = float((np.maximum(-flows[0], 0.0) * below).sum()) * 1006.0 / 3.6e6
+        found.append(
+            (
+                waits,
+                -(outward - inward),
+                SealStep(key=row.key, name=row.name, saves_kwh=0.5 * (come_in + leaving), waits=waits, words=words),
+            )
+        )
+    return [step for _, _, step in sorted(found, key=lambda one: (one[0], one[1]))]
+
+
+@transaction.atomic
+def take_house_air(user: User, project_id: int, after: bool) -> Project:
+    """The rooms' air as it was reckoned becomes the measured indoor series of the project: every wall's hourly years run with it."""
+    project = editable_project(user, project_id)
+    made, _ = year_of(project, after)
+    when = "after the works" if after else "as found"
+    out = io.StringIO()
+    out.write(
+        f"# label: Rooms of {project.name[:40]}, {when}\n# origin: computed by the loop of air and moisture, not measured\n"
+    )
+    out.write("# latitude_deg: 0\n# longitude_deg: 0\n# utc_offset_h: 0\ntemperature_c,relative_humidity\n")
+    np.savetxt(
+        out, np.stack([made.year.celsius[0], np.clip(made.year.rh[0], 0.01, 0.99)], axis=1), delimiter=",", fmt="%.5g"
+    )
+    report = Report(hours=8760, estimated=["temperature and RH, by the hourly balance of the building"])
+    report.mean_temperature_c, report.mean_rh = float(made.year.celsius[0].mean()), float(made.year.rh[0].mean())
+    row = keep_row(user, checked(out.getvalue().encode(), "indoor"), file_name="computed", report=asdict(report))
+    project.occupancy = row.name
+    project.save()
+    HistoryEntry.write(project, user, "take house air", f"the walls take the rooms' air {when}, as it was reckoned")
+    return project
+
+
+def airing(project: Project, body: AiringBody) -> AiringOut:
+    """The least airing in winter that keeps the rooms of the scheme that is shown at or below an RH, and what it costs in heat."""
+    _, state = year_of(project, True)
+    climate = shipped(project.climate)
+    try:
+        m3_h, made = airing_within(state, climate, body.most_rh)
+    except CoreError as error:
+        raise Problem(422, "not_within", str(error), "Choose another limit, or lower what gives off vapour.") from error
+    now = building_year(state, climate)
+    found = balance(made, climate, {})
+    return AiringOut(
+        airing_m3_h=m3_h,
+        now_m3_h=state.stated.ventilation.airing_m3_h,
+        rh=found.coldest_rh,
+        month=found.coldest_month,
+        more_kwh=made.heating_kwh - now.heating_kwh,
+        fresh_m3_h=found.fresh_m3_h,
+    )

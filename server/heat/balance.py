@@ -1,0 +1,95 @@
+"""The balance of the building: what heats it, what it loses, what it needs, before and after; bills beside it; the rooms' air."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from core.building.answers import Balance, BillFit, balance, fit_bills, warnings
+from core.building.stated import Energy
+from core.building.whole import building_year
+from core.climate.data import shipped
+from core.errors import CoreError
+from core.say import Said
+from server.heat.figures import states
+from server.heat.schemas import BalanceOut, BillsBody, Running
+from server.heat.state import shown_of
+from server.projects.models import HistoryEntry, Project
+from server.projects.permissions import User, editable_project
+
+METHOD = (
+    "Hourly, in the manner of ISO 52016-1: every element a chain of capacities by its layers, one node of air in each zone, solved together. Hourly and not "
+    "monthly, because cold spaces, night air, moisture and the peak need the hours. Other than printed: one surface coefficient (ISO 6946) in place of "
+    "radiation and convection apart, layers as they are in place of five nodes. One heated zone. Joints are not in it."
+)
+
+
+def balance_of(project: Project) -> BalanceOut:
+    """Both years. Where a part cannot be reckoned the words say which, and no figure is given. Raises ClimateGone."""
+    shown = shown_of(project)
+    found, after, _, _, refused = states(shown)
+    climate = shipped(project.climate)
+    names = {part.key: part.name for state in (found, after) for part in state.parts}
+    lacking = [
+        e.name for e in shown.elements if e.has_build_up and not e.as_found.current.is_stated and e.chosen is None
+    ]
+    if not found.parts or not after.parts or min(found.volume_m3, after.volume_m3) <= 0.0:
+        return BalanceOut(
+            refused="State shape or volume, and what the elements are made of.",
+            method=METHOD,
+            energy=project.current_energy,
+        )
+    try:
+        made = [balance(building_year(state, climate), climate, names) for state in (found, after)]
+    except CoreError as error:
+        return BalanceOut(refused=error.message, method=METHOD, energy=project.current_energy)
+    energy = project.current_energy
+    fit: BillFit | None = None
+    no_fit = ""
+    if energy.bills:
+        try:
+            fit = fit_bills(energy.bills, climate, made[0].heating_kwh, energy.efficiency_before, energy.base_c)
+        except CoreError as error:
+            no_fit = error.message
+    told: list[Said] = warnings(made[0], made[1], found, after)
+    return BalanceOut(
+        refused="",
+        method=METHOD,
+        before=made[0],
+        after=made[1],
+        left_out=lacking,
+        air_refused=refused if found.ledger is None and not found.natural_1_h else "",
+        warnings=told,
+        energy=energy,
+        running=_running(made[0], made[1], energy),
+        fit=fit,
+        no_fit=no_fit,
+        floor_before_m2=found.floor_m2,
+        floor_after_m2=after.floor_m2,
+        set_before_c=found.heat_to_c,
+        set_after_c=after.heat_to_c,
+    )
+
+
+def _running(before: Balance, after: Balance, energy: Energy) -> Running:
+    fuel = before.heating_kwh / energy.efficiency_before, after.heating_kwh / energy.efficiency_after
+    price, carbon = energy.price_kwh, energy.carbon_kg_kwh
+    return Running(
+        fuel_before_kwh=fuel[0],
+        fuel_after_kwh=fuel[1],
+        cost_before=None if price is None else fuel[0] * price,
+        cost_after=None if price is None else fuel[1] * price,
+        carbon_before_kg=None if carbon is None else fuel[0] * carbon,
+        carbon_after_kg=None if carbon is None else fuel[1] * carbon,
+    )
+
+
+@transaction.atomic
+def change_energy(user: User, project_id: int, body: BillsBody) -> Project:
+    project = editable_project(user, project_id)
+    before = project.current_energy.model_dump(mode="json")
+    project.energy = body.energy.model_dump(mode="json")
+    project.save()
+    HistoryEntry.write(
+        project, user, "change energy", "changed what heats it, prices and bills", project, before, project.energy
+    )
+    return project
