@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from core.building.zones import AirFlow, Buffer, Building, Chain, Zone, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place
 from core.case import Case, Layer
 from core.cases.examples import rained_wall
@@ -74,6 +75,25 @@ def _preview_times() -> np.ndarray:
     return np.array(times[10:])
 
 
+def _building_year() -> float:
+    """Seconds of one year of a made-up building: 56 massive elements of eight nodes, four windows, a house and four cold spaces."""
+    hours = np.arange(8760)
+    outside = 8.0 - 8.0 * np.cos(2.0 * np.pi * hours / 8760) + 4.0 * np.sin(2.0 * np.pi * hours / 24)
+    inner = (0.04 + 0.05, *[0.1] * 7, 0.05 + 0.13)
+    chains = [
+        Chain(f"e{i}", 20.0, i % 5, inner, (60e3,) * 8, -1 if i % 3 or i % 5 == 0 else 0, outside) for i in range(56)
+    ]
+    chains += [Chain(f"w{i}", 3.0, 0, (0.4,), (), -1, outside) for i in range(4)]
+    zones = [Zone("house", 400.0, np.full(8760, 20.0), vapour_kg_h=np.full(8760, 0.3), buffers=(Buffer(300.0),))]
+    zones += [Zone(f"space {i}", 60.0, buffers=(Buffer(60.0),)) for i in range(4)]
+    flows = [AirFlow(f"f{i}", -1, i, np.full(8760, 100.0)) for i in range(5)]
+    building = Building(zones, chains, flows, outside, np.full(8760, 0.8))
+    zone_year(building)
+    began = time.perf_counter()
+    zone_year(building)
+    return time.perf_counter() - began
+
+
 def rows() -> list[dict[str, Any]]:
     """Every row: what, measured, unit, target (None where there is none)."""
     simulate(one_year())
@@ -100,6 +120,7 @@ def rows() -> list[dict[str, Any]]:
     add("new process, warm compile cache, to the end of the first day", min(_first_step() for _ in range(3)), "s", 1.5)
     add("preview, 95th percentile, in the core", 1000.0 * float(np.quantile(_preview_times(), 0.95)), "ms", 50.0)
     add("balance closure of the wall-year", outcome.water_balance_error, "of turnover", 1e-6)
+    add("a building of 60 elements and 5 zones, a year by the hour", _building_year(), "s", 2.0)
     table += vode_month(one_year(), MONTH_S)
     return table
 

@@ -238,11 +238,12 @@ def warnings(before: Balance, after: Balance, found: State, then: State) -> list
             told = f"{zone.name[0].upper() + zone.name[1:]} gets wetter: {old.over_95_h:.0f} → {zone.over_95_h:.0f} hours over 95 % RH"
             if zone.condensed_kg > 0.05:
                 told += f", at most {old.condensed_kg:.1f} → {zone.condensed_kg:.1f} kg of water under its roof"
-            words.append(
-                said(
-                    f"{told}. Colder and leakier from below wets it; close what leads into it before it is cut off from the warmth."
-                )
+            first = (
+                "a sheet on its earth first, and see whether its vents bring more than they take"
+                if zone.id.endswith("/below")
+                else "close what leads into it from the rooms first"
             )
+            words.append(said(f"{told}. It is colder than it was: {first}."))
     return words
 
 

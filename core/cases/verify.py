@@ -7,9 +7,14 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import brentq
 
 from core.air import ZERO_CELSIUS, saturation_pressure
+from core.building.leaks import GRAVITY, Leak, air_through, density
+from core.building.zones import AIR_HEAT as AIR_HEAT_J
+from core.building.zones import AirFlow, Chain, Zone, zone_year
+from core.building.zones import Building as ZonesBuilding
 from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, InvertedRoof, Place
 from core.buildup.planes import SensitivePlane
 from core.case import Case, case_from_dict
@@ -20,7 +25,18 @@ from core.moisture.steady import drying_ability
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.thermal.iso6946 import transmittance
-from core.thermal.iso13370 import GroundPlace, cellar_wall_transmittance, slab_transmittance
+from core.thermal.iso13370 import (
+    EdgeInsulation,
+    GroundPlace,
+    Void,
+    cellar_wall_transmittance,
+    edge_psi,
+    heated_cellar,
+    over_unheated_cellar,
+    over_void,
+    slab_heat,
+    slab_transmittance,
+)
 
 DAY = 86400.0
 
@@ -308,9 +324,87 @@ def ground() -> Iterator[Found]:
     yield _row(
         "ISO 13370, cellar wall", "U", "W/m²K", cellar_wall_transmittance(deep, 0.5), 0.665959, 0.001, source, True
     )
+    # edge insulation, flat, 1.0 m of 100 mm of 0.035 round the bare slab: R' = 2.857143 − 0.05, d' = 5.614286
+    # Ψ = −2/π (ln(1/0.82 + 1) − ln(1/(0.82 + 5.614286) + 1)) = −0.636620 (0.797288 − 0.144461)
+    strip = EdgeInsulation(reach_m=1.0, thickness_m=0.1, conductivity_w_mk=0.035)
+    yield _row("ISO 13370, edge insulation", "Ψ", "W/mK", edge_psi(slab, 0.0, strip), -0.415602, 0.001, source, True)
+    # swing: δ = √(3.15e7 · 2/(π 2e6)) = 3.166506; H_pe = 0.37 · 40 · 2 ln(3.166506/0.82 + 1) = 29.6 · 1.581366
+    swing = slab_heat(slab, 0.0)
+    yield _row("ISO 13370, slab 12 × 8 m", "H_pe", "W/K", swing.periodic_outside, 46.808434, 0.001, source, True)
+    # H_pi = 96 · 2/0.82 √(2/((1 + 3.861593)² + 1)) = 234.146 · √(2/24.634960)
+    yield _row("ISO 13370, slab 12 × 8 m", "H_pi", "W/K", swing.periodic_inside, 66.71561, 0.001, source, True)
+    # heated cellar 2 m deep, floor bare, wall R 0.5: d_t + z/2 = 1.82: U_bf = 4/(15.079645 + 1.82) ln(15.079645/1.82 + 1) = 0.236692 · 2.228406
+    both = heated_cellar(deep, 0.0, 0.5)
+    yield _row(
+        "ISO 13370, heated cellar", "H", "W/K", both.steady, 96 * 0.527446 + 2 * 40 * 0.665959, 0.001, source, True
+    )
+    # over a void: U_g = 0.745865 (bare earth, the same d), U_x = 2 · 0.5 · 1.7/4.8 + 1450 · 0.0015 · 4 · 0.05/4.8 = 0.354167 + 0.090625
+    # 1/U = 1/1.5 + 1/(0.745865 + 0.444792)
+    yield _row(
+        "ISO 13370, floor over a void", "U", "W/m²K", over_void(slab, 1.5, Void()), 0.663765, 0.001, source, True
+    )
+    # over an unheated cellar 2 m deep, 0.5 m above ground, 240 m³ at 0.3 changes: below 96 · 0.527446 + 80 · 0.665959 + 20 · 1.7 + 0.33 · 72 = 161.6715
+    # 1/U = 1/1.5 + 96/161.6715 = 0.666667 + 0.593797
+    cold = over_unheated_cellar(deep, 1.5, 0.0, 0.5, 1.7, 0.5, 240.0, 0.3)
+    yield _row("ISO 13370, floor over a cold cellar", "U", "W/m²K", cold, 0.793359, 0.001, source, True)
     # ISO 13788 over ice at −5 °C: 610.5 exp(21.875 · −5/(265.5 − 5)) = 610.5 · exp(−0.419866)
     ice = float(saturation_pressure(268.15, "iso13788_ice"))
     yield _row("ISO 13788, saturation over ice", "p at −5 °C", "Pa", ice, 401.18, 0.001, source, True)
+
+
+def _hour(*values: float) -> list[NDArray[np.float64]]:
+    return [np.array([value]) for value in values]
+
+
+def building() -> Iterator[Found]:
+    """Air by stack and wind in closed form; a zone's temperature and vapour after a step; two zones as ISO 13789; their closure."""
+    source = "closed form of the power law"
+    zero, warm = float(density(0.0)), float(density(20.0))
+    still = _hour(20.0, 0.0, 0.0, 0.0)
+    holes = [Leak("low", 100.0, 0.0, 0.0), Leak("high", 100.0, 5.0, 0.0)]
+    found = air_through(holes, still[0], still[1], still[2], still[3], 100.0)
+    # both holes pass the same mass: Δp_low (1 + (ρ_o/ρ_i)^(1/n)) = H g (ρ_o − ρ_i)
+    below = 5.0 * GRAVITY * (zero - warm) / (1.0 + (zero / warm) ** (1.0 / 0.65))
+    expected = 100.0 * (below / 50.0) ** 0.65 * zero
+    yield _row(
+        "Air, stack through two holes 5 m apart", "flow", "kg/h", float(found.flows[0, 0]), expected, 1e-6, source, True
+    )
+    windy = _hour(10.0, 10.0, 8.0, 270.0)
+    faces = [Leak("west", 100.0, 1.0, 270.0), Leak("east", 100.0, 1.0, 90.0)]
+    found = air_through(faces, windy[0], windy[1], windy[2], windy[3], 100.0)
+    half = 0.5 * 0.5 * 0.5 * float(density(10.0)) * 16.0
+    expected = 100.0 * (half / 50.0) ** 0.65 * float(density(10.0))
+    yield _row("Air, wind through two faces", "flow", "kg/h", float(found.flows[0, 0]), expected, 1e-6, source, True)
+    hours = 8760
+    flat = np.ones(hours)
+    gain = np.r_[np.zeros(24), np.full(hours - 24, 2000.0)]
+    vapour = np.r_[np.zeros(100), np.full(hours - 100, 0.2)]
+    room = Zone("room", 300.0, gains_w=gain, vapour_kg_h=vapour, furniture_j_k=3.6e7 - 300.0 * 1.2 * AIR_HEAT_J)
+    wall = Chain("wall", 100.0, 0, (0.5,), outer_c=5.0 * flat)
+    air = AirFlow("air", -1, 0, 60.0 * flat)
+    year = zone_year(ZonesBuilding([room], [wall], [air], 5.0 * flat, 0.7 * flat), 60, years=1)
+    k = 200.0 + 60.0 / 3600.0 * AIR_HEAT_J
+    t = (72.5 - 24.0) * 3600.0
+    expected = 5.0 + 2000.0 / k * (1.0 - np.exp(-t * k / 3.6e7))
+    source = "closed form of one capacity"
+    yield _row("Zone, step of heat after 48 h", "T", "°C", float(year.celsius[0, 72]), expected, 0.02, source)
+    pressure = year.rh[0, 8000] * float(saturation_pressure(year.celsius[0, 8000] + 273.15))
+    expected = 0.7 * float(saturation_pressure(278.15)) + 0.2 / (60.0 * 0.622 / 101325.0)
+    yield _row(
+        "Zone, step of vapour, settled", "p_v", "Pa", float(pressure), expected, 1e-4, "closed form of one zone", True
+    )
+    between = Chain("ceiling", 80.0, 1, (0.1, 0.3, 0.1), (2e4, 3e4), side=0)
+    roof = Chain("roof", 110.0, 1, (0.04, 0.2), (1e4,), outer_c=-10.0 * flat)
+    vents = AirFlow("vents", -1, 1, 300.0 * flat)
+    house = Zone("house", 200.0, heat_to_c=20.0 * flat)
+    both = zone_year(ZonesBuilding([house, Zone("attic", 90.0)], [between, roof], [vents], -10.0 * flat, 0.8 * flat))
+    inner, outer = 160.0, 110.0 / 0.24 + 300.0 / 3600.0 * AIR_HEAT_J
+    b = float((20.0 - both.celsius[1, -1]) / 30.0)
+    yield _row(
+        "Two zones, factor b of the cold one", "b", "–", b, outer / (inner + outer), 1e-6, "ISO 13789, steady", True
+    )
+    yield _row("Two zones, a year", "heat closure", "of turnover", both.heat_closure, 0.0, 1e-6, "its own account")
+    yield _row("Two zones, a year", "water closure", "of turnover", both.water_closure, 0.0, 1e-6, "its own account")
 
 
 def air_flow() -> Iterator[Found]:
@@ -410,6 +504,7 @@ CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "mould": mould,
     "hand": hand_worked,
     "ground": ground,
+    "building": building,
     "air_flow": air_flow,
     "ice": ice,
     "closure": closure,
@@ -431,7 +526,11 @@ TITLES: dict[str, tuple[str, str]] = {
         "ISO 6946 and drying by hand",
         "A stud wall and a drying ability with the arithmetic of docs/verification.md.",
     ),
-    "ground": ("Ground", "Slab and cellar wall, worked by hand; saturation over ice."),
+    "ground": ("Ground", "Slabs, cellars, floors over voids, worked by hand; saturation over ice."),
+    "building": (
+        "Air and zones of a building",
+        "Stack and wind through leaks, a zone after steps of heat and vapour, a cold space beside it, in closed form.",
+    ),
     "air_flow": ("Draught through a layer", "Heat and vapour carried by air against the closed form."),
     "ice": (
         "Ice in a wet layer",

@@ -316,7 +316,7 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
         "slab": ("ground", FACTOR_GROUND, "floor on the ground"),
         "void": ("unheated", FACTOR_VOID, "floor over the void"),
         "cellar": ("unheated", FACTOR_UNHEATED, "floor over the cellar"),
-        "heated_cellar": ("ground", FACTOR_GROUND, "cellar floor"),
+        "heated_cellar": ("ground", FACTOR_GROUND, f"{_below_word(body)} floor"),
         "open": ("outside", 1.0, "floor over open air"),
     }
     neighbour, factor, words = adjoining[body.below]
@@ -344,6 +344,11 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
     return found
 
 
+def _below_word(body: Body) -> str:
+    """What a heated space below is called: too low to stand in, it is a void."""
+    return "cellar" if body.below_height_m >= HEADROOM_M else "void"
+
+
 def _b_dash(area: float, perimeter: float) -> str:
     return f"{area / (0.5 * perimeter):.2f} m" if perimeter > 0.01 else "none: no edge faces outside"
 
@@ -365,7 +370,7 @@ def _cellar_walls(shape: Shape, body: Body, own: list[_Wall]) -> list[Derived]:
             found.append(
                 Derived(
                     key=f"{body.id}/cellar/{letter}/{key}",
-                    name=f"{body.name}, cellar wall {letter} {words}",
+                    name=f"{body.name}, {_below_word(body)} wall {letter} {words}",
                     kind="wall",
                     adjoining=adjoining,
                     body=body.id,

@@ -15,8 +15,10 @@ from core.moisture.transient.outcome import SOLVER
 from core.say import Said, said
 from server.exchange.schemas import ProjectFile
 from server.exchange.write import document
+from server.heat.air import air_of_project
+from server.heat.balance import balance_of
 from server.heat.figures import heat as heat_of
-from server.heat.schemas import HeatOut, HeatRow
+from server.heat.schemas import AirOut, BalanceOut, HeatOut, HeatRow
 from server.house.figures import house as house_of
 from server.house.schemas import HouseOut
 from server.options.figures import sheet as sheet_of
@@ -95,6 +97,15 @@ class Gathered:
     @cached_property
     def layered(self) -> list[ElementPage]:
         return [one for one in self.elements if one.row.has_build_up]
+
+    @cached_property
+    def air(self) -> AirOut | None:
+        """None where the hours of the climate are gone."""
+        return None if self.project.climate_gone else air_of_project(self.project)
+
+    @cached_property
+    def balance(self) -> BalanceOut | None:
+        return None if self.project.climate_gone else balance_of(self.project)
 
     @cached_property
     def numbers(self) -> dict[int, int]:

@@ -23,7 +23,7 @@ from server.dossier.paper.page import System
 from server.options.schemas import OptionOut
 from server.survey.schemas import EvidenceOut, MeasurementOut
 
-ListKey = Literal["water", "opening", "pins", "readings", "constructions", "options", "heat"]
+ListKey = Literal["water", "opening", "pins", "readings", "constructions", "options", "heat", "leaks", "balance"]
 Value = str | Said | float | int | date | None
 
 
@@ -304,7 +304,7 @@ def options(g: Gathered) -> Listed:
 def heat(g: Gathered) -> Listed:
     """Loss before and after, element by element; the total is of the known parts."""
     columns = [
-        Column("Element", wide=1.8), Column("Area", "area", wide=0.8), Column("b", "count", wide=0.4), Column("U before", "transmittance", wide=0.8),
+        Column("Element", wide=1.8), Column("Area", "area", wide=0.8), Column("after", "area", wide=0.8), Column("b", wide=0.4), Column("after", wide=0.4), Column("U before", "transmittance", wide=0.8),
         Column("U after", "transmittance", wide=0.8), Column("H before", "coefficient", sum=True, wide=0.8), Column("H after", "coefficient", sum=True, wide=0.8),
         Column("Loss before", "energy", sum=True, wide=0.9), Column("Loss after", "energy", sum=True, wide=0.9),
         Column("Design load before", "power", 2, sum=True, wide=0.9), Column("Design load after", "power", 2, sum=True, wide=0.9),
@@ -312,7 +312,7 @@ def heat(g: Gathered) -> Listed:
     if g.heat is None:
         return Listed("heat", "Heat before and after", columns, [], empty=g.project.climate_gone)
     rows: list[list[Value]] = [
-        [r.name, r.area_m2, f"{r.factor_b:g}" if r.factor_b is not None else None, r.u_before, r.u_after, r.before_w_k, r.after_w_k, r.before_kwh, r.after_kwh, r.before_w, r.after_w]
+        [r.name, r.area_m2, r.area_after_m2, _b(r.factor_b), _b(r.factor_after), r.u_before, r.u_after, r.before_w_k, r.after_w_k, r.before_kwh, r.after_kwh, r.before_w, r.after_w]
         for r in g.heat.rows
     ]  # fmt: skip
     total = "Building" if g.heat.complete else "Building, known parts only"
@@ -322,8 +322,59 @@ def heat(g: Gathered) -> Listed:
     )
 
 
+def _b(value: float | None) -> str | None:
+    return f"{value:.2g}" if value is not None else None
+
+
+def leaks(g: Gathered) -> Listed:
+    """The leak ledger: it adds up to the test as found, and to what is aimed at."""
+    columns = [
+        Column("Leak", wide=1.8), Column("Height", "length", 1, wide=0.7), Column("At 50 Pa", "flow", sum=True, wide=0.8), Column("after", "flow", sum=True, wide=0.8),
+        Column("Drawn in", "flow", 1, sum=True, wide=0.8), Column("after", "flow", 1, sum=True, wide=0.8), Column("Going out", "flow", 1, sum=True, wide=0.8),
+        Column("after", "flow", 1, sum=True, wide=0.8), Column("Taken from", wide=1.6),
+    ]  # fmt: skip
+    if g.air is None:
+        return Listed("leaks", "Leak ledger", columns, [], empty=g.project.climate_gone)
+    rows: list[list[Value]] = [
+        [r.name, r.height_m, r.q50_before, r.q50_after, r.in_before, r.in_after, r.out_before, r.out_after, r.words]
+        for r in g.air.rows
+    ]
+    return Listed(
+        "leaks",
+        "Leak ledger",
+        columns,
+        rows,
+        "The whole, as the test says",
+        g.air.whence,
+        empty=g.air.refused,
+        elements=[r.element_id for r in g.air.rows],
+    )
+
+
+def balance(g: Gathered) -> Listed:
+    """What the rooms gain and lose over a year by the hour; what is missing to nothing is the heat that has to be brought."""
+    columns = [
+        Column("Into the rooms", wide=2.2), Column("as found", "energy", sum=True), Column("after", "energy", sum=True),
+    ]  # fmt: skip
+    made = g.balance
+    if made is None or made.before is None or made.after is None:
+        return Listed(
+            "balance",
+            "Balance over a year",
+            columns,
+            [],
+            empty=made.refused if made is not None else g.project.climate_gone,
+        )
+    names = list(dict.fromkeys((i.key or i.name, i.name) for one in (made.before, made.after) for i in one.items))
+    sides = [{i.key or i.name: i.kwh for i in one.items} for one in (made.before, made.after)]
+    rows: list[list[Value]] = [[name, sides[0].get(key), sides[1].get(key)] for key, name in names]
+    rows.append(["heat that is brought", made.before.heating_kwh, made.after.heating_kwh])
+    rows.append(["taken away by cooling", -made.before.cooling_kwh, -made.after.cooling_kwh])
+    return Listed("balance", "Balance over a year", columns, rows, "Stored, or to and from cold spaces", made.method)
+
+
 LISTS: dict[ListKey, Callable[[Gathered], Listed]] = {
-    "water": water, "opening": opening, "pins": pins, "readings": readings, "constructions": constructions, "options": options, "heat": heat,
+    "water": water, "opening": opening, "pins": pins, "readings": readings, "constructions": constructions, "options": options, "heat": heat, "leaks": leaks, "balance": balance,
 }  # fmt: skip
 assert set(LISTS) == set(get_args(ListKey))
 

@@ -148,7 +148,7 @@ def heat(project: Project, between: bool = False) -> HeatOut:
         climate_origin=climate.origin,
         missing=missing,
         arithmetic=_arithmetic(result, climate.label, factors),
-        line=_line(shown, result, losses, moved),
+        line=_line(shown, result, losses, moved and not missing),
         spaces_before=list(factors[0].values()),
         spaces_after=list(factors[1].values()),
     )

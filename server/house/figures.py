@@ -185,7 +185,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, af
         outlines=[(body.name, outline_of(shape, body, "external")) for body in shape.bodies],
         not_in_the_shape=outside,
         refused=refused or seen.refused,
-        line=_line(seen, axis, at, after),
+        line=_line(seen, axis, at, after, thickness),
         years_to_come=sum(run.status in (Run.WAITING, Run.RUNNING) for run in runs),
     )
 
@@ -198,19 +198,19 @@ def _places(shape: Shape) -> list[str]:
         return []
 
 
-def _line(seen: Shown, axis: Literal["x", "y"], at: float, after: bool) -> HeatedLine:
+def _line(seen: Shown, axis: Literal["x", "y"], at: float, after: bool, thickness: dict[str, float]) -> HeatedLine:
     """The inner faces of both lines along the same cut, and the spaces that can be moved."""
     faces: list[list[Face]] = []
     for shape in (seen.found, seen.after):
         try:
-            bands = section(shape, axis, at).bands
+            bands = section(shape, axis, at, thickness).bands
         except CoreError:
             bands = []
         heated = {body.id for body in shape.bodies if body.heated}
         faces.append([band.inner for band in bands if band.body in heated])
     drawn = seen.shape(after)
     marks = {(mark.body, mark.space): mark.at for mark in space_marks(drawn, axis, at)}
-    found = {(one.body, one.space): one.inside for one in spaces(seen.found)}
+    found = {(one.body, one.space): one for one in spaces(seen.found)}
     scheme = seen.project.shown_scheme()
     return HeatedLine(
         scheme_id=scheme.pk,
@@ -221,13 +221,14 @@ def _line(seen: Shown, axis: Literal["x", "y"], at: float, after: bool) -> Heate
             HouseSpace(
                 body=one.body,
                 space=one.space,
-                name=one.name,
+                name=(was or one).name,
                 inside=one.inside,
-                inside_before=found.get((one.body, one.space)),
+                inside_before=was.inside if was is not None else None,
                 why_not=one.why_not,
                 at=marks.get((one.body, one.space)),
             )  # fmt: skip
             for one in spaces(seen.after)
+            for was in (found.get((one.body, one.space)),)
         ],
         moved=moved_words(seen.found, scheme.current_changes),
         lost=list(seen.both.lost),

@@ -112,6 +112,22 @@ def show_scheme(user: User, project_id: int, scheme_id: int) -> Project:
 
 
 @transaction.atomic
+def put_line_in_phase(user: User, scheme_id: int, phase_id: int | None) -> Scheme:
+    """The phase in which the heated line is moved; None: the last."""
+    scheme = editable_scheme(user, scheme_id)
+    phase = scheme.phases.filter(pk=phase_id).first() if phase_id is not None else None
+    if phase_id is not None and phase is None:
+        raise Http404
+    scheme.line_phase = phase
+    scheme.save(update_fields=["line_phase"])
+    where = f"“{phase.name}”" if phase is not None else "the last phase"
+    HistoryEntry.write(
+        scheme.project, user, "line in phase", f"the heated line of “{scheme.name}” moves in {where}", scheme
+    )
+    return scheme
+
+
+@transaction.atomic
 def set_phases(user: User, scheme_id: int, body: PhasesBody) -> Scheme:
     """All phases of a scheme in their order. Refused with 409 when somebody changed them meanwhile."""
     scheme = editable_scheme(user, scheme_id)

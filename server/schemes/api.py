@@ -57,6 +57,12 @@ def show_scheme(request: HttpRequest, project_id: int, body: ShownBody) -> Proje
     return actions.show_scheme(request.user, project_id, body.scheme_id)
 
 
+@router.put("/schemes/{scheme_id}/line-phase", response=SchemesOut)
+def put_line_in_phase(request: HttpRequest, scheme_id: int, body: InPhase) -> SchemesOut:
+    """The phase in which the heated line is moved."""
+    return schemes_of(actions.put_line_in_phase(request.user, scheme_id, body.phase_id).project)
+
+
 @router.put("/schemes/{scheme_id}/phases", response=SchemesOut)
 def set_phases(request: HttpRequest, scheme_id: int, body: PhasesBody) -> SchemesOut:
     return schemes_of(actions.set_phases(request.user, scheme_id, body).project)

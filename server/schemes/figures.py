@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 
 from core.buildup.model import growth
-from core.say import Said, join, said
+from core.say import Said, join, percent, said, say, small_water
 from server.heat.figures import heat
 from server.heat.schemas import HeatOut
 from server.options.costs import cost_of, money_of, prices_of
@@ -46,6 +46,8 @@ def schemes_of(project: Project) -> SchemesOut:
         before_load_w=now.before_w,
         schemes=rows,
         choices=[_choice_row(element) for element in shown_rows if element.has_build_up],
+        moved=losses[shown].line.moved,
+        line_phase_id=shown.line_phase_id,
     )
 
 
@@ -159,11 +161,31 @@ def _floor_lost(element: Element) -> float:
     return max(room, 0.0) * element.area_m2 / STOREY_M
 
 
+def _least_drying(built: list[Element]) -> Said | None:
+    """The element of those built that dries least, of what can be told by vapour alone."""
+    found: list[tuple[float, Said]] = []
+    for element in built:
+        option, as_found = element.chosen, element.as_found.current
+        if option is None or not as_found.is_stated:
+            continue
+        made = figures(element, as_found, option.current)
+        if made.drying is None or made.drying_left.share is None:
+            continue
+        words = say(
+            "{name}: {total} in half a year, {share} of as found",
+            name=element.name, total=small_water(made.drying.total_g_m2), share=percent(made.drying_left.share),
+        )  # fmt: skip
+        found.append((made.drying.total_g_m2, words))
+    return min(found, key=lambda one: one[0])[1] if found else None
+
+
 def _phases(scheme: Scheme, other: Project, elements: list[Element], after: HeatOut) -> list[PhaseOut]:
     """The heat stair: each phase with the loss once it is built. Choices of no phase belong to the first; what is no choice
     (planned windows, the air target) comes with the last."""
     phases = list(scheme.phases.all())
     of: dict[int, int] = {}
+    places = {phase.pk: index for index, phase in enumerate(phases)}
+    line = places.get(scheme.line_phase_id or 0, len(phases) - 1)  # in which the heated line is moved
     between: dict[int, int] = {}  # from which phase something else stands
     for element in elements:
         choice = element.choice
@@ -179,6 +201,8 @@ def _phases(scheme: Scheme, other: Project, elements: list[Element], after: Heat
         total = [0.0, 0.0, 0.0]
         for row in after.rows:
             done = last or (row.element_id in of and of[row.element_id] <= number)
+            if row.element_id is not None and (row.stands != "both" or row.area_m2 != row.area_after_m2):
+                done = number >= line
             values = (
                 (row.after_w_k, row.after_kwh, row.after_w) if done else (row.before_w_k, row.before_kwh, row.before_w)
             )
@@ -192,10 +216,12 @@ def _phases(scheme: Scheme, other: Project, elements: list[Element], after: Heat
                 name=phase.name,
                 starts_on=phase.starts_on,
                 years_after=phase.years_after,
-                elements=[names[pk] for pk, at in of.items() if at == number],
+                elements=[names[pk] for pk, at in of.items() if at == number]
+                + (after.line.moved if number == line else []),
                 w_k=total[0],
                 kwh=total[1],
                 load_w=total[2],
+                least_drying=_least_drying([e for e in elements if of.get(e.pk, len(phases)) <= number]),
             )
         )
     return found

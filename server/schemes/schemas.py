@@ -60,7 +60,8 @@ class BetweenBody(Body):
 
 
 class PhaseOut(Schema):
-    """w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it."""
+    """w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it. least_drying: of what is built by then, the element
+    that dries least, with the share that is left of its drying as found."""
 
     id: int | None
     name: str
@@ -70,6 +71,7 @@ class PhaseOut(Schema):
     w_k: float
     kwh: float
     load_w: float
+    least_drying: Said | None = None
 
 
 class SchemeOut(Schema):
@@ -138,6 +140,8 @@ class SchemesOut(Schema):
     before_load_w: float
     schemes: list[SchemeOut]
     choices: list[ChoiceRow]
+    moved: list[str]
+    line_phase_id: int | None
 
 
 class RejectBody(Body):

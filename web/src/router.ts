@@ -31,6 +31,12 @@ export const router = createRouter({
         },
         { path: '/p/:project(\\d+)/water', name: 'water', component: waterView },
         { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
+        { path: '/p/:project(\\d+)/air', name: 'air', component: () => import('@/features/air/AirView.vue') },
+        {
+          path: '/p/:project(\\d+)/balance',
+          name: 'balance',
+          component: () => import('@/features/balance/BalanceView.vue'),
+        },
         {
           path: '/p/:project(\\d+)/schemes',
           name: 'schemes',
@@ -42,7 +48,7 @@ export const router = createRouter({
           component: () => import('@/features/dossier/DossierView.vue'),
         },
         {
-          path: '/p/:project(\\d+)/lists/:key(water|opening|pins|readings|constructions|options|heat)?',
+          path: '/p/:project(\\d+)/lists/:key(water|opening|pins|readings|constructions|options|heat|leaks|balance)?',
           name: 'lists',
           component: () => import('@/features/dossier/ListsView.vue'),
         },

@@ -2038,6 +2038,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/line-phase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Line In Phase
+         * @description The phase in which the heated line is moved.
+         */
+        put: operations["server_schemes_api_put_line_in_phase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/phases": {
         parameters: {
             query?: never;
@@ -5610,7 +5630,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+            key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
             /** Name */
             name: string;
             /** Note */
@@ -6587,7 +6607,8 @@ export interface components {
         };
         /**
          * PhaseOut
-         * @description w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it.
+         * @description w_k, kwh, load_w: of the building once it is built; elements: names of what is done in it. least_drying: of what is built by then, the element
+         *     that dries least, with the share that is left of its drying as found.
          */
         PhaseOut: {
             /** Elements */
@@ -6596,6 +6617,7 @@ export interface components {
             id: number | null;
             /** Kwh */
             kwh: number;
+            least_drying?: components["schemas"]["Said"] | null;
             /** Load W */
             load_w: number;
             /** Name */
@@ -7675,6 +7697,10 @@ export interface components {
             before_w_k: number;
             /** Choices */
             choices: components["schemas"]["ChoiceRow"][];
+            /** Line Phase Id */
+            line_phase_id: number | null;
+            /** Moved */
+            moved: string[];
             /** Schemes */
             schemes: components["schemas"]["SchemeOut"][];
             /** Shown Id */
@@ -11233,7 +11259,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
             };
             cookie?: never;
         };
@@ -11258,7 +11284,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
             };
             cookie?: never;
         };
@@ -12210,6 +12236,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_put_line_in_phase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InPhase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemesOut"];
                 };
             };
         };

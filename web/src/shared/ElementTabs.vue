@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The heading of the three views of an element: its name, before and after, and the views. */
 import { computed } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import { onSingleKey } from '@/shared/keys'
 import { useProject } from '@/shared/project'
 import { ELEMENT_SHEETS, type ElementSheet } from './steps'
+import TabLine from './TabLine.vue'
 
 const props = defineProps<{ projectId: number; elementId: number; view: ElementSheet }>()
 const project = useProject()
@@ -18,6 +19,13 @@ function go(by: number): void {
   const id = neighbour(by)
   if (id !== undefined) router.push({ name: props.view, params: { project: props.projectId, element: id } })
 }
+const tabs = computed(() =>
+  ELEMENT_SHEETS.map(([name, words]) => ({
+    name,
+    words,
+    to: { name, params: { project: props.projectId, element: props.elementId } },
+  })),
+)
 onSingleKey('[', () => go(-1))
 onSingleKey(']', () => go(1))
 </script>
@@ -31,15 +39,7 @@ onSingleKey(']', () => go(1))
       </ElButton>
       <ElButton link :disabled="neighbour(1) === undefined" title="Element after  ]" @click="go(1)"> after </ElButton>
     </span>
-    <nav aria-label="Views of the element">
-      <RouterLink
-        v-for="[name, label] in ELEMENT_SHEETS"
-        :key="name"
-        :to="{ name, params: { project: projectId, element: elementId } }"
-        :aria-current="name === view ? 'page' : undefined"
-        >{{ label }}</RouterLink
-      >
-    </nav>
+    <TabLine label="Views of the element" :tabs="tabs" :here="view" />
   </div>
 </template>
 
@@ -56,22 +56,5 @@ h1 {
 .heading > .el-button,
 .heading > a {
   white-space: nowrap;
-}
-nav {
-  margin-left: auto;
-  display: flex;
-  border: 1px solid var(--ink);
-}
-nav a {
-  padding: 3px 12px;
-  text-decoration: none;
-  white-space: nowrap;
-}
-nav a + a {
-  border-left: 1px solid var(--ink);
-}
-nav a[aria-current] {
-  background: var(--ink);
-  color: var(--sheet);
 }
 </style>

@@ -25,7 +25,7 @@ export const STEPS: readonly Step[] = [
   { name: 'survey', label: 'Survey', sheets: [] },
   { name: 'water', label: 'Water', sheets: [] },
   { name: 'options', label: 'Options', sheets: ['proposals', 'year', 'compare', 'tests'] },
-  { name: 'heat', label: 'Heat', sheets: ['schemes'] },
+  { name: 'heat', label: 'Heat', sheets: ['air', 'balance', 'schemes'] },
   { name: 'dossier', label: 'Dossier', sheets: ['lists'] },
 ]
 /** The sheets of one element, in the order of their tabs. */
@@ -36,5 +36,13 @@ export const ELEMENT_SHEETS = [
   ['tests', 'Tests and studies'],
   ['compare', 'Compare'],
 ] as const
+/** The sheets of heat, in the order of their tabs. */
+export const HEAT_SHEETS = [
+  ['heat', 'Loss'],
+  ['air', 'Air'],
+  ['balance', 'Balance'],
+  ['schemes', 'Schemes and phases'],
+] as const
+export type HeatSheet = (typeof HEAT_SHEETS)[number][0]
 export type ElementSheet = (typeof ELEMENT_SHEETS)[number][0]
 export const stepOf = (route: string): string => STEPS.find((step) => step.sheets.includes(route))?.name ?? route

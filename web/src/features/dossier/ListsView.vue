@@ -23,6 +23,8 @@ const LISTS: readonly (readonly [Key, string])[] = [
   ['constructions', 'Constructions'],
   ['options', 'Options'],
   ['heat', 'Heat'],
+  ['leaks', 'Leaks'],
+  ['balance', 'Balance'],
 ]
 const route = useRoute()
 const router = useRouter()

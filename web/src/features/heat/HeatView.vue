@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
+import HeatTabs from '@/shared/HeatTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { useProject } from '@/shared/project'
 import { bare, said, show, unitOf } from '@/shared/units'
@@ -33,13 +34,19 @@ const cut = computed(() =>
   heat.value && heat.value.total.before_w_k > 0 ? 1 - heat.value.total.after_w_k / heat.value.total.before_w_k : 0,
 )
 const unchosen = computed(() => project.layered.filter((e) => e.chosen_id === null))
+type Figure = number | null | undefined
 function arithmetic(r: Row): string {
   if (r.area_m2 === null || r.area_m2 === undefined) return said(r.note)
-  const b = r.factor_b === 1 ? '' : ` × b ${r.factor_b}`
-  const one = (u: number | null | undefined, h: number): string =>
-    `${show(r.area_m2, 'area')} × ${show(u, 'transmittance', 3)}${b} = ${show(h, 'coefficient', 1)}`
-  return `before ${one(r.u_before, r.before_w_k)}; after ${one(r.u_after, r.after_w_k)}`
+  const one = (area: Figure, u: Figure, b: Figure, h: number): string =>
+    `${show(area, 'area')} × ${show(u, 'transmittance', 3)}${b === 1 ? '' : ` × b ${b?.toFixed(2)}`} = ${show(h, 'coefficient', 1)}`
+  const before = r.stands === 'after' ? '' : `before ${one(r.area_m2, r.u_before, r.factor_b, r.before_w_k)}`
+  const after = r.stands === 'before' ? '' : `after ${one(r.area_after_m2, r.u_after, r.factor_after, r.after_w_k)}`
+  return [before, after].filter(Boolean).join('; ')
 }
+const STANDS: Record<string, string> = { before: 'before only', after: 'new', both: '' }
+const heated = computed(() => heat.value?.line)
+const perFloor = (w: number | null | undefined): string =>
+  w === null || w === undefined ? '–' : `${w.toFixed(2)} W/(m² K)`
 const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.after_w_k - a.after_w_k)[0])
 const rowKey = (r: Row): string => r.name + r.element_id
 const columns = computed<Column<Row>[]>(() => [
@@ -66,13 +73,7 @@ const columns = computed<Column<Row>[]>(() => [
 
 <template>
   <SheetPage title="Heat">
-    <h1>Heat loss before and after</h1>
-    <p class="soft">
-      Of the scheme that is shown.
-      <RouterLink :to="{ name: 'schemes', params: { project: projectId } }"
-        >Schemes side by side, and phases</RouterLink
-      >
-    </p>
+    <HeatTabs :project-id="projectId" view="heat" title="Heat loss before and after" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-else-if="!heat" class="soft">Adding up …</p>
     <template v-else>
@@ -96,6 +97,7 @@ const columns = computed<Column<Row>[]>(() => [
           <ElButton link :aria-expanded="opened === row.name" @click="opened = opened === row.name ? null : row.name">
             {{ row.name }}
           </ElButton>
+          <span v-if="STANDS[row.stands]" class="soft"> {{ STANDS[row.stands] }}</span>
         </template>
         <template #stair="{ row }">
           <span class="before" :style="{ width: px(row.before_w_k) }" aria-hidden="true"
@@ -144,6 +146,23 @@ const columns = computed<Column<Row>[]>(() => [
           >. Design load at {{ show(heat.design_c, 'temperature') }} goes from
           {{ show(heat.total.before_w, 'power') }} to {{ show(heat.total.after_w, 'power') }}.
         </p>
+        <template v-if="heated && (heated.moved.length || heated.lost.length)">
+          <h3>The heated line moves</h3>
+          <ul class="list">
+            <li v-for="words in heated.moved" :key="words">{{ words }}</li>
+          </ul>
+          <p v-for="words in heated.lost" :key="words" class="over">Not in it: {{ words }}.</p>
+          <p>
+            {{ show(heated.volume_before_m3, 'volume') }} → {{ show(heated.volume_after_m3, 'volume') }},
+            {{ show(heated.floor_before_m2, 'area', 0) }} → {{ show(heated.floor_after_m2, 'area', 0) }}. For each m²
+            heated: {{ perFloor(heated.before_w_m2k) }} → {{ perFloor(heated.after_w_m2k) }}; on what was heated before
+            {{ perFloor(heated.after_on_floor_before_w_m2k) }}.
+          </p>
+          <p v-if="heated.like_for_like_w_k !== null">
+            Like for like: the rooms heated after would lose {{ show(heated.like_for_like_w_k, 'coefficient') }} with
+            fabric and air as found; {{ show(heat.total.after_w_k, 'coefficient') }} after.
+          </p>
+        </template>
         <template v-if="biggest">
           <h3>Largest after</h3>
           <p>{{ biggest.name }}, {{ show(biggest.after_w_k, 'coefficient') }}: {{ said(biggest.note) }}.</p>
@@ -160,13 +179,13 @@ const columns = computed<Column<Row>[]>(() => [
         </template>
         <h3>Not in it</h3>
         <p class="soft">
-          Joints, gains from sun and people, reheat. Infiltration is a rule of thumb. The heating designer decides the
-          load.
+          Joints, reheat; gains of sun and people stand in Balance. The heating designer decides the load.
         </p>
         <h3>Fresh air</h3>
         <p class="soft">
-          Tightening cuts the air that comes in by leaks. Check ventilation and open-flued appliances before any
-          sealing; licensed practice rules.
+          Tightening cuts the air that comes in by leaks. What is left of it stands in
+          <RouterLink :to="{ name: 'balance', params: { project: projectId } }">Balance</RouterLink>, with open flues
+          and radon; licensed practice rules.
         </p>
       </template>
     </template>

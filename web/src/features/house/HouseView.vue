@@ -7,8 +7,10 @@ import { api, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
+import { useProject } from '@/shared/project'
 import { capital, show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
+import LinePanel from './LinePanel.vue'
 import SectionDrawing from './SectionDrawing.vue'
 import type { House } from '@/shared/house'
 import { change, gapsOf, type Lens } from './useSection'
@@ -16,6 +18,7 @@ import ChoiceBar from '@/shared/ChoiceBar.vue'
 import { useAnswer } from '@/shared/query'
 
 const route = useRoute()
+const project = useProject()
 const router = useRouter()
 const id = computed(() => Number(route.params.project))
 const house = ref<House | null>(null)
@@ -25,15 +28,18 @@ const lens = useStorage<Lens>('wendrick-lens', 'heat')
 const LENSES: [Lens, string, string][] = [
   ['heat', 'Heat', 'Outline as found, solid after the chosen options; as wide as the loss.'],
   ['damp', 'Damp', 'The wettest month of each element as found or chosen; pins where something was seen.'],
+  ['line', 'Line', 'Where the heated line runs: dashed as found, drawn through after the works of the scheme.'],
   ['layers', 'Layers', 'Rain, air, vapour and heat control layer of each build-up; a number where a line stops.'],
 ]
 const cut = ref<{ axis: 'x' | 'y'; at: number } | null>(null)
-const { data, complaint } = useAnswer(
-  () => ['house', id.value, cut.value],
+/** With the line in hand the section is of the shape that the scheme makes. */
+const after = computed(() => lens.value === 'line')
+const { data, complaint, load } = useAnswer(
+  () => ['house', id.value, cut.value, after.value],
   () =>
     takeAs<House>(
       api.GET('/api/projects/{project_id}/house', {
-        params: { path: { project_id: id.value }, query: cut.value ?? {} },
+        params: { path: { project_id: id.value }, query: { ...cut.value, after: after.value } },
       }),
     ),
   { every: (now) => !!now?.years_to_come && 5000 },
@@ -68,6 +74,9 @@ const notReady = computed(() => (house.value?.elements ?? []).filter((e) => !e.r
 const overridden = computed(() =>
   (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),
 )
+async function moved(): Promise<void> {
+  await Promise.all([project.open(id.value), load()])
+}
 const gaps = computed(() => gapsOf(house.value))
 </script>
 
@@ -114,6 +123,7 @@ const gaps = computed(() => gapsOf(house.value))
       @pin="toPin"
       @gap="(n) => (mark = n)"
     />
+    <LinePanel v-if="house?.bands.length && lens === 'line'" :house="house" :project-id="id" @moved="moved" />
     <template v-if="house">
       <div v-if="lens === 'heat' && house.listed.length" class="listed">
         <h2>Not a band of this section</h2>
@@ -160,7 +170,18 @@ const gaps = computed(() => gapsOf(house.value))
           <p v-else>Nothing is chosen yet; the loss is as found.</p>
           <p v-for="words in house.missing" :key="words" class="marginal">Not in it: {{ words }}.</p>
         </template>
-        <template v-if="lens === 'layers'">
+        <template v-if="lens === 'line'">
+          <h3>What the scheme does to it</h3>
+          <ul v-if="house.line.moved.length" class="moved">
+            <li v-for="words in house.line.moved" :key="words">{{ words }}</li>
+          </ul>
+          <p v-else>Nothing: the line runs as found.</p>
+          <p class="soft">
+            A space that is left out gets colder and damper than it was; one that is taken in has to be tight, dry and
+            insulated round. Look at Balance for the air of what is left out.
+          </p>
+        </template>
+        <template v-else-if="lens === 'layers'">
           <ElButton
             text
             v-for="g in gaps"

@@ -86,9 +86,13 @@ const labels = computed<Label[]>(() => {
     const words =
       props.lens === 'damp'
         ? `${MARKS[e?.readiness.state ?? '']} ${dampWords(d.band.element_id!)}`
-        : LINES.filter(([name]) => d.band.depths[name] === undefined && d.band.control)
-            .map(([name]) => `no ${name}`)
-            .join(', ') || 'all four'
+        : props.lens === 'line'
+          ? d.band.before_w_k === null
+            ? 'not stated'
+            : change(d.band.before_w_k, d.band.after_w_k ?? d.band.before_w_k)
+          : LINES.filter(([name]) => d.band.depths[name] === undefined && d.band.control)
+              .map(([name]) => `no ${name}`)
+              .join(', ') || 'all four'
     return {
       id: d.band.element_id!,
       name: d.band.name,
@@ -121,6 +125,15 @@ function roomBox(r: House['rooms'][number]) {
   return { x: x - w / 2, y: y - 12, w, h: 16 }
 }
 const pins = computed(() => props.house.pins.flatMap((p) => (p.at === null ? [] : [{ ...p, at: at(p.at) }])))
+const marks = computed(() =>
+  props.house.line.spaces.flatMap((s) =>
+    s.at && s.space !== 'body' ? [{ ...s, x: at(s.at)[0], y: at(s.at)[1] + 16 }] : [],
+  ),
+)
+function ends(face: House['line']['before'][number]) {
+  const [[x1, y1], [x2, y2]] = [at(face[0]), at(face[1])]
+  return { x1, y1, x2, y2 }
+}
 function shown(line: House['lines'][number]): string {
   return path(line.points.map(at))
 }
@@ -201,6 +214,13 @@ function ticks(line: Point[]): Point[] {
         :stroke-dasharray="l.dash"
         :stroke-width="l.width"
       />
+    </g>
+    <g v-if="lens === 'line'" class="heated" aria-hidden="true">
+      <line v-for="(f, i) in house.line.before" :key="`b${i}`" v-bind="ends(f)" class="found" />
+      <line v-for="(f, i) in house.line.after" :key="`a${i}`" v-bind="ends(f)" class="then" />
+      <g v-for="s in marks" :key="`${s.body}/${s.space}`">
+        <text :x="s.x" :y="s.y" class="space">{{ s.inside ? 'heated' : 'cold' }}</text>
+      </g>
     </g>
     <SectionLabels :labels="labels" :obstacles="obstacles" :selected="selected" />
     <SectionMarks
@@ -284,6 +304,25 @@ text {
 }
 .heat {
   pointer-events: none;
+}
+.heated line {
+  stroke: var(--heat);
+  stroke-linecap: round;
+}
+.heated .found {
+  stroke-width: 2.5;
+  stroke-dasharray: 3 7;
+}
+.heated .then {
+  stroke-width: 5;
+}
+.space {
+  text-anchor: middle;
+  fill: var(--soft);
+  font-style: italic;
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 4px;
 }
 .bar path {
   fill: none;

@@ -5,7 +5,7 @@ import type { House } from '@/shared/house'
 import { bare, show, said } from '@/shared/units'
 
 export type Band = Schemas['HouseBand']
-export type Lens = 'heat' | 'damp' | 'layers'
+export type Lens = 'heat' | 'damp' | 'line' | 'layers'
 export type Point = [number, number]
 
 export const WIDE = 860

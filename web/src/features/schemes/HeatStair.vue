@@ -2,7 +2,7 @@
 /** The heat that is left after each phase, as a stair going down; the same in words. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { show } from '@/shared/units'
+import { said, show } from '@/shared/units'
 
 const props = defineProps<{ before: number; phases: Schemas['PhaseOut'][] }>()
 const steps = computed(() => [
@@ -14,6 +14,7 @@ const WIDE = 150
 const y = (w_k: number): number => 22 + (1 - w_k / Math.max(props.before, 1)) * HIGH
 const words = computed(() => steps.value.map((s) => `${s.name} ${show(s.w_k, 'coefficient')}`).join(', then '))
 const cut = (name: string): string => (name.length > 22 ? `${name.slice(0, 21)}â€¦` : name)
+const drying = computed(() => props.phases.filter((p) => p.least_drying))
 </script>
 
 <template>
@@ -29,9 +30,16 @@ const cut = (name: string): string => (name.length > 22 ? `${name.slice(0, 21)}â
     </g>
     <line x1="0" :x2="steps.length * WIDE" :y1="HIGH + 22.5" :y2="HIGH + 22.5" class="ground" />
   </svg>
+  <ul v-if="drying.length" class="drying">
+    <li v-for="p in drying" :key="p.id ?? p.name">After {{ p.name }} what dries least: {{ said(p.least_drying) }}.</li>
+  </ul>
 </template>
 
 <style scoped>
+.drying {
+  padding-left: 18px;
+  margin: 6px 0;
+}
 svg {
   display: block;
   max-width: 100%;

@@ -7,6 +7,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
+import HeatTabs from '@/shared/HeatTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
 import { range } from '@/shared/money'
@@ -99,7 +100,7 @@ async function removeAsked(s: Scheme): Promise<void> {
 <template>
   <SheetPage title="Schemes and phases">
     <div class="page">
-      <h1>Schemes and phases</h1>
+      <HeatTabs :project-id="projectId" view="schemes" title="Schemes and phases" />
       <p v-if="complaint" class="complaint" role="alert">
         {{ complaint }} <ElButton link @click="state.load()">Look again</ElButton>
       </p>
@@ -160,6 +161,20 @@ async function removeAsked(s: Scheme): Promise<void> {
             @run="state.runBetween"
           />
           <p v-else class="soft">Nothing is chosen in it yet: choose on the Compare sheet of an element.</p>
+          <p v-if="data.moved.length" data-line>
+            <b>The heated line moves:</b> {{ data.moved.join('; ') }}
+            <ElSelect
+              v-if="shown.phases.length"
+              class="linephase"
+              size="small"
+              :model-value="data.line_phase_id ?? 0"
+              aria-label="Phase of the heated line"
+              @change="(id: number) => state.putLine(shown!, id || null)"
+            >
+              <ElOption :value="0" :label="`${shown.phases.at(-1)!.name} (the last)`" />
+              <ElOption v-for="p in shown.phases" :key="p.id!" :value="p.id!" :label="p.name" />
+            </ElSelect>
+          </p>
         </template>
       </template>
     </div>
@@ -173,8 +188,8 @@ async function removeAsked(s: Scheme): Promise<void> {
       </p>
       <p class="soft">
         Until its phase an element stands as found, or as an option that is put there: bare, drained, boarded over. Its
-        years run from as found, and what stays of it starts the choice with the water it leaves. What tightening or new
-        windows of an earlier phase do to the air in the rooms is not reckoned yet; look at humid rooms first.
+        years run from as found, and what stays of it starts the choice with the water it leaves. The air of the rooms
+        is reckoned as found and after all phases, under Balance; between them it lies between.
       </p>
     </template>
   </SheetPage>
@@ -198,6 +213,10 @@ async function removeAsked(s: Scheme): Promise<void> {
 }
 .wide :deep(thead th.el-table__cell) {
   top: 0;
+}
+.linephase {
+  width: 200px;
+  margin-left: 10px;
 }
 h2 {
   margin: 20px 0 4px;

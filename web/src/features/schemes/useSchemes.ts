@@ -57,6 +57,8 @@ export function useSchemes(projectId: Readonly<{ value: number }>) {
       done(() =>
         take(api.PUT('/api/elements/{element_id}/phase', { params: { path: { element_id } }, body: { phase_id } })),
       ),
+    putLine: (s: Scheme, phase_id: number | null) =>
+      done(() => take(api.PUT('/api/schemes/{scheme_id}/line-phase', { ...scheme(s.id), body: { phase_id } }))),
     putBetween: (element_id: number, option_id: number | null, phase_id: number | null) =>
       done(() =>
         take(

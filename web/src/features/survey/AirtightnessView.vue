@@ -86,7 +86,7 @@ const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
               v-for="t in tests"
               :key="t.uid"
               :value="t.uid"
-              :label="`${day(t.measured_on)}${t.instrument ? `, ${t.instrument}` : ''}`"
+              :label="`${day(t.measured_on)}, ${t.stage}${t.instrument ? `, ${t.instrument}` : ''}`"
             /> </ElSelect
         ></span>
       </div>

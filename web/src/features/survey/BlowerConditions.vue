@@ -2,6 +2,7 @@
 /** What a blower-door test was done with and in: day, instrument, temperatures, pressures, wind. */
 import DateField from '@/shared/DateField.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import SelectField from '@/shared/SelectField.vue'
 import TextField from '@/shared/TextField.vue'
 import type { MeasurementBody } from './useMeasurements'
 
@@ -11,6 +12,9 @@ const emit = defineEmits<{ change: [] }>()
 
 <template>
   <ElForm class="grid" @change="emit('change')" @submit.prevent>
+    <SelectField label="Stage" v-model="body.stage" name="stage" @change="emit('change')">
+      <ElOption v-for="s in ['as found', 'during the works', 'at the end'] as const" :key="s" :value="s" :label="s" />
+    </SelectField>
     <DateField label="Measured on" v-model="body.measured_on" @update:model-value="emit('change')" />
     <TextField label="Instrument" v-model.lazy="body.instrument" maxlength="120" />
     <TextField label="Fan in" v-model.lazy="body.place" maxlength="200" />

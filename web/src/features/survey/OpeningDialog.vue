@@ -60,6 +60,7 @@ const whenRight = useForm()
       <SelectField label="Storey" v-model="o.storey">
         <ElOption v-for="(name, i) in storeys" :key="i" :value="i" :label="name" />
       </SelectField>
+      <ElCheckbox v-if="o.kind === 'window'" v-model="o.in_roof" class="check">in the roof over this face</ElCheckbox>
       <QuantityInput v-model="o.at_m" label="From the left corner" quantity="length" :least="0" :most="200" optional />
       <QuantityInput v-model="o.width_m" label="Width" quantity="length" :least="0.1" :most="20" />
       <QuantityInput v-model="o.height_m" label="Height" quantity="length" :least="0.1" :most="20" />

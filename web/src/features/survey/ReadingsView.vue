@@ -57,6 +57,7 @@ const title = (body: MeasurementBody): string => TITLES[body.kind as Kind]
 function begin(kind: Kind): void {
   const body: MeasurementBody = {
     kind,
+    stage: 'as found',
     element_id: null,
     measured_on: today(),
     place: '',
@@ -76,6 +77,7 @@ function edit(m: Measurement): void {
     uid: m.uid,
     body: copy({
       kind: m.kind as MeasurementBody['kind'],
+      stage: m.stage,
       element_id: m.element_id,
       measured_on: m.measured_on,
       place: m.place,

@@ -33,6 +33,18 @@ const asRead = (value: number, field: string): string =>
     <p v-for="words in found.arithmetic" :key="words.metric" class="soft">{{ said(words) }}</p>
     <p v-for="words in found.notes" :key="words.metric">{{ said(words) }}.</p>
   </template>
+  <template v-if="found?.found">
+    <h3>What the scheme does to it</h3>
+    <ul v-if="found.moved.length" class="moved">
+      <li v-for="words in found.moved" :key="words">{{ words }}</li>
+    </ul>
+    <p v-else class="soft">Nothing yet: as found.</p>
+    <p class="soft">
+      As found {{ show(found.found.volume_m3, 'volume') }}, {{ show(found.found.floor_area_m2, 'area', 0) }}, envelope
+      {{ show(found.found.envelope_m2, 'area', 0) }}. A correction of the shape as found goes through to it.
+    </p>
+    <p v-for="words in found.lost" :key="words" class="over">Not in it: {{ words }}.</p>
+  </template>
   <template v-if="kept?.disagreements.length">
     <h3>Typed by hand</h3>
     <p v-for="d in kept.disagreements" :key="`${d.element_id} ${d.field}`">
@@ -60,3 +72,10 @@ const asRead = (value: number, field: string): string =>
     Valleys between roofs, bays and dormers are not cut: correct the areas by hand under Elements; what is typed stays.
   </p>
 </template>
+
+<style scoped>
+.moved {
+  padding-left: 16px;
+  margin: 4px 0;
+}
+</style>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** The building from few dimensions; what follows is shown as one types and kept on asking. */
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
 import SheetPage from '@/shared/SheetPage.vue'
+import { useProject } from '@/shared/project'
 import type { Column } from '@/shared/table'
 import { bare, said, unitOf } from '@/shared/units'
 import BodyForm from './BodyForm.vue'
@@ -23,7 +24,16 @@ import { useShapeDraft } from './useShapeDraft'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.project))
-const draft = useShapeDraft(id)
+const router = useRouter()
+/** The scheme whose shape is drawn; null: the building as found. */
+const scheme = computed(() => Number(route.query.scheme) || null)
+const draft = useShapeDraft(id, scheme)
+const project = useProject()
+const schemes = computed(() => project.page?.schemes ?? [])
+const whose = computed({
+  get: () => scheme.value ?? 0,
+  set: (pk: number) => void router.replace({ query: pk ? { scheme: pk } : {} }),
+})
 const { kept, found, shape, complaint, refused, clash, changed, changes, unread, keep, back } = draft
 const body = ref('')
 const face = ref('a')
@@ -86,6 +96,7 @@ function together(): void {
   if (shape.value) shape.value.parts = shape.value.parts.filter((p) => p !== parts.value)
 }
 const bodyName = (of: string): string => shape.value?.bodies.find((b) => b.id === of)?.name ?? of
+const STANDS = { both: 'before and after', before: 'before only', after: 'new' }
 const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
   { name: 'element', head: 'Element', text: (d) => d.element.name },
   {
@@ -100,6 +111,9 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
     text: (d) => bare(d.element.gross_area_m2, 'area'),
   },
   { name: 'net', head: 'Net', figure: true, text: (d) => bare(d.net_area_m2, 'area') },
+  ...(scheme.value
+    ? [{ name: 'stands', head: 'Heated line', text: (d: Schemas['DerivedOut']) => STANDS[d.stands] }]
+    : []),
   { name: 'how', head: 'How', mark: 'soft', text: (d) => said(d.element.arithmetic) },
 ])
 </script>
@@ -112,6 +126,10 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
       title="Shape"
       sub="Outer dimensions from the plan; press a face in the plan to see it."
     />
+    <SelectField v-if="schemes.length" v-model="whose" class="whose" label="Shape" name="whose">
+      <ElOption :value="0" label="as found" />
+      <ElOption v-for="s in schemes" :key="s.id" :value="s.id" :label="`after the works: ${s.name}`" />
+    </SelectField>
     <p v-if="complaint || unread" class="complaint" role="alert">
       {{ complaint || unread }}
       <template v-if="clash">
@@ -224,6 +242,9 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
 </template>
 
 <style scoped>
+.whose {
+  max-width: 340px;
+}
 .empty {
   margin: 40px 0;
   font: 17px/1.5 var(--serif);

@@ -20,6 +20,7 @@ export const BELOW = [
   ['void', 'void'],
   ['cellar', 'cellar, not heated'],
   ['heated_cellar', 'cellar, heated'],
+  ['open', 'open air'],
 ] as const
 export const GLAZING = [
   ['single', 'single'],
@@ -154,6 +155,7 @@ export function openingOn(shape: Shape, body: string, face: string): Opening {
     margin_mm: 0,
     u_w_m2k: null,
     g_value: null,
+    in_roof: false,
   }
 }
 /** x, y, width and depth when the outline is a rectangle square to the plan; null otherwise. */

@@ -42,6 +42,7 @@ export function useBlower(id: Readonly<Ref<number>>) {
       else
         edited.value = copy({
           kind: 'blower_door',
+          stage: t.stage,
           element_id: null,
           measured_on: t.measured_on,
           place: t.place,
@@ -68,6 +69,7 @@ export function useBlower(id: Readonly<Ref<number>>) {
       null,
       {
         kind: 'blower_door',
+        stage: tests.value.length ? 'during the works' : 'as found',
         measured_on: today(),
         place: '',
         instrument,

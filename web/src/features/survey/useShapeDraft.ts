@@ -7,9 +7,9 @@ import { useProject } from '@/shared/project'
 import type { Shape } from './shapes'
 import { useShape } from './useShape'
 
-export function useShapeDraft(id: Readonly<Ref<number>>) {
+export function useShapeDraft(id: Readonly<Ref<number>>, scheme: Readonly<Ref<number | null>>) {
   const project = useProject()
-  const { data: server, complaint: unread, load, put } = useShape(id, true)
+  const { data: server, complaint: unread, load, put } = useShape(id, true, scheme)
   const kept = ref<Schemas['ShapeOut'] | null>(null)
   const found = ref<Schemas['ShapeOut'] | null>(null)
   const shape = ref<Shape | null>(null)
@@ -17,6 +17,8 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
   const refused = ref(false)
   const clash = ref(false)
   const drafts = useStorage<Record<string, { revision: number; shape: Shape }>>('wendrick-shape-drafts', {})
+  /** Drafts of a scheme's shape lie beside that of as found. */
+  const slot = computed(() => (scheme.value ? `${id.value} ${scheme.value}` : String(id.value)))
   const changed = computed(
     () => !!shape.value && !!kept.value && JSON.stringify(shape.value) !== JSON.stringify(kept.value.shape),
   )
@@ -26,7 +28,7 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
     if (!server.value) return
     kept.value = copy(server.value)
     found.value = kept.value
-    const draft = drafts.value[id.value]
+    const draft = drafts.value[slot.value]
     shape.value = copy(draft?.shape ?? kept.value.shape) as Shape
     complaint.value = ''
     refused.value = false
@@ -39,11 +41,11 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
     if (!shape.value) return
     const now = ++asked
     try {
+      const body = { shape: copy(shape.value) }
       const answer = await takeAs<Schemas['ShapeOut']>(
-        api.POST('/api/projects/{project_id}/shape/preview', {
-          params: { path: { project_id: id.value } },
-          body: { shape: copy(shape.value) },
-        }),
+        scheme.value
+          ? api.POST('/api/schemes/{scheme_id}/shape/preview', { params: { path: { scheme_id: scheme.value } }, body })
+          : api.POST('/api/projects/{project_id}/shape/preview', { params: { path: { project_id: id.value } }, body }),
       )
       if (now !== asked) return
       found.value = answer
@@ -60,8 +62,8 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
     shape,
     () => {
       if (!shape.value || !kept.value) return
-      if (changed.value) drafts.value[id.value] = { revision: kept.value.revision, shape: copy(shape.value) }
-      else delete drafts.value[id.value]
+      if (changed.value) drafts.value[slot.value] = { revision: kept.value.revision, shape: copy(shape.value) }
+      else delete drafts.value[slot.value]
       void preview()
     },
     { deep: true },
@@ -69,14 +71,14 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
   async function keep(over = false): Promise<void> {
     if (!shape.value || !kept.value) return
     try {
-      const revision = over ? null : (drafts.value[id.value]?.revision ?? kept.value.revision)
+      const revision = over ? null : (drafts.value[slot.value]?.revision ?? kept.value.revision)
+      const body = { revision, shape: copy(shape.value) }
       const answer = await takeAs<Schemas['ShapeOut']>(
-        api.PUT('/api/projects/{project_id}/shape', {
-          params: { path: { project_id: id.value } },
-          body: { revision, shape: copy(shape.value) },
-        }),
+        scheme.value
+          ? api.PUT('/api/schemes/{scheme_id}/shape', { params: { path: { scheme_id: scheme.value } }, body })
+          : api.PUT('/api/projects/{project_id}/shape', { params: { path: { project_id: id.value } }, body }),
       )
-      delete drafts.value[id.value]
+      delete drafts.value[slot.value]
       put(answer)
       unfold()
       await project.open(id.value)
@@ -86,7 +88,7 @@ export function useShapeDraft(id: Readonly<Ref<number>>) {
     }
   }
   function back(): void {
-    delete drafts.value[id.value]
+    delete drafts.value[slot.value]
     unfold()
     void load()
   }

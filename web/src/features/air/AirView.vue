@@ -1,0 +1,254 @@
+<script setup lang="ts">
+/** The air of the building: tests in a line, leaks at their heights, the ledger, use and fresh air, and what the walls take of it. */
+import { computed, ref } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import { api, take, type Schemas } from '@/api/client'
+import { day } from '@/shared/dates'
+import HeatTabs from '@/shared/HeatTabs.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import SheetPage from '@/shared/SheetPage.vue'
+import { useProject } from '@/shared/project'
+import { useAct } from '@/shared/query'
+import type { Column } from '@/shared/table'
+import { bare, show, unitOf } from '@/shared/units'
+import LeakDrawing from './LeakDrawing.vue'
+import LedgerTable from './LedgerTable.vue'
+import StatedForm from './StatedForm.vue'
+import TryPanel from './TryPanel.vue'
+import { useAir, type LeakRow } from './useAir'
+
+const route = useRoute()
+const project = useProject()
+const projectId = computed(() => Number(route.params.project))
+const hands = useAir(projectId)
+const { air, complaint } = hands
+const picked = ref<string | null>(null)
+const triedRows = ref<LeakRow[] | null>(null)
+const rows = computed(() => triedRows.value ?? air.value?.rows ?? [])
+const { complaint: refused, busy, act } = useAct()
+const told = ref('')
+
+type Test = Schemas['TestOut']
+const columns = computed<Column<Test>[]>(() => [
+  { name: 'stage', head: 'Stage', text: (t) => t.stage },
+  { name: 'on', head: 'on', text: (t) => (t.on ? day(t.on) : 'no date') },
+  { name: 'q50', head: `at 50 Pa, ${unitOf('flow').unit}`, figure: true, text: (t) => bare(t.q50_m3_h, 'flow') },
+  { name: 'n50', head: 'n50, 1/h', figure: true, text: (t) => (t.n50 === null ? '–' : t.n50.toFixed(1)) },
+  { name: 'valid', head: 'by the norm', text: (t) => (t.valid ? 'valid' : 'not valid: see Blower door') },
+])
+const here = computed(() => ({ params: { path: { project_id: projectId.value } } }))
+async function again(words: string): Promise<void> {
+  told.value = words
+  await Promise.all([hands.load(), project.open(projectId.value)])
+}
+async function aim(n50: number): Promise<void> {
+  const now = project.page?.project
+  if (!now) return
+  const fields = Object.fromEntries(
+    (
+      [
+        'name',
+        'climate',
+        'occupancy',
+        'set_point_c',
+        'start_rh',
+        'works_on',
+        'soil',
+        'volume_m3',
+        'floor_area_m2',
+        'air_kind',
+        'air_value',
+        'air_value_after',
+      ] as const
+    ).map((k) => [k, now[k]]),
+  ) as Schemas['ProjectFields']
+  if (
+    await act(async () => {
+      await take(
+        api.PUT('/api/projects/{project_id}', {
+          ...here.value,
+          body: {
+            ...fields,
+            air_kind: 'n50',
+            air_value: fields.air_value ?? air.value?.before.n50 ?? null,
+            air_value_after: n50,
+            began_from: fields,
+          },
+        }),
+      )
+    })
+  ) {
+    triedRows.value = null
+    await again(`n50 ${n50.toFixed(1)} 1/h is aimed at.`)
+  }
+}
+const takeLeaks = (): Promise<boolean> =>
+  act(async () => {
+    const { changed } = await take(api.POST('/api/projects/{project_id}/air/take-leaks', here.value))
+    await again(
+      changed
+        ? `${changed} build-ups take their leaks from the ledger now; their years are out of date until they are run.`
+        : 'Every build-up has them already, or says otherwise by hand.',
+    )
+  })
+const takeAir = (after: boolean): Promise<boolean> =>
+  act(async () => {
+    await take(api.POST('/api/projects/{project_id}/air/take-house-air', { ...here.value, body: { after } }))
+    await again('The walls take this air now; their years are out of date until they are run.')
+  })
+const most = ref<number | null>(50)
+const within = ref<Schemas['AiringOut'] | null>(null)
+const find = (): Promise<boolean> =>
+  act(async () => {
+    within.value = null
+    within.value = await take(
+      api.POST('/api/projects/{project_id}/air/within', { ...here.value, body: { most_rh: (most.value ?? 50) / 100 } }),
+    )
+  })
+async function takeAiring(): Promise<void> {
+  const m3_h = within.value!.airing_m3_h
+  if (await hands.write(true, (stated) => void (stated.ventilation!.airing_m3_h = m3_h))) {
+    within.value = null
+    await again('The scheme airs so much now.')
+  }
+}
+const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0.005) ?? [])
+</script>
+
+<template>
+  <SheetPage title="Air">
+    <HeatTabs :project-id="projectId" view="air" title="The air of the building" />
+    <p v-if="complaint || refused" class="complaint" role="alert">{{ complaint || refused }}</p>
+    <p v-if="told" class="within" role="status">{{ told }}</p>
+    <p v-if="!air && !complaint" class="soft">Following the air …</p>
+    <template v-if="air">
+      <p v-if="air.refused" class="complaint">{{ air.refused }}.</p>
+      <RuledTable
+        v-if="air.tests.length"
+        class="tests"
+        label="Blower-door tests in a line"
+        :rows="air.tests"
+        :columns="columns"
+      />
+      <template v-if="rows.length">
+        <LeakDrawing :air="air" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
+        <TryPanel
+          v-if="air.before.n50"
+          :project-id="projectId"
+          :from="air.before.n50"
+          :now="air.after.n50 ?? air.before.n50"
+          @rows="(r) => (triedRows = r)"
+          @keep="aim"
+        />
+        <h2>The leak ledger</h2>
+        <p class="soft">
+          It adds up to {{ air.whence }}. Shares are guesses by kind until somebody types what was found; the rest is
+          scaled, so that the sum stays the test's.
+        </p>
+        <p v-for="w in air.words" :key="w" class="over">{{ w }}.</p>
+        <LedgerTable :hands="hands" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
+      </template>
+      <StatedForm :air="air" :hands="hands" @kept="again('Kept.')" />
+    </template>
+    <template #margin>
+      <template v-if="air">
+        <template v-if="air.before.changes_1_h !== null && air.after.changes_1_h !== null">
+          <h2 class="big">{{ air.before.changes_1_h.toFixed(2) }} → {{ air.after.changes_1_h.toFixed(2) }} 1/h</h2>
+          <p>
+            Air changes by leaks, heating season.
+            <template v-if="air.before.neutral_m !== null && air.after.neutral_m !== null">
+              In cold hours air comes in below {{ show(air.before.neutral_m, 'length', 1) }} and goes out above
+              {{
+                Math.abs(air.before.neutral_m - air.after.neutral_m) > 0.05
+                  ? `(${show(air.after.neutral_m, 'length', 1)} after)`
+                  : 'it'
+              }}.
+            </template>
+          </p>
+        </template>
+        <h3>The walls' years</h3>
+        <p class="soft">
+          Leaks by rule hold until they are taken from here: each face its share, at its height. What was chosen by hand
+          stays.
+        </p>
+        <ElButton :disabled="busy || !air.rows.length" @click="takeLeaks">Take the leaks from the ledger</ElButton>
+        <p class="soft">Indoor air is a class by profile until the rooms' own is asked for.</p>
+        <ElButton :disabled="busy" @click="takeAir(true)">Take the rooms' air after the works</ElButton>
+        <ElButton link :disabled="busy" @click="takeAir(false)">as found</ElButton>
+        <h3 class="margin-h">Airing that keeps the rooms dry enough</h3>
+        <ElForm class="within-form" @submit.prevent="find">
+          <QuantityInput
+            v-model="most"
+            label="At most, % RH in the coldest month"
+            quantity="plain"
+            :digits="0"
+            :least="20"
+            :most="90"
+          />
+          <ElButton native-type="submit" :disabled="busy">Find it</ElButton>
+        </ElForm>
+        <p v-if="within" data-within>
+          <template v-if="within.airing_m3_h <= within.now_m3_h">
+            What is aired now is enough: {{ show(within.airing_m3_h, 'flow', 0) }} would do;
+            {{ Math.round(within.rh * 100) }} % in {{ within.month }}.
+          </template>
+          <template v-else>
+            {{ show(within.airing_m3_h, 'flow', 0) }} of airing in winter, {{ show(within.now_m3_h, 'flow', 0) }} now:
+            {{ Math.round(within.rh * 100) }} % in {{ within.month }}, and {{ show(within.more_kwh, 'energy', 0) }} more
+            heat.
+          </template>
+          <ElButton
+            v-if="Math.abs(within.airing_m3_h - within.now_m3_h) > 0.5"
+            link
+            :disabled="busy"
+            @click="takeAiring"
+            >Let the scheme air so</ElButton
+          >
+        </p>
+        <p class="soft">
+          Which RH keeps a wall within limits stands with its option, as a condition, once its study was run.
+        </p>
+        <h3>What gives off vapour</h3>
+        <ul class="list">
+          <li v-for="v in vapour" :key="v.what">{{ v.what }}: {{ v.kg_day.toFixed(1) }} kg a day</li>
+        </ul>
+        <h3>How sure</h3>
+        <p class="soft">
+          One zone, stack and wind together, power law {{ 0.65 }}; pressure coefficients of sheltered low buildings.
+          Published shares of leaks spread by ten: smoke and infrared at the rows that matter. New tests are typed under
+          <RouterLink :to="{ name: 'survey', params: { project: projectId, view: 'airtightness' } }"
+            >Blower door</RouterLink
+          >.
+        </p>
+        <p class="soft">
+          Open flues, radon, fans: see
+          <RouterLink :to="{ name: 'balance', params: { project: projectId } }">Balance</RouterLink>; licensed practice
+          rules.
+        </p>
+      </template>
+    </template>
+  </SheetPage>
+</template>
+
+<style scoped>
+.tests {
+  max-width: 640px;
+  margin: 8px 0 14px;
+}
+.big {
+  margin-bottom: 4px;
+}
+.margin-h {
+  margin-top: 12px;
+}
+.within-form {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 8px;
+  align-items: end;
+}
+.list {
+  padding-left: 16px;
+}
+</style>

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+/** The leak ledger: each row at 50 Pa, what is left of it after the works, and what flows through it over the year. */
+import { computed, ref } from 'vue'
+import { bare, show, unitOf } from '@/shared/units'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import RuledTable from '@/shared/RuledTable.vue'
+import type { Column } from '@/shared/table'
+import type { AirHands, LeakRow } from './useAir'
+
+const props = defineProps<{ hands: AirHands; rows: readonly LeakRow[]; picked: string | null }>()
+const emit = defineEmits<{ pick: [key: string | null] }>()
+const ordered = computed(() => [...props.rows].sort((a, b) => b.q50_before - a.q50_before))
+const opened = ref<string | null>(null)
+const columns = computed<Column<LeakRow>[]>(() => [
+  { name: 'name', head: 'Leak' },
+  { name: 'height', head: 'height', figure: true, text: (r) => show(r.height_m, 'length', 1) },
+  {
+    name: 'q50',
+    head: `at 50 Pa, ${unitOf('flow').unit}`,
+    figure: true,
+    text: (r) => bare(r.q50_before, 'flow'),
+  },
+  { name: 'share', head: 'share', figure: true, text: (r) => `${Math.round(r.share * 100)} %` },
+  { name: 'after', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.q50_after, 'flow') },
+  {
+    name: 'in',
+    head: 'drawn in',
+    figure: true,
+    text: (r) => `${bare(r.in_before, 'flow')} → ${bare(r.in_after, 'flow')}`,
+  },
+  {
+    name: 'out',
+    head: 'going out',
+    figure: true,
+    text: (r) => `${bare(r.out_before, 'flow')} → ${bare(r.out_after, 'flow')}`,
+  },
+])
+const sum = (of: (r: LeakRow) => number): string =>
+  bare(
+    props.rows.reduce((total, r) => total + of(r), 0),
+    'flow',
+  )
+function toggle(key: string): void {
+  opened.value = opened.value === key ? null : key
+  emit('pick', opened.value)
+}
+const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', null)
+</script>
+
+<template>
+  <RuledTable
+    class="ledger"
+    label="Leak ledger"
+    sums
+    :rows="ordered"
+    :columns="columns"
+    :key-of="(r) => r.key"
+    :mark="(r) => (r.key === picked ? 'here' : '')"
+    :opened="(r) => r.key === opened"
+  >
+    <template #name="{ row }">
+      <ElButton link :aria-expanded="opened === row.key" @click="toggle(row.key)">{{ row.name }}</ElButton>
+      <span v-if="row.typed" class="soft"> typed</span>
+      <span v-if="row.to !== 'outside' && row.to !== 'ground'" class="soft"> to a cold space</span>
+    </template>
+    <template #below="{ row }">
+      <p class="soft">
+        {{ row.words }}.
+        <template v-if="row.area_m2"
+          >{{ show(row.q50_before / row.area_m2, 'airFlowArea') }} at 50 Pa of its face.</template
+        >
+      </p>
+      <ElForm class="edit" @submit.prevent>
+        <QuantityInput
+          :model-value="row.q50_before"
+          label="At 50 Pa, as found"
+          quantity="flow"
+          :least="0"
+          :most="1e5"
+          @update:model-value="(v) => v !== null && hands.line(row, 'q50_m3_h', v)"
+        />
+        <QuantityInput
+          :model-value="row.left_typed === null ? null : row.left_typed * 100"
+          label="Left of it after the works, %"
+          quantity="plain"
+          :digits="0"
+          :least="0"
+          :most="100"
+          optional
+          @update:model-value="(v) => hands.line(row, 'left', v === null ? null : v / 100)"
+        />
+        <QuantityInput
+          :model-value="row.height_m"
+          label="Height"
+          quantity="length"
+          :digits="1"
+          :least="-50"
+          :most="150"
+          @update:model-value="(v) => v !== null && hands.line(row, 'height_m', v)"
+        />
+        <ElButton v-if="row.typed" @click="takeBack(row)">Share it by kind again</ElButton>
+      </ElForm>
+    </template>
+    <template #sum-name>The whole, as the test says</template>
+    <template #sum-q50>{{ sum((r) => r.q50_before) }}</template>
+    <template #sum-share>100 %</template>
+    <template #sum-after>{{ sum((r) => r.q50_after) }}</template>
+    <template #sum-in>{{ sum((r) => r.in_before) }} → {{ sum((r) => r.in_after) }}</template>
+    <template #sum-out>{{ sum((r) => r.out_before) }} → {{ sum((r) => r.out_after) }}</template>
+  </RuledTable>
+</template>
+
+<style scoped>
+.edit {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(150px, 200px)) auto;
+  gap: 12px;
+  align-items: end;
+}
+.ledger :deep(.strong) {
+  font-weight: 600;
+}
+.ledger :deep(.here) {
+  background: #f0ebdd;
+}
+</style>

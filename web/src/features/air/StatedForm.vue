@@ -1,0 +1,224 @@
+<script setup lang="ts">
+/** Who lives there, what gives off vapour, what brings fresh air, the cold spaces: as found, or after the works. */
+import { reactive, ref, watch } from 'vue'
+import { copy } from '@/shared/copy'
+import { show } from '@/shared/units'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
+import QuantityInput from '@/shared/QuantityInput.vue'
+import type { Air, AirHands, Stated } from './useAir'
+
+const props = defineProps<{ air: Air; hands: AirHands }>()
+const emit = defineEmits<{ kept: [] }>()
+const after = ref<'found' | 'after'>('found')
+const draft = reactive<{ stated: Stated }>({ stated: copy(props.air.before.stated) as Stated })
+const fill = (): void => {
+  const kept = copy((after.value === 'after' ? props.air.after : props.air.before).stated) as Stated
+  for (const s of props.air.spaces)
+    if (!kept.spaces!.some((one) => one.id === s.id))
+      kept.spaces!.push({
+        id: s.id,
+        air_changes: null,
+        sheet: null,
+        stored_kg_day: 0,
+        roof_u_w_m2k: null,
+        wall_u_w_m2k: null,
+      })
+  draft.stated = kept
+}
+watch([after, () => props.air], fill, { immediate: true })
+const spaceOf = (id: string) => draft.stated.spaces!.find((one) => one.id === id)!
+async function keep(): Promise<void> {
+  const now = copy(draft.stated) as Stated
+  const bare = (s: (typeof now.spaces & object)[number]): boolean =>
+    s.air_changes === null && s.sheet === null && !s.stored_kg_day && s.roof_u_w_m2k === null && s.wall_u_w_m2k === null
+  now.spaces = now.spaces!.filter((s) => !bare(s))
+  if (
+    await props.hands.write(after.value === 'after', (stated) =>
+      Object.assign(stated, { ...now, ledger: stated.ledger }),
+    )
+  )
+    emit('kept')
+}
+const USE = [
+  ['people', 'People', 0.5],
+  ['hours_home', 'Hours a day at home', 1],
+  ['cooking_kg_day', 'Cooking and washing up, kg of water a day', 0.1],
+  ['baths_day', 'Baths or showers a day', 0.5],
+  ['laundry_week', 'Loads of laundry dried inside, a week', 1],
+  ['plants', 'Large plants', 1],
+  ['other_kg_day', 'Other vapour, kg a day (boiler room, dryer, aquarium)', 0.1],
+  ['appliances_w_m2', 'Appliances and light, W/m² of floor, mean', 0.1],
+] as const
+</script>
+
+<template>
+  <section class="stated">
+    <div class="top">
+      <h2>Use, fresh air, cold spaces</h2>
+      <ChoiceBar
+        v-model="after"
+        label="State"
+        :options="[
+          ['found', 'As found'],
+          ['after', 'After the works'],
+        ]"
+      />
+    </div>
+    <p v-if="after === 'after' && air.same_after" class="soft">
+      Nothing is stated of the scheme yet: as found is taken.
+    </p>
+    <ElForm class="grid" @submit.prevent="keep">
+      <QuantityInput
+        v-for="[key, label, step] in USE"
+        :key="key"
+        v-model="draft.stated.use![key]"
+        :label="label"
+        quantity="plain"
+        :digits="step < 1 ? 1 : 0"
+        :least="0"
+        :most="500"
+      />
+      <QuantityInput
+        v-model="draft.stated.use!.heat_to_c"
+        label="Rooms heated to (empty: the project's)"
+        quantity="temperature"
+        :least="5"
+        :most="30"
+        optional
+      />
+      <QuantityInput
+        v-model="draft.stated.use!.cool_to_c"
+        label="Rooms cooled to (empty: not cooled)"
+        quantity="temperature"
+        :least="15"
+        :most="35"
+        optional
+      />
+      <h3 class="wide">Fresh air beside the leaks</h3>
+      <QuantityInput
+        v-model="draft.stated.ventilation!.airing_m3_h"
+        label="Airing in winter, mean"
+        quantity="flow"
+        :least="0"
+        :most="20000"
+      />
+      <QuantityInput
+        v-model="draft.stated.ventilation!.summer_airing_m3_h"
+        label="Windows on warm days"
+        quantity="flow"
+        :least="0"
+        :most="20000"
+      />
+      <QuantityInput
+        v-model="draft.stated.ventilation!.extract_m3_h"
+        label="Extract fans, mean"
+        quantity="flow"
+        :least="0"
+        :most="20000"
+      />
+      <QuantityInput
+        v-model="draft.stated.ventilation!.balanced_m3_h"
+        label="Unit with recovery"
+        quantity="flow"
+        :least="0"
+        :most="20000"
+      />
+      <QuantityInput
+        :model-value="draft.stated.ventilation!.heat_recovered! * 100"
+        label="Heat it gives back, %"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="100"
+        @update:model-value="(v) => (draft.stated.ventilation!.heat_recovered = (v ?? 0) / 100)"
+      />
+      <QuantityInput
+        :model-value="draft.stated.ventilation!.moisture_recovered! * 100"
+        label="Moisture it gives back, %"
+        quantity="plain"
+        :digits="0"
+        :least="0"
+        :most="100"
+        @update:model-value="(v) => (draft.stated.ventilation!.moisture_recovered = (v ?? 0) / 100)"
+      />
+      <QuantityInput
+        v-model="draft.stated.ventilation!.kitchen_fan_m3_h"
+        label="Largest fan (kitchen, dryer)"
+        quantity="flow"
+        :least="0"
+        :most="20000"
+      />
+      <span class="checks">
+        <ElCheckbox v-model="draft.stated.ventilation!.open_flue">an appliance with an open flue</ElCheckbox>
+        <ElCheckbox v-model="draft.stated.ventilation!.radon">radon is known here</ElCheckbox>
+      </span>
+      <template v-for="s in air.spaces" :key="s.id">
+        <h3 class="wide">
+          {{ s.name }} <span class="soft">{{ show(s.volume_m3, 'volume') }}</span>
+        </h3>
+        <QuantityInput
+          v-model="spaceOf(s.id).air_changes"
+          :label="`Air changes with outside, 1/h (empty: ${s.usual_changes})`"
+          quantity="plain"
+          :least="0"
+          :most="60"
+          optional
+        />
+        <QuantityInput
+          v-model="spaceOf(s.id).stored_kg_day"
+          label="Vapour of what lies in it, kg a day"
+          quantity="plain"
+          :least="0"
+          :most="100"
+        />
+        <span class="checks">
+          <ElCheckbox
+            v-if="s.earth_m2 > 0"
+            :model-value="spaceOf(s.id).sheet ?? s.kind !== 'void'"
+            @update:model-value="(v) => (spaceOf(s.id).sheet = !!v)"
+            >a sheet or slab on its earth</ElCheckbox
+          >
+        </span>
+      </template>
+      <p v-if="hands.complaint.value" class="complaint wide" role="alert">{{ hands.complaint.value }}</p>
+      <span class="wide"
+        ><ElButton type="primary" native-type="submit" :disabled="hands.busy.value">{{
+          after === 'after' ? 'Keep it for the scheme' : 'Keep it as found'
+        }}</ElButton></span
+      >
+    </ElForm>
+  </section>
+</template>
+
+<style scoped>
+.stated {
+  margin-top: 20px;
+}
+.top {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 8px 14px;
+  align-items: end;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+h3 {
+  font-size: 14px;
+  margin-top: 8px;
+}
+.checks {
+  display: flex;
+  flex-direction: column;
+}
+@media (max-width: 1100px) {
+  .grid {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>
