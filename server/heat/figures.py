@@ -22,6 +22,8 @@ from server.heat.state import Row, Shown, ground_of, ledger_of, rows_of, shown_o
 from server.options.figures import yearly_degree_hours
 from server.projects.models import Element, Project
 
+N50_DIVISOR = 20.0
+
 
 @dataclass(frozen=True)
 class Air:
@@ -100,9 +102,13 @@ def heat(project: Project, between: bool = False) -> HeatOut:
             "after": join([said("new in the heated line"), b.words], "; "),
         }
         notes.append((element.pk, stands, words.get(stands, b.words)))
-    if project.volume_m3 is None or (found.ledger is None and not found.natural_1_h):
+    n50 = _typed_n50(project, False), _typed_n50(project, True)
+    airs = (
+        season_air(found, climate, whence, refused, n50[0]),
+        season_air(after, climate, whence, refused, n50[1]),
+    )
+    if project.volume_m3 is None or not (found.ledger is not None or found.natural_1_h or n50[0]):
         missing.append("Air: state volume and air changes in Survey")
-    airs = season_air(found, climate, whence, refused), season_air(after, climate, whence, refused)
     air = AirLoss(found.volume_m3, airs[0].rate, airs[1].rate, after.volume_m3)
     result = HeatLoss(
         losses,
@@ -235,8 +241,18 @@ def _factor(element: Element, row: Row, spaces: dict[str, SpaceLoss], state: Sta
     return element.factor_b, said("")
 
 
-def season_air(state: State, climate: Climate, whence: str, refused: str) -> Air:
-    """Air changes by leaks, the mean over the hours weighted by how far they lie below the set-point, so that H × degree hours is the loss."""
+def _typed_n50(project: Project, after: bool) -> float:
+    if project.air_kind != "n50":
+        return 0.0
+    aimed = project.air_value_after if after else None
+    return (project.air_value if aimed is None else aimed) or 0.0
+
+
+def season_air(state: State, climate: Climate, whence: str, refused: str, typed_n50: float = 0.0) -> Air:
+    """typed_n50: where there is nothing that leaks to share it over. Air changes by leaks, the mean over the hours weighted by how far they lie below the set-point, so that H × degree hours is the loss."""
+    if state.ledger is None and typed_n50:
+        rate = typed_n50 / N50_DIVISOR
+        return Air(rate, said(f"n50 {typed_n50:g} 1/h, divided by {N50_DIVISOR:g}, a rule of thumb: {refused}"))
     if state.ledger is None:
         rate = state.natural_1_h
         return Air(rate, said(f"natural air changes {rate:g} 1/h typed" if rate else refused))

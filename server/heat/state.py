@@ -311,7 +311,9 @@ def ledger_of(shown: Shown) -> tuple[Ledger | None, str, str]:
     project = shown.project
     before, words, after, later = totals(shown, tests_of(project))
     if before is None or not shown.elements:
-        return None, words, later
+        return None, words if before is None else "there is no element that could leak", later
+    if not shown.found.bodies:
+        return None, "leaks have no height nor face without the shape: draw it under Survey", later
     stated = {line.key: line for line in project.current_air.ledger}
     for line in project.shown_scheme().current_air.ledger:  # what is left after the works is of the scheme
         base = stated.get(line.key, line)

@@ -158,7 +158,11 @@ class Sheets(TestCase):
         self.assertAlmostEqual(windows.after_w_k, 5.32 * 1.7)
         floor = next(row for row in heat.rows if row.kind == "floor")
         assert floor.u_before is not None
-        self.assertAlmostEqual(floor.before_w_k, 59.53 * 0.8 * floor.u_before)
+        assert floor.factor_b is not None and floor.factor_after is not None
+        self.assertAlmostEqual(floor.before_w_k, 59.53 * floor.factor_b * floor.u_before)
+        [void] = heat.spaces_before
+        self.assertAlmostEqual(floor.factor_b, void.outer_w_k / (void.inner_w_k + void.outer_w_k))
+        self.assertGreater(floor.factor_after, floor.factor_b, "the better the floor, the colder the void")
         self.assertAlmostEqual(heat.total.before_w, heat.total.before_w_k * (20 - heat.design_c), places=6)
         Element.objects.filter(name="Sash windows, garden").update(u_w_m2k=None)
         Project.objects.update(volume_m3=None)
