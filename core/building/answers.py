@@ -199,8 +199,12 @@ def warnings(before: Balance, after: Balance, found: State, then: State) -> list
         pressed = flue_pressure_pa(then), flue_pressure_pa(found)
         words.append(
             said(
-                f"An open-flued appliance draws its air from the rooms. The fans press them down by {pressed[0]:.1f} Pa after ({pressed[1]:.1f} Pa as found); "
-                f"{FLUE_PA:g} Pa is what such a flue commonly stands. "
+                "An open-flued appliance draws its air from the rooms. "
+                + (
+                    f"The fans press them down by {pressed[0]:.1f} Pa after ({pressed[1]:.1f} Pa as found); {FLUE_PA:g} Pa is what such a flue commonly stands. "
+                    if pressed[0] >= 0.05
+                    else "No fan is stated that would press on it; a kitchen fan or a dryer does. "
+                )
                 + (
                     "It may spill its gases: room-sealed, or an air inlet of its own, before any sealing. "
                     if pressed[0] > FLUE_PA

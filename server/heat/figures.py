@@ -74,6 +74,8 @@ def heat(project: Project, between: bool = False) -> HeatOut:
     later = {row.element.pk: row for row in rows_of(shown, True, between)}
     for element in shown.elements:
         if element.pk not in rows and element.pk not in later:
+            if element.in_shape:
+                continue  # another scheme brings it
             missing.append(f"{element.name}: no longer in the shape, left out; draw it again, or remove it")
             continue
         before = _known(shown, rows.get(element.pk), found, factors[0], False)

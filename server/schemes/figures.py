@@ -10,6 +10,7 @@ from server.heat.figures import heat
 from server.heat.schemas import HeatOut
 from server.options.costs import cost_of, money_of, prices_of
 from server.options.figures import figures
+from server.options.schemas import PreviewOut
 from server.projects.models import Choice, Element, Option, Project, Scheme
 from server.projects.permissions import CHOICES
 from server.runs.batches import MOST_YEARS_BETWEEN
@@ -105,7 +106,9 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
         e for e in other.elements.prefetch_related("options", *CHOICES, "choices__scheme__phases") if e.has_build_up
     ]
     chosen = [e for e in elements if e.chosen is not None]
-    states = _states(chosen)
+    # reckoned once for the verdicts and for the drying of each phase
+    made = {e.pk: figures(e, e.as_found.current, e.chosen.current) for e in chosen if e.chosen is not None}
+    states = _states(chosen, made)
     prices, money = prices_of(other), money_of(other)
     # without a money of the project each option has its own, and they are not added up
     costs = [(e.area_m2, cost_of(e, e.chosen, prices, money or "?")) for e in chosen if e.chosen is not None]
@@ -130,18 +133,18 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
         marginal=states.count("marginal"),
         not_run=states.count(""),
         floor_lost_m2=sum(_floor_lost(element) for element in chosen),
-        phases=_phases(scheme, other, elements, after),
+        phases=_phases(scheme, other, elements, after, made),
     )
 
 
-def _states(chosen: list[Element]) -> list[str]:
+def _states(chosen: list[Element], made: dict[int, PreviewOut]) -> list[str]:
     """The verdict of each choice, "" where its years are not current."""
     found: list[str] = []
     for element in chosen:
         option = element.chosen
         assert option is not None
         as_found = element.as_found.current
-        result = figures(element, as_found, option.current)
+        result = made[element.pk]
         runs = list(option.runs.years())
         kept = Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
         tests = test_words(element, option, limits_of(element.project))
@@ -161,14 +164,13 @@ def _floor_lost(element: Element) -> float:
     return max(room, 0.0) * element.area_m2 / STOREY_M
 
 
-def _least_drying(built: list[Element]) -> Said | None:
+def _least_drying(built: list[Element], known: dict[int, PreviewOut]) -> Said | None:
     """The element of those built that dries least, of what can be told by vapour alone."""
     found: list[tuple[float, Said]] = []
     for element in built:
-        option, as_found = element.chosen, element.as_found.current
-        if option is None or not as_found.is_stated:
+        made = known.get(element.pk)
+        if made is None or not element.as_found.current.is_stated:
             continue
-        made = figures(element, as_found, option.current)
         if made.drying is None or made.drying_left.share is None:
             continue
         words = say(
@@ -179,7 +181,9 @@ def _least_drying(built: list[Element]) -> Said | None:
     return min(found, key=lambda one: one[0])[1] if found else None
 
 
-def _phases(scheme: Scheme, other: Project, elements: list[Element], after: HeatOut) -> list[PhaseOut]:
+def _phases(
+    scheme: Scheme, other: Project, elements: list[Element], after: HeatOut, made: dict[int, PreviewOut]
+) -> list[PhaseOut]:
     """The heat stair: each phase with the loss once it is built. Choices of no phase belong to the first; what is no choice
     (planned windows, the air target) comes with the last."""
     phases = list(scheme.phases.all())
@@ -221,7 +225,7 @@ def _phases(scheme: Scheme, other: Project, elements: list[Element], after: Heat
                 w_k=total[0],
                 kwh=total[1],
                 load_w=total[2],
-                least_drying=_least_drying([e for e in elements if of.get(e.pk, len(phases)) <= number]),
+                least_drying=_least_drying([e for e in elements if of.get(e.pk, len(phases)) <= number], made),
             )
         )
     return found
