@@ -269,6 +269,9 @@ def model_of(
     }
     if place.profile == "measured":
         climates[place.occupancy] = c.ShippedClimate(shipped=place.occupancy, sha256=shipped(place.occupancy).sha256)
+    beside = (place.beside_after if new else place.beside_found) if place.adjoining == "unheated" else ""
+    if beside:
+        climates[beside] = c.ShippedClimate(shipped=beside, sha256=shipped(beside).sha256)
     indoor = c.IndoorEnd(
         type="indoor",
         climate=place.climate,
@@ -286,7 +289,7 @@ def model_of(
         materials=materials,
         initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
         layers=entries,
-        outside=_outside(place, indoor, outer_sd, rain_factor),
+        outside=_outside(place, indoor, outer_sd, rain_factor, beside),
         inside=indoor,
         air=_air(build_up, place, layers, layer_of_entry),
         switches=c.Switches(freezing=True),
@@ -373,8 +376,14 @@ def _thin_outside(place: Place, entry: c.Layer | c.Membrane) -> bool:
     return place.adjoining == "outside" and entry.thickness_m <= THIN_OUTER_M
 
 
-def _outside(place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float) -> c.End:
-    """What lies outside: weather, soil, or an unheated space."""
+def _outside(
+    place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float, beside: str = ""
+) -> c.End:
+    """What lies outside: weather, soil, or an unheated space. beside: the series of that space's air."""
+    if beside:
+        return c.IndoorEnd(
+            type="indoor", climate=place.climate, profile="measured", measured=beside, coating_sd_m=coating_sd_m,
+        )  # fmt: skip
     if place.adjoining == "ground":
         depth, soil = GROUND_WALL if place.kind == "wall" else GROUND_FLOOR
         return c.GroundEnd(

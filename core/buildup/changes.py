@@ -40,6 +40,8 @@ PLACE_WORDS = {
     "strip": "the strip of the face",
     "ground": "the soil against it",
     "works_on": "the day of the works",
+    "beside_found": "the air of the cold space, as found",
+    "beside_after": "the air of the cold space, after the works",
 }
 
 

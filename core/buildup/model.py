@@ -508,7 +508,8 @@ class Place(Strict):
     rain_factors: terrain, topography, obstruction and wall factor of ISO 15927-3, where the face was surveyed in
     steps; else the word in `exposure` stands for them. strip: which height of the face they are of. absorptance: of the
     sun on the outer face. works_on: month-day on which the works are done; every run starts there. active_share: of the
-    air that leaks, what wets the cold plane.
+    air that leaks, what wets the cold plane. beside_found, beside_after: series of the air of the cold space it faces, as found and after
+    the works; without one it lies between inside and outside by factor b.
     """
 
     kind: Kind = "wall"
@@ -530,6 +531,8 @@ class Place(Strict):
     strip: Strip = "whole"
     ground: Ground = "moist"
     works_on: Annotated[str, Field(pattern=r"^\d{2}-\d{2}$")] = WORKS_ON
+    beside_found: Annotated[str, Field(max_length=40)] = ""
+    beside_after: Annotated[str, Field(max_length=40)] = ""
 
     @property
     def profile(self) -> IndoorProfile:

@@ -9,6 +9,7 @@ from pathlib import Path
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import transaction
+from django.db.models import Q
 from django.http import Http404
 from ninja import UploadedFile
 
@@ -99,7 +100,8 @@ def forget(user: User, climate_id: int) -> None:
     if row is None:
         raise Http404
     used = Project.objects.editable_by(user)
-    users = [*used.filter(climate=row.name), *used.filter(occupancy=row.name)]
+    beside = Q(elements__beside_found=row.name) | Q(elements__beside_after=row.name)
+    users = [*used.filter(climate=row.name), *used.filter(occupancy=row.name), *used.filter(beside)]
     if users:
         raise Problem(
             409, "climate_in_use", f"“{users[0].name}” uses this file.", "Give the project another one first."

@@ -238,6 +238,7 @@ def _check_options(element: FileElement, known: set[str]) -> None:
 def _climates_of(user: User, content: ProjectFile, stream: IO[bytes]) -> list[climates.Hours]:
     """Imported weather and indoor air out of the zip, checked like any climate; those that are known already stay."""
     wanted = {content.project.climate: ClimateFile.WEATHER, content.project.occupancy: ClimateFile.INDOOR}
+    wanted |= {name: ClimateFile.INDOOR for one in content.elements for name in (one.beside_found, one.beside_after)}
     found = []
     for name, kind in wanted.items():
         if not name.startswith("own-") or ClimateFile.objects.viewable_by(user).filter(name=name).exists():
@@ -329,6 +330,8 @@ def _write_element(project: Project, position: int, entry: FileElement) -> Eleme
         derived=entry.derived.model_dump(mode="json") if entry.derived is not None else {},
         corrected=list(entry.corrected),
         rain=entry.rain.model_dump(mode="json") if entry.rain else None,
+        beside_found=entry.beside_found,
+        beside_after=entry.beside_after,
     )
     if entry.looked_at is not None:
         element.looked_at_by, element.looked_at_on = entry.looked_at.by, entry.looked_at.on

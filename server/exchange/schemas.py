@@ -34,6 +34,7 @@ MOST_OWN_MATERIALS = 500
 MOST_ELEMENTS, MOST_OPTIONS, MOST_ROWS = 2000, 60, 5000
 Reason = Annotated[str, Field(max_length=2000)]
 Person = Annotated[str, Field(max_length=150)]
+Beside = Annotated[str, Field(pattern=r"^(own-[a-z0-9]{1,36})?$")]
 Index = Annotated[int, Field(ge=0, lt=MOST_ROWS)]
 
 
@@ -127,6 +128,8 @@ class FileElement(ElementFields):
     derived: FromShape | None = None
     corrected: Annotated[list[FollowingField], Field(max_length=len(FOLLOWING))] = []
     rain: FaceExposure | None = None
+    beside_found: Beside = ""
+    beside_after: Beside = ""
     looked_at: FileLookedAt | None = None
     override: FileOverride | None = None
 

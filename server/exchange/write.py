@@ -35,7 +35,7 @@ def document(project: Project) -> dict[str, Any]:
     option_ids: dict[int, list[int]] = {}
     for element in rows:
         options = sorted(element.options.all(), key=lambda o: (o.role != Option.AS_FOUND, o.position, o.pk))
-        values = _plain(element, (*ElementFields.model_fields, "shape_key", "rain"))
+        values = _plain(element, (*ElementFields.model_fields, "shape_key", "rain", "beside_found", "beside_after"))
         values["derived"], values["corrected"] = element.from_shape, element.typed
         values["options"] = [
             {
@@ -236,4 +236,6 @@ def write(project: Project) -> IO[bytes]:
 
 def climate_names(project: Project) -> list[str]:
     """Imported climates and indoor series the project uses."""
-    return [name for name in (project.climate, project.occupancy) if name.startswith("own-")]
+    beside = project.elements.exclude(beside_found="", beside_after="").values_list("beside_found", "beside_after")
+    names = dict.fromkeys([project.climate, project.occupancy, *(name for pair in beside for name in pair)])
+    return [name for name in names if name.startswith("own-")]

@@ -36,7 +36,7 @@ from server.heat.schemas import (
 )
 from server.heat.state import Shown, air_lines, key_of, ledger_of, shown_of, tests_of
 from server.problems import Problem
-from server.projects.models import HistoryEntry, Option, Project
+from server.projects.models import Element, HistoryEntry, Option, Project
 from server.projects.permissions import User, editable_project
 from server.water.figures import readiness_of
 
@@ -294,21 +294,56 @@ def take_house_air(user: User, project_id: int, after: bool) -> Project:
     project = editable_project(user, project_id)
     made, _ = year_of(project, after)
     when = "after the works" if after else "as found"
-    out = io.StringIO()
-    out.write(
-        f"# label: Rooms of {project.name[:40]}, {when}\n# origin: computed by the loop of air and moisture, not measured\n"
-    )
-    out.write("# latitude_deg: 0\n# longitude_deg: 0\n# utc_offset_h: 0\ntemperature_c,relative_humidity\n")
-    np.savetxt(
-        out, np.stack([made.year.celsius[0], np.clip(made.year.rh[0], 0.01, 0.99)], axis=1), delimiter=",", fmt="%.5g"
-    )
-    report = Report(hours=8760, estimated=["temperature and RH, by the hourly balance of the building"])
-    report.mean_temperature_c, report.mean_rh = float(made.year.celsius[0].mean()), float(made.year.rh[0].mean())
-    row = keep_row(user, checked(out.getvalue().encode(), "indoor"), file_name="computed", report=asdict(report))
-    project.occupancy = row.name
+    project.occupancy = _series(user, made, 0, f"Rooms of {project.name[:40]}, {when}")
     project.save()
     HistoryEntry.write(project, user, "take house air", f"the walls take the rooms' air {when}, as it was reckoned")
     return project
+
+
+def _series(user: User, made: BuildingYear, zone: int, label: str) -> str:
+    """The air of one zone as a series of this person's; its name."""
+    out = io.StringIO()
+    out.write(f"# label: {label[:80]}\n# origin: computed by the balance of the building, not measured\n")
+    out.write("# latitude_deg: 0\n# longitude_deg: 0\n# utc_offset_h: 0\ntemperature_c,relative_humidity\n")
+    celsius, rh = made.year.celsius[zone], np.clip(made.year.rh[zone], 0.01, 0.99)
+    np.savetxt(out, np.stack([celsius, rh], axis=1), delimiter=",", fmt="%.5g")
+    report = Report(hours=8760, estimated=["temperature and RH, by the hourly balance of the building"])
+    report.mean_temperature_c, report.mean_rh = float(celsius.mean()), float(rh.mean())
+    row = keep_row(user, checked(out.getvalue().encode(), "indoor"), file_name="computed", report=asdict(report))
+    return str(row.name)
+
+
+@transaction.atomic
+def take_space_air(user: User, project_id: int) -> int:
+    """Elements that face a cold space run with its air as it was reckoned: as found with that of before, options with that of after the works.
+
+    Answers how many elements took it. What is not of a space of the shape keeps its factor b.
+    """
+    project = editable_project(user, project_id)
+    shown = shown_of(project)
+    taken: dict[int, dict[str, str]] = {}
+    for after, field in ((False, "beside_found"), (True, "beside_after")):
+        made, state = year_of(project, after)
+        when = "after the works" if after else "as found"
+        keys = {key_of(element): element.pk for element in shown.elements}
+        for number, space in enumerate(state.spaces, start=1):
+            mine = [part for part in state.parts if part.side == space.id and part.build_up is not None]
+            if not mine:
+                continue
+            name = _series(
+                user, made, number, f"{space.name[0].upper()}{space.name[1:]} of {project.name[:30]}, {when}"
+            )
+            for part in mine:
+                taken.setdefault(keys[part.key], {})[field] = name
+    for pk, values in taken.items():
+        # what stands in one state only faces the same air in both, so that it can be run
+        one = next(iter(values.values()))
+        Element.objects.filter(pk=pk).update(**{"beside_found": one, "beside_after": one, **values})
+    HistoryEntry.write(
+        project, user, "take space air", f"{len(taken)} elements take the air of the cold space they face"
+    )
+    project.save(update_fields=["changed_at"])
+    return len(taken)
 
 
 def airing(project: Project, body: AiringBody) -> AiringOut:

@@ -51,6 +51,12 @@ def take_leaks(request: HttpRequest, project_id: int) -> Taken:
     return Taken(changed=airs.take_leaks(request.user, project_id))
 
 
+@router.post("/projects/{project_id}/air/take-space-air", response=Taken)
+def take_space_air(request: HttpRequest, project_id: int) -> Taken:
+    """Elements that face a cold space run with its air, as found and after."""
+    return Taken(changed=airs.take_space_air(request.user, project_id))
+
+
 @router.post("/projects/{project_id}/air/take-house-air", response=ProjectOut)
 def take_house_air(request: HttpRequest, project_id: int, body: HouseAirBody) -> Project:
     """The rooms' air as it was reckoned becomes the indoor air of every wall's hourly years."""

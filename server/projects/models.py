@@ -223,6 +223,10 @@ class Element(GuardedRow):
     set_point_c = models.FloatField(null=True)
     absorptance = models.FloatField(null=True)
     ground = models.CharField(max_length=6, default="moist")
+    beside_found = models.CharField(
+        max_length=40, default="", blank=True
+    )  # series of the air of the cold space it faces
+    beside_after = models.CharField(max_length=40, default="", blank=True)
     outside_untouchable = models.BooleanField(default=False)  # by the neighbour, the protection, the scaffold
     plaster_off = models.BooleanField(default=False)  # the inner face lies open now
     perimeter_m = models.FloatField(null=True)
@@ -350,6 +354,8 @@ class Element(GuardedRow):
                 "ground": self.ground,
                 "strip": self.exposure_steps.worst_strip if self.rain is not None else "whole",
                 "works_on": project.works_on,
+                "beside_found": self.beside_found,
+                "beside_after": self.beside_after,
             }
         )
 

@@ -9,11 +9,12 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.test import TestCase
 
+from core.assembly.to_case import model_of
 from core.climate.data import shipped
 from server.exchange.bring import import_file
 from server.exchange.write import write
 from server.heat.figures import heat
-from server.projects.models import Element, HistoryEntry, Option, Project, Scheme
+from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, Scheme
 from server.survey.models import Measurement
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -259,6 +260,38 @@ class Air(Built):
         self.assertEqual(Element.objects.filter(project_id=self.pk)[0].place.profile, "measured")
         again = carried(self.owner, self.project)
         self.assertEqual(again.occupancy, self.project.occupancy)
+
+    def test_elements_run_with_the_air_of_the_space_they_face(self) -> None:
+        ceiling = Element.objects.get(project_id=self.pk, shape_key="main/ceiling")
+        wall = Element.objects.get(project_id=self.pk, shape_key="main/a")
+        layers = [*BOARDS, {"id": "q", "material": "mineral_fibre_035", "thickness_mm": 200}]
+        made = self.ask(
+            "POST", f"/api/elements/{ceiling.pk}/options", {"name": "Quilt", "build_up": {"layers": layers}}, 201
+        )
+        keys = {
+            o["id"]: o["figures"]["case_hash"] for o in self.ask("GET", f"/api/elements/{ceiling.pk}/sheet")["options"]
+        }
+        self.assertEqual(self.ask("POST", f"{self.path}/air/take-space-air")["changed"], 2)
+        ceiling.refresh_from_db()
+        self.assertNotEqual(ceiling.beside_found, ceiling.beside_after)
+        now = {
+            o["id"]: o["figures"]["case_hash"] for o in self.ask("GET", f"/api/elements/{ceiling.pk}/sheet")["options"]
+        }
+        self.assertTrue(all(now[pk] != key for pk, key in keys.items()), "their years are out of date")
+        self.assertEqual(Element.objects.get(pk=wall.pk).beside_found, "")
+        sides = [
+            getattr(model_of(option.current, ceiling.place, new=new).case.outside, "measured", None)
+            for option, new in ((ceiling.as_found, False), (Option.objects.get(pk=made["id"]), True))
+        ]
+        self.assertEqual(sides, [ceiling.beside_found, ceiling.beside_after])
+        colder, before = (
+            shipped(name)["temperature_c"][:1400].mean() for name in (ceiling.beside_after, ceiling.beside_found)
+        )
+        self.assertLess(colder, before + 0.5)
+        again = carried(self.owner, self.project)
+        self.assertEqual(again.elements.get(shape_key="main/ceiling").beside_after, ceiling.beside_after)
+        row = ClimateFile.objects.get(name=ceiling.beside_after)
+        self.ask("DELETE", f"/api/climates/{row.pk}", None, 409)
 
     def test_airing_that_keeps_an_rh_is_the_least(self) -> None:
         self.change(after=True, use={"people": 6, "laundry_week": 14}, ventilation={"airing_m3_h": 5})

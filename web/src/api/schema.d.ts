@@ -1078,6 +1078,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/air/take-space-air": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Space Air
+         * @description Elements that face a cold space run with its air, as found and after.
+         */
+        post: operations["server_heat_api_take_space_air"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/air/try": {
         parameters: {
             query?: never;
@@ -10651,6 +10671,28 @@ export interface operations {
         };
     };
     server_heat_api_take_leaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
+    server_heat_api_take_space_air: {
         parameters: {
             query?: never;
             header?: never;

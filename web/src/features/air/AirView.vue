@@ -97,6 +97,15 @@ const takeAir = (after: boolean): Promise<boolean> =>
     await take(api.POST('/api/projects/{project_id}/air/take-house-air', { ...here.value, body: { after } }))
     await again('The walls take this air now; their years are out of date until they are run.')
   })
+const takeSpaces = (): Promise<boolean> =>
+  act(async () => {
+    const { changed } = await take(api.POST('/api/projects/{project_id}/air/take-space-air', here.value))
+    await again(
+      changed
+        ? `${changed} elements take the air of the cold space they face; their years are out of date until they are run.`
+        : 'No element faces a cold space of the shape.',
+    )
+  })
 const most = ref<number | null>(50)
 const within = ref<Schemas['AiringOut'] | null>(null)
 const find = (): Promise<boolean> =>
@@ -176,6 +185,10 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         <p class="soft">Indoor air is a class by profile until the rooms' own is asked for.</p>
         <ElButton :disabled="busy" @click="takeAir(true)">Take the rooms' air after the works</ElButton>
         <ElButton link :disabled="busy" @click="takeAir(false)">as found</ElButton>
+        <p class="soft">
+          Ceilings, floors and walls to cold spaces lie between inside and outside by factor b until then.
+        </p>
+        <ElButton :disabled="busy || !air.spaces.length" @click="takeSpaces">Take the air of the cold spaces</ElButton>
         <h3 class="margin-h">Airing that keeps the rooms dry enough</h3>
         <ElForm class="within-form" @submit.prevent="find">
           <QuantityInput
