@@ -78,6 +78,7 @@ class Walk(LiveServerTestCase):
         with project_file(files[0]) as stream:
             project = import_file(User.objects.get(username=username), stream, stream.seek(0, 2))
         project.schemes.exclude(position=0).delete()
+        project.elements.filter(derived__only_after=True).delete()
         scheme = project.shown_scheme()
         scheme.phases.all().delete()
         scheme.choices.filter(element__name__startswith="Platform face").delete()

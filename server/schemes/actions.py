@@ -18,6 +18,7 @@ from server.projects.photos_named import check_photos
 from server.schemes.models import Basis, document_path
 from server.schemes.schemas import MOST_SCHEMES, BasisBody, BetweenBody, NewScheme, PhasesBody, SchemeBody
 from server.survey.rows import element_of, row_of
+from server.survey.shape import follow_schemes
 
 MOST_BASES = 2000
 PDF = b"%PDF-"
@@ -93,6 +94,7 @@ def remove_scheme(user: User, scheme_id: int) -> Project:
         if row.position != position:
             row.position = position
             row.save(update_fields=["position"])
+    follow_schemes(project)
     project.refresh_from_db()
     return project
 

@@ -134,6 +134,16 @@ def follow_line(project: Project, shape: Shape, building: Building) -> tuple[int
     return made, changed, gone
 
 
+def follow_schemes(project: Project) -> None:
+    """What only a scheme had that is gone now goes too, unless somebody's work hangs on it. A shape that does not close changes nothing."""
+    try:
+        building = derive(project.current_shape)
+    except CoreError:
+        return
+    if building.elements:
+        follow_line(project, project.current_shape, building)
+
+
 def _record(entry: Derived, only_after: bool) -> FromShape:
     return FromShape(
         only_after=only_after,

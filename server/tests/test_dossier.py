@@ -257,22 +257,31 @@ class Tables(TestCase):
 
     def test_the_workbook_recalculated_has_the_totals_of_the_screen(self) -> None:
         g = Gathered(self.project)
-        assert g.heat is not None
-        for system, factor in (("metric", 1.0), ("inch", 1.895634)):
-            raw = lists.as_xlsx([lists.list_of(g, "heat")], system)  # type: ignore[arg-type]
-            with (
-                tempfile.TemporaryDirectory() as folder,
-                redirect_stderr(io.StringIO()),
-            ):  # the library draws its progress
-                path = Path(folder) / "lists.xlsx"
-                path.write_bytes(raw)
-                sheet = openpyxl.load_workbook(path).active
-                assert sheet is not None
-                last = len(g.heat.rows) + 2
-                self.assertEqual(sheet.cell(last, 6).value, f"=SUM(F2:F{last - 1})")
-                solved = formulas.ExcelModel().loads(str(path)).finish().calculate()
-                key = next(k for k in solved if k.upper().endswith(f"!F{last}"))
-                self.assertAlmostEqual(float(solved[key].value[0, 0]), g.heat.total.before_w_k * factor, places=6)
+        assert g.heat is not None and g.air is not None and g.balance is not None and g.balance.before is not None
+        items = g.balance.before.items
+        rest = sum(item.kwh for item in items) + g.balance.before.heating_kwh - g.balance.before.cooling_kwh
+        whole = sum(row.q50_before for row in g.air.rows)
+        for key, column, total, factor in (
+            ("heat", "H", g.heat.total.before_w_k, 1.895634),
+            ("leaks", "C", whole, 0.588578),
+            ("balance", "B", rest, 3.412142),
+        ):
+            listed = lists.list_of(g, key)  # type: ignore[arg-type]
+            for system, times in (("metric", 1.0), ("inch", factor)):
+                with (
+                    self.subTest(key, system=system),
+                    tempfile.TemporaryDirectory() as folder,
+                    redirect_stderr(io.StringIO()),  # the library draws its progress
+                ):
+                    path = Path(folder) / "lists.xlsx"
+                    path.write_bytes(lists.as_xlsx([listed], system))  # type: ignore[arg-type]
+                    sheet = openpyxl.load_workbook(path).active
+                    assert sheet is not None
+                    last = len(listed.rows) + 2
+                    self.assertEqual(sheet[f"{column}{last}"].value, f"=SUM({column}2:{column}{last - 1})")
+                    solved = formulas.ExcelModel().loads(str(path)).finish().calculate()
+                    cell = next(k for k in solved if k.upper().endswith(f"!{column}{last}"))
+                    self.assertAlmostEqual(float(solved[cell].value[0, 0]), total * times, places=4)
 
     def test_no_cell_is_a_formula_that_somebody_typed(self) -> None:
         item = self.project.water_items.first()
