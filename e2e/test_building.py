@@ -68,17 +68,17 @@ class TheBuilding(Walk):
         self.go(f"{self.path}/survey/airtightness")
         for number, stage in ((2, "during the works"), (3, "at the end")):
             self.press("Read the simulated gauge")
-            self.until(lambda n=number: self.tests().count() == n, "the test")  # type: ignore[misc]
+            self.until(lambda n=number: self.doors().count() == n, "the test")  # type: ignore[misc]
             self.choose("Stage", stage)
-            self.until(lambda s=stage: self.tests().filter(stage=s).exists(), f"its stage {stage}")  # type: ignore[misc]
+            self.until(lambda s=stage: self.doors().filter(stage=s).exists(), f"its stage {stage}")  # type: ignore[misc]
         self.go(f"{self.path}/air")
         self.sees("during the works")
         self.sees("blower door at the end")
         rows = self.browser.find_elements(By.CSS_SELECTOR, ".tests tbody tr")
         self.assertEqual(len(rows), 3)
-        self.tests().exclude(stage="as found").delete()
+        self.doors().exclude(stage="as found").delete()
 
-    def tests(self) -> Any:
+    def doors(self) -> Any:
         return Measurement.objects.filter(project=self.project, kind=Measurement.BLOWER_DOOR)
 
     def the_ledger(self) -> None:
@@ -115,7 +115,7 @@ class TheBuilding(Walk):
         self.press("Take the air of the cold spaces")
         floor = Element.objects.get(project=self.project, name="Ground floor over the void")
         self.until(lambda: Element.objects.get(pk=floor.pk).beside_after, "the air of the void")
-        self.press("Take the rooms' air after the works")
+        self.press("Take the air of the rooms, after")
         self.until(lambda: self.now().occupancy.startswith("own-"), "the rooms' air")
 
     def airing(self) -> None:
@@ -138,6 +138,11 @@ class TheBuilding(Walk):
         self.sees("Where the heat goes, and what brings some")
         self.sees("Air of")
         self.axe("balance")
+        self.one(".footing summary").click()
+        self.press("Take what is known of the foot")
+        self.press("Follow the frost")
+        self.until(lambda: len(self.browser.find_elements(By.CSS_SELECTOR, "[data-frost] tbody tr")) == 4, "the frost")
+        self.axe("frost at the footing")
         self.go(f"{self.path}/lists/leaks")
         self.sees("The whole, as the test says")
         self.go(f"{self.path}/lists/balance")

@@ -275,7 +275,7 @@ def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, i
         elif outward >= inward:
             words = "room air goes out here and wets what it cools at; nothing dries by it"
         else:
-            words = "outside air is drawn in here; what is behind it dries inward and outward without it"
+            words = "outside air is drawn in here; nothing is known that needs it to dry"
         # as much comes in elsewhere as goes out here: half of the heat is counted for each
         leaving = float((np.maximum(-flows[0], 0.0) * below).sum()) * 1006.0 / 3.6e6
         found.append(

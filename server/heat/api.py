@@ -8,6 +8,7 @@ from ninja import Router
 from server.heat import air as airs
 from server.heat import balance as balances
 from server.heat.figures import heat as heat_of
+from server.heat.footing import asked_of, footing_of
 from server.heat.schemas import (
     AirBody,
     AiringBody,
@@ -15,6 +16,8 @@ from server.heat.schemas import (
     AirOut,
     BalanceOut,
     BillsBody,
+    FootingAsked,
+    FootingOut,
     HeatOut,
     HouseAirBody,
     Taken,
@@ -79,6 +82,18 @@ def try_tightness(request: HttpRequest, project_id: int, body: TryBody) -> TryOu
 def read_balance(request: HttpRequest, project_id: int) -> BalanceOut:
     """Hourly years of the building before and after: needs, peaks, zones, fresh air, warnings, bills."""
     return balances.balance_of(viewable_project(request.user, project_id))
+
+
+@router.get("/projects/{project_id}/footing", response=FootingAsked)
+def read_footing(request: HttpRequest, project_id: int) -> FootingAsked:
+    """What is known of the foot of the outer wall."""
+    return asked_of(viewable_project(request.user, project_id))
+
+
+@router.post("/projects/{project_id}/footing", response=FootingOut)
+def frost_at_footing(request: HttpRequest, project_id: int, body: FootingAsked) -> FootingOut:
+    """The soil there through the year, as found and after, with snow and without."""
+    return footing_of(viewable_project(request.user, project_id), body)
 
 
 @router.put("/projects/{project_id}/energy", response=BalanceOut)

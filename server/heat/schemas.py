@@ -9,6 +9,7 @@ from pydantic import Field
 
 from core.building.answers import Balance, BillFit
 from core.building.factors import SpaceLoss
+from core.building.footing import Footing
 from core.building.stated import AirStated, Energy
 from core.say import Said
 from server.projects.schemas import Body
@@ -256,3 +257,25 @@ class BalanceOut(Schema):
 
 class BillsBody(Body):
     energy: Energy
+
+
+class FootingAsked(Body):
+    """The section across the wall at its foot, as found and after."""
+
+    before: Footing
+    after: Footing
+
+
+class FootingRow(Schema):
+    """day: of the year, 0 the first of January."""
+
+    name: str
+    coldest_c: float
+    day: int
+    frost_m: float
+
+
+class FootingOut(Schema):
+    asked: FootingAsked
+    rows: list[FootingRow]
+    note: str

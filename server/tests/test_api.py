@@ -58,6 +58,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{project_id}/air/within"): {"most_rh": 0.5},
     ("POST", "/api/projects/{project_id}/air/try"): {"n50": 3},
     ("PUT", "/api/projects/{project_id}/energy"): {"energy": {}},
+    ("POST", "/api/projects/{project_id}/footing"): {"before": {"founding_m": 1}, "after": {"founding_m": 1}},
     ("PUT", "/api/projects/{project_id}/shown-scheme"): {"scheme_id": 1},
     ("PUT", "/api/elements/{element_id}/phase"): {"phase_id": None},
     ("PUT", "/api/options/{option_id}/conditions/{name}"): {"measured": 1.0},

@@ -364,6 +364,23 @@ class BalanceOfABuilding(Built):
         few = self.ask("PUT", f"{self.path}/energy", {"energy": {**energy, "bills": bills[:2]}})
         self.assertEqual((few["fit"], "four or more" in few["no_fit"]), (None, True))
 
+    def test_frost_at_the_footing_as_found_and_after(self) -> None:
+        known = self.ask("GET", f"{self.path}/footing")
+        self.assertAlmostEqual(known["before"]["wall_m"], 0.3)
+        self.assertLess(known["after"]["inside_c"], 20, "behind it lies the void")
+        after = {**known["after"], "inside_c": 2.0, "skirt_m": 0}
+        out = self.ask(
+            "POST", f"{self.path}/footing", {"before": {**known["before"], "inside_c": 12.0}, "after": after}
+        )
+        rows = {row["name"]: row for row in out["rows"]}
+        self.assertLess(rows["after, no snow"]["coldest_c"], rows["as found, no snow"]["coldest_c"])
+        self.assertGreater(rows["after, snow lies"]["coldest_c"], rows["after, no snow"]["coldest_c"])
+        skirted = self.ask(
+            "POST", f"{self.path}/footing", {"before": after, "after": {**after, "skirt_m": 1.2, "skirt_r": 2.5}}
+        )
+        self.assertGreater(skirted["rows"][2]["coldest_c"], skirted["rows"][0]["coldest_c"] + 0.3)
+        self.assertIn("undisturbed ground stays frozen here", skirted["note"])
+
     def test_nothing_to_reckon_with_is_said(self) -> None:
         other = self.ask("POST", "/api/projects", {"name": "Empty"}, 201)["id"]
         out = self.ask("GET", f"/api/projects/{other}/balance")

@@ -1372,6 +1372,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/footing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Footing
+         * @description What is known of the foot of the outer wall.
+         */
+        get: operations["server_heat_api_read_footing"];
+        put?: never;
+        /**
+         * Frost At Footing
+         * @description The soil there through the year, as found and after, with snow and without.
+         */
+        post: operations["server_heat_api_frost_at_footing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/gauge": {
         parameters: {
             query?: never;
@@ -4666,6 +4690,86 @@ export interface components {
             flow_m3_h: number;
             /** Pressure Pa */
             pressure_pa: number;
+        };
+        /**
+         * Footing
+         * @description A wall on its footing. founding_m: its foot below the ground outside; floor_m: the floor inside below that ground (0: at it); wall_r, floor_r: of what
+         *     lies inside of the stone and on the floor, without films; skirt_m, skirt_r: insulation laid flat outside, 0.3 m deep.
+         */
+        Footing: {
+            /**
+             * Floor M
+             * @default 0
+             */
+            floor_m: number;
+            /**
+             * Floor R
+             * @default 0
+             */
+            floor_r: number;
+            /** Founding M */
+            founding_m: number;
+            /**
+             * Inside C
+             * @default 18
+             */
+            inside_c: number;
+            /**
+             * Skirt M
+             * @default 0
+             */
+            skirt_m: number;
+            /**
+             * Skirt R
+             * @default 0
+             */
+            skirt_r: number;
+            /**
+             * Soil
+             * @default sand or gravel
+             * @enum {string}
+             */
+            soil: "clay or silt" | "sand or gravel" | "rock";
+            /**
+             * Wall M
+             * @default 0.5
+             */
+            wall_m: number;
+            /**
+             * Wall R
+             * @default 0
+             */
+            wall_r: number;
+        };
+        /**
+         * FootingAsked
+         * @description The section across the wall at its foot, as found and after.
+         */
+        FootingAsked: {
+            after: components["schemas"]["Footing"];
+            before: components["schemas"]["Footing"];
+        };
+        /** FootingOut */
+        FootingOut: {
+            asked: components["schemas"]["FootingAsked"];
+            /** Note */
+            note: string;
+            /** Rows */
+            rows: components["schemas"]["FootingRow"][];
+        };
+        /**
+         * FootingRow
+         * @description day: of the year, 0 the first of January.
+         */
+        FootingRow: {
+            /** Coldest C */
+            coldest_c: number;
+            /** Day */
+            day: number;
+            /** Frost M */
+            frost_m: number;
+            /** Name */
+            name: string;
         };
         /**
          * Framing
@@ -11174,6 +11278,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_heat_api_read_footing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FootingAsked"];
+                };
+            };
+        };
+    };
+    server_heat_api_frost_at_footing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FootingAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FootingOut"];
+                };
             };
         };
     };

@@ -183,7 +183,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         </p>
         <ElButton :disabled="busy || !air.rows.length" @click="takeLeaks">Take the leaks from the ledger</ElButton>
         <p class="soft">Indoor air is a class by profile until the rooms' own is asked for.</p>
-        <ElButton :disabled="busy" @click="takeAir(true)">Take the rooms' air after the works</ElButton>
+        <ElButton :disabled="busy" @click="takeAir(true)">Take the air of the rooms, after</ElButton>
         <ElButton link :disabled="busy" @click="takeAir(false)">as found</ElButton>
         <p class="soft">
           Ceilings, floors and walls to cold spaces lie between inside and outside by factor b until then.

@@ -11,6 +11,7 @@ import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
 import { bare, said, show, unitOf } from '@/shared/units'
 import EnergyForm from './EnergyForm.vue'
+import FootingPanel from './FootingPanel.vue'
 import SpaceChart from './SpaceChart.vue'
 
 type Out = Schemas['BalanceOut']
@@ -188,6 +189,7 @@ const money = computed(() => data.value?.energy.currency ?? '')
         weather, and {{ data.fit.slope_kwh_kd.toFixed(1) }} ± {{ data.fit.half_width.toFixed(1) }} kWh for each degree
         day; r² {{ data.fit.r_squared.toFixed(2) }}.
       </p>
+      <FootingPanel :project-id="projectId" />
       <details class="method">
         <summary>How it is reckoned</summary>
         <p>{{ data.method }}</p>
