@@ -113,6 +113,7 @@ const FIELDS = [
       <span class="wide"><ElButton native-type="submit" :disabled="busy">Follow the frost</ElButton></span>
     </ElForm>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="rows.length && note" class="over">{{ note }}</p>
     <RuledTable
       v-if="rows.length"
       class="frost"
