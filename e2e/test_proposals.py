@@ -175,7 +175,7 @@ class FromProposalsToAScheme(Walk):
 
     def schemes(self) -> None:
         self.go(f"/p/{self.project.pk}/heat")
-        self.press("Schemes side by side, and phases")
+        self.press("Schemes and phases", "main")
         self.sees("As found")
         self.press("Add a phase")
         self.press("Add a phase")

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from core.building.stated import SpaceStated
 from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, State
 from core.errors import CaseRefused
+from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, below_ground
@@ -30,7 +31,7 @@ class SpaceLoss:
     earth_w_k: float
     air_w_k: float
     air_changes: float
-    assumed: list[str]
+    assumed: list[Said]
 
     @property
     def outer_w_k(self) -> float:
@@ -56,7 +57,7 @@ def space_losses(state: State) -> dict[str, SpaceLoss]:
 def _loss(state: State, space: ColdSpace, inner: float) -> SpaceLoss:
     stated = state.stated.space(space.id)
     skins = earth = 0.0
-    assumed: list[str] = []
+    assumed: list[Said] = []
     for skin in space.skins:
         if skin.kind in ("earth floor", "earth wall"):
             place = GroundPlace(
@@ -70,26 +71,26 @@ def _loss(state: State, space: ColdSpace, inner: float) -> SpaceLoss:
             continue
         u, words = _skin_u(state, skin.kind, skin.key, stated)
         skins += skin.area_m2 * u
-        if words and words not in assumed:
+        if words is not None and words not in assumed:
             assumed.append(words)
     changes = stated.air_changes
     if changes is None:
         changes = USUAL_CHANGES[space.kind]
-        assumed.append(f"{changes:g} air changes an hour: {CHANGES_WORDS[space.kind]} (ISO 13789)")
+        assumed.append(said(f"{changes:g} air changes an hour: {CHANGES_WORDS[space.kind]} (ISO 13789)"))
     air = AIR_HEAT * changes * space.volume_m3
     outer = skins + earth + air
     b = outer / (inner + outer) if inner + outer > 0.0 else 1.0
     return SpaceLoss(space.id, space.name, space.kind, b, inner, skins, earth, air, changes, assumed)
 
 
-def _skin_u(state: State, kind: str, key: str, stated: SpaceStated) -> tuple[float, str]:
+def _skin_u(state: State, kind: str, key: str, stated: SpaceStated) -> tuple[float, Said | None]:
     typed = stated.roof_u_w_m2k if kind == "roof" else stated.wall_u_w_m2k
     if typed is not None:
-        return typed, ""
+        return typed, None
     build_up = state.skins.get(key)
     if build_up is not None and build_up.is_stated:
         try:
-            return transmittance(build_up, kind).u_effective, ""
+            return transmittance(build_up, kind).u_effective, None
         except CaseRefused:
             pass
-    return SKIN[kind][0], f"{kind}s with U {SKIN[kind][0]:g} W/m²K, as their layers are not stated"
+    return SKIN[kind][0], say("{what}s with {u}, as their layers are not stated", what=kind, u=u_value(SKIN[kind][0]))

@@ -14,6 +14,7 @@ from core.buildup.model import BuildUp, is_wooden
 from core.case import Strict
 from core.errors import OutOfRange
 from core.materials.library import Solid
+from core.say import Said, air_flow, say
 
 LeakSize = Literal["small", "medium", "large"]
 # m³/(h m²) at 50 Pa: between published ranges of components, which spread by ten; the words stand beside each row.
@@ -86,7 +87,7 @@ class Ledger:
     rows: list[LedgerRow]
     total_before: float
     total_after: float
-    words: list[str]
+    words: list[Said]
 
 
 def guess_of(build_up: BuildUp | None, kind: str, adjoining: str, new_glass: bool) -> str:
@@ -182,18 +183,26 @@ def aimed_at(rows: list[LedgerRow], total: float, target: float | None) -> Ledge
     """What is left is typed, or so much of every other row that the whole meets the target."""
     fixed = sum(row.q50_before * row.left_typed for row in rows if row.left_typed is not None)
     free = sum(row.q50_before for row in rows if row.left_typed is None)
-    words: list[str] = []
+    words: list[Said] = []
     left = 1.0
     if target is not None and free > 0.0:
         left = (target - fixed) / free
         if left < 0.0:
             words.append(
-                f"what stays by hand is {fixed:.0f} m³/h at 50 Pa already, more than the {target:.0f} m³/h aimed at; close more of it"
+                say(
+                    "what stays by hand is {kept} at 50 Pa already, more than the {aim} aimed at; close more of it",
+                    kept=air_flow(fixed),
+                    aim=air_flow(target),
+                )  # fmt: skip
             )
             left = 0.0
         elif left > 1.0:
             words.append(
-                f"the rows closed by hand bring it to {fixed + free:.0f} m³/h at 50 Pa, below the {target:.0f} m³/h aimed at"
+                say(
+                    "the rows closed by hand bring it to {now} at 50 Pa, below the {aim} aimed at",
+                    now=air_flow(fixed + free),
+                    aim=air_flow(target),
+                )  # fmt: skip
             )
             left = 1.0
     after = [

@@ -44,9 +44,9 @@ class TheLedger(TestCase):
 
     def test_targets_that_hands_cannot_meet_are_told(self) -> None:
         kept = ledger(PLACES, [line("wall", left=1.0), line("ceiling", left=1.0)], 1000.0, 100.0)
-        self.assertIn("more than the 100 m³/h aimed at", kept.words[0])
+        self.assertIn("more than the 100 m³/h aimed at", kept.words[0].metric)
         closed = ledger(PLACES, [line("wall", left=0.0), line("ceiling", left=0.0)], 1000.0, 900.0)
-        self.assertIn("below the 900 m³/h", closed.words[0])
+        self.assertIn("below the 900 m³/h", closed.words[0].metric)
         self.assertEqual(ledger(PLACES, [], 1000.0).total_after, 1000.0)
 
     def test_what_cannot_add_up_is_refused(self) -> None:

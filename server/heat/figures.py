@@ -12,7 +12,7 @@ from core.building.ledger import Ledger
 from core.building.whole import State, leaks_of
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, CoreError
-from core.say import Said, coefficient, heat_of_air, join, said, say, temperature, volume
+from core.say import Said, coefficient, heat_of_air, join, length, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
 from core.survey.line import moved_words
 from core.thermal.iso6946 import Transmittance, transmittance
@@ -219,8 +219,10 @@ def ground_u(place: GroundPlace, kind: str, made: Transmittance, area_m2: float)
     layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
     u = below_ground(place, kind, layers, area_m2).steady / area_m2
     if kind == "wall":
-        return u, said(f"ISO 13370: soil {place.soil}, foot {place.depth_m:g} m below ground")
-    return u, said(f"ISO 13370: B′ {place.characteristic_m:.1f} m, soil {place.soil}")
+        return u, say(
+            "ISO 13370: soil {soil}, foot {depth} below ground", soil=place.soil, depth=length(place.depth_m, 1)
+        )
+    return u, say("ISO 13370: B′ {b}, soil {soil}", b=length(place.characteristic_m, 1), soil=place.soil)
 
 
 def _factor(element: Element, row: Row, spaces: dict[str, SpaceLoss], state: State) -> tuple[float, Said]:
@@ -345,7 +347,7 @@ def _arithmetic(result: HeatLoss, label: str, factors: tuple[dict[str, SpaceLoss
                     skins=coefficient(space.skins_w_k),
                     earth=coefficient(space.earth_w_k),
                     air=coefficient(space.air_w_k),
-                    assumed=f"; taken: {', '.join(space.assumed)}" if space.assumed else "",
+                    assumed=join([said("; taken: "), join(space.assumed, ", ")], "") if space.assumed else "",
                 )  # fmt: skip
             )
     return [

@@ -6,6 +6,7 @@ from core.building.footing import Footing, FootingYear, footing_year
 from core.building.whole import building_year
 from core.climate.data import shipped
 from core.errors import CoreError
+from core.say import said, say, temperature
 from core.thermal.iso6946 import transmittance
 from server.heat.figures import states
 from server.heat.schemas import FootingAsked, FootingOut, FootingRow
@@ -64,14 +65,17 @@ def footing_of(project: Project, asked: FootingAsked) -> FootingOut:
         for snow in (False, True)
     ]
     mean = float(climate["temperature_c"].mean())
-    note = ""
+    note = said("")
     if mean < 0.0:
-        note = (
-            f"The year's mean outside is {mean:.1f} °C: undisturbed ground stays frozen here. The heat of the house has thawed what it stands on; "
-            "holding that heat back lets it freeze again. The engineer first."
+        note = say(
+            "The year's mean outside is {mean}: undisturbed ground stays frozen here. The heat of the house has thawed what it stands on; holding "
+            "that heat back lets it freeze again. The engineer first.",
+            mean=temperature(mean, 1),
         )
     elif any(row.coldest_c < 0.0 for row in rows):
-        note = "The soil under the foot freezes: it may heave. A skirt, a deeper foot, or less insulation toward it; the engineer decides."
+        note = said(
+            "The soil under the foot freezes: it may heave. A skirt, a deeper foot, or less insulation toward it; the engineer decides."
+        )
     return FootingOut(asked=asked, rows=rows, note=note)
 
 

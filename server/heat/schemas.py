@@ -147,7 +147,7 @@ class AirOut(Schema):
     whence: str
     refused: str
     rows: list[LeakRow]
-    words: list[str]
+    words: list[Said]
     before: StateAir
     after: StateAir
     same_after: bool
@@ -220,7 +220,7 @@ class TryOut(Schema):
     fresh_m3_h: float
     needed_m3_h: float
     rows: list[LeakRow]
-    words: list[str]
+    words: list[Said]
     order: list[SealStep]
 
 
@@ -278,4 +278,4 @@ class FootingRow(Schema):
 class FootingOut(Schema):
     asked: FootingAsked
     rows: list[FootingRow]
-    note: str
+    note: Said

@@ -242,7 +242,7 @@ def totals(shown: Shown, tests: list[Tested]) -> tuple[float | None, str, float 
     elif project.air_kind == "n50" and project.air_value and volume[False]:
         before, words = (
             project.air_value * volume[False],
-            f"n50 {project.air_value:g} 1/h typed × {volume[False]:.0f} m³",
+            f"n50 {project.air_value:g} 1/h typed",
         )
     last = [test for test in tests if test.stage == "at the end"]
     after: float | None = None
@@ -251,7 +251,7 @@ def totals(shown: Shown, tests: list[Tested]) -> tuple[float | None, str, float 
         after, later = last[-1].q50_m3_h, f"blower door at the end{', ' + last[-1].on if last[-1].on else ''}"
     elif project.air_kind == "n50" and project.air_value_after is not None and volume[True]:
         after = project.air_value_after * volume[True]
-        later = f"n50 {project.air_value_after:g} 1/h aimed at × {volume[True]:.0f} m³"
+        later = f"n50 {project.air_value_after:g} 1/h aimed at"
     return before, words, after, later
 
 

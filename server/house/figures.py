@@ -110,7 +110,9 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, af
     """The section with everything the lenses show. after: of the shape that the shown scheme makes."""
     seen = shown_of(project)
     shape = seen.shape(after)
-    elements = list(project.elements.prefetch_related(Prefetch("options__runs", Run.objects.years()), *CHOICES))
+    elements = project.here(
+        list(project.elements.prefetch_related(Prefetch("options__runs", Run.objects.years()), *CHOICES))
+    )
     for element in elements:
         element.project = project
     by_key = {element.shape_key: element for element in elements if element.shape_key}
@@ -274,7 +276,7 @@ def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], sho
     row = losses.get(element.pk) if element else None
     control: ControlLayers | None = None
     whose, hatch, depths = "", "", {}
-    if element is not None and shown[element.pk][0] is not None:
+    if element is not None and shown[element.pk][0] is not None and shown[element.pk][0].is_stated:
         build_up, whose = shown[element.pk]
         control = control_layers(build_up, element.kind, element.adjoining == "outside")  # type: ignore[arg-type]
         depths = _depths(build_up, control)

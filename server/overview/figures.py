@@ -15,8 +15,9 @@ from server.water.figures import readiness_of
 
 def project_page(project: Project) -> dict[str, Any]:
     """The project with its elements, their readiness, and how far each step is."""
-    elements = list(project.elements.prefetch_related("options", *CHOICES))
-    readiness = readiness_of(project)
+    elements = project.here(list(project.elements.prefetch_related("options", *CHOICES)))
+    known = {element.pk for element in elements}
+    readiness = {pk: state for pk, state in readiness_of(project).items() if pk in known}
     return {
         "project": project,
         "schemes": list(project.schemes.all()),

@@ -147,6 +147,20 @@ class Project(GuardedRow):
             as_found = geometries(shape, Changes())
             return Geometries(as_found.found, as_found.found, (error.message,))
 
+    def here(self, elements: list[Element]) -> list[Element]:
+        """Of some elements those that the building as found or the scheme that is shown has; what only another scheme brings is left out."""
+        if not any(one.from_shape is not None and one.from_shape.only_after for one in elements):
+            return elements
+        try:
+            both = self.geometries()
+        except CoreError:
+            return elements
+        return [
+            one
+            for one in elements
+            if one.from_shape is None or not one.from_shape.only_after or one.stands(both) is not None
+        ]
+
     @property
     def shape_refused(self) -> str:
         """Why the kept shape cannot be read (it was kept before its dimensions had bounds); "" where it can."""

@@ -2378,7 +2378,7 @@ export interface components {
             /** Whence */
             whence: string;
             /** Words */
-            words: string[];
+            words: components["schemas"]["Said"][];
         };
         /**
          * AirStated
@@ -4752,8 +4752,7 @@ export interface components {
         /** FootingOut */
         FootingOut: {
             asked: components["schemas"]["FootingAsked"];
-            /** Note */
-            note: string;
+            note: components["schemas"]["Said"];
             /** Rows */
             rows: components["schemas"]["FootingRow"][];
         };
@@ -8143,7 +8142,7 @@ export interface components {
             /** Air W K */
             air_w_k: number;
             /** Assumed */
-            assumed: string[];
+            assumed: components["schemas"]["Said"][];
             /** B */
             b: number;
             /** Earth W K */
@@ -8642,7 +8641,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["LeakRow"][];
             /** Words */
-            words: string[];
+            words: components["schemas"]["Said"][];
         };
         /**
          * Typing

@@ -33,6 +33,7 @@ export type Quantity =
   | 'perArea'
   | 'perVolume'
   | 'perMass'
+  | 'lossPerArea'
   | 'plain'
 
 interface Unit {
@@ -80,6 +81,7 @@ const METRIC: Record<Quantity, Unit> = {
   perArea: times('a m²', 2, 1),
   perVolume: times('a m³', 2, 1),
   perMass: times('a kg', 2, 1),
+  lossPerArea: times('W/(m² K)', 2, 1),
   plain: times('', 1, 1),
 }
 const IMPERIAL: Record<Quantity, Unit> = {
@@ -111,6 +113,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   perArea: times('a ft²', 2, 1 / 10.76391),
   perVolume: times('a ft³', 2, 1 / 35.31467),
   perMass: times('a lb', 2, 1 / 2.204623),
+  lossPerArea: times('Btu/(h ft² °F)', 3, 0.17611),
   plain: times('', 1, 1),
 }
 

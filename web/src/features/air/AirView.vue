@@ -11,7 +11,7 @@ import SheetPage from '@/shared/SheetPage.vue'
 import { useProject } from '@/shared/project'
 import { useAct } from '@/shared/query'
 import type { Column } from '@/shared/table'
-import { bare, show, unitOf } from '@/shared/units'
+import { bare, capital, said, show, unitOf } from '@/shared/units'
 import LeakDrawing from './LeakDrawing.vue'
 import LedgerTable from './LedgerTable.vue'
 import StatedForm from './StatedForm.vue'
@@ -155,7 +155,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
           It adds up to {{ air.whence }}. Shares are guesses by kind until somebody types what was found; the rest is
           scaled, so that the sum stays the test's.
         </p>
-        <p v-for="w in air.words" :key="w" class="over">{{ w }}.</p>
+        <p v-for="w in air.words" :key="w.metric" class="over">{{ capital(said(w)) }}.</p>
         <LedgerTable :hands="hands" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
       </template>
       <StatedForm :air="air" :hands="hands" @kept="again('Kept.')" />

@@ -23,17 +23,18 @@ const most = computed(() =>
 const wide = (flow: number): number => (flow / most.value) * (MIDDLE - LEFT - 150)
 /** Leaks of one height lie under each other, so that each is seen. */
 const bars = computed(() => {
-  const at = new Map<string, number>()
+  const at = new Set<number>()
   return [...props.rows]
     .sort((a, b) => b.out_before + b.in_before - a.out_before - a.in_before)
-    .slice(0, 16)
+    .slice(0, 14)
     .map((row) => {
       const level = Math.round(y(row.height_m) / 13)
-      let place = level
+      // the free place nearest to its height
       const last = Math.floor((HIGH - FOOT) / 13)
-      while (at.has(String(place)) && place < last) place += 1
-      while (at.has(String(place))) place -= 1
-      at.set(String(place), 1)
+      const place = [...Array(40).keys()]
+        .flatMap((d) => [level + d, level - d])
+        .find((p) => p <= last && p >= 2 && !at.has(p))!
+      at.add(place)
       return { row, y: place * 13 }
     })
 })

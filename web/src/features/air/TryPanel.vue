@@ -4,7 +4,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, takeAs, type Schemas } from '@/api/client'
 import { useAct } from '@/shared/query'
-import { show } from '@/shared/units'
+import { capital, said, show } from '@/shared/units'
 import type { LeakRow } from './useAir'
 
 const props = defineProps<{ projectId: number; from: number; now: number }>()
@@ -56,7 +56,7 @@ const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.val
       <dt>Leaks</dt>
       <dd>{{ tried.changes_1_h.toFixed(2) }} air changes an hour in the heating season</dd>
     </dl>
-    <p v-for="w in tried?.words ?? []" :key="w" class="over">{{ w }}.</p>
+    <p v-for="w in tried?.words ?? []" :key="w.metric" class="over">{{ capital(said(w)) }}.</p>
     <details v-if="tried?.order.length" open>
       <summary>In this order no wall is left without drying</summary>
       <ol class="order">

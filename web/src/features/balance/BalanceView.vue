@@ -88,7 +88,7 @@ const FIGURES: Figure[] = [
         ? 'none'
         : `${show(b.cooling_kwh, 'energy', 0)} and ${show(b.latent_kwh, 'energy', 0)}; peak ${show(b.cooling_peak_w, 'power', 1)}`,
   },
-  { name: 'Hours over 26 °C', of: (b) => `${Math.round(b.warm_h)}` },
+  { name: 'Hours too warm', of: (b) => `${Math.round(b.warm_h)} over ${show(26, 'temperature', 0)}` },
   {
     name: 'Fresh air, heating season',
     of: (b) => `${show(b.fresh_m3_h, 'flow', 0)}, ${show(b.needed_m3_h, 'flow', 0)} needed`,

@@ -7,13 +7,13 @@ import { useAct } from '@/shared/query'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
-import { show } from '@/shared/units'
+import { said, show } from '@/shared/units'
 
 const props = defineProps<{ projectId: number }>()
 type Asked = { before: Required<Schemas['Footing']>; after: Required<Schemas['Footing']> }
 const asked = reactive<{ now: Asked | null }>({ now: null })
 const rows = ref<Schemas['FootingRow'][]>([])
-const note = ref('')
+const note = ref<Schemas['Said'] | null>(null)
 const { complaint, busy, act } = useAct()
 const here = () => ({ params: { path: { project_id: props.projectId } } })
 const begin = (): Promise<boolean> =>
@@ -113,7 +113,7 @@ const FIELDS = [
       <span class="wide"><ElButton native-type="submit" :disabled="busy">Follow the frost</ElButton></span>
     </ElForm>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="rows.length && note" class="over">{{ note }}</p>
+    <p v-if="rows.length && note?.metric" class="over">{{ said(note) }}</p>
     <RuledTable
       v-if="rows.length"
       class="frost"

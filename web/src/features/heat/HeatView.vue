@@ -45,8 +45,7 @@ function arithmetic(r: Row): string {
 }
 const STANDS: Record<string, string> = { before: 'before only', after: 'new', both: '' }
 const heated = computed(() => heat.value?.line)
-const perFloor = (w: number | null | undefined): string =>
-  w === null || w === undefined ? '–' : `${w.toFixed(2)} W/(m² K)`
+const perFloor = (w: number | null | undefined): string => show(w, 'lossPerArea')
 const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.after_w_k - a.after_w_k)[0])
 const rowKey = (r: Row): string => r.name + r.element_id
 const columns = computed<Column<Row>[]>(() => [
