@@ -379,7 +379,7 @@ class BalanceOfABuilding(Built):
             "POST", f"{self.path}/footing", {"before": after, "after": {**after, "skirt_m": 1.2, "skirt_r": 2.5}}
         )
         self.assertGreater(skirted["rows"][2]["coldest_c"], skirted["rows"][0]["coldest_c"] + 0.3)
-        self.assertIn("undisturbed ground stays frozen here", skirted["note"])
+        self.assertIn("undisturbed ground stays frozen here", skirted["note"]["metric"])
 
     def test_nothing_to_reckon_with_is_said(self) -> None:
         other = self.ask("POST", "/api/projects", {"name": "Empty"}, 201)["id"]
