@@ -95,6 +95,11 @@ class TheBuilding(Walk):
         self.until(
             lambda: any(one.left == 0.05 for one in self.now().shown_scheme().current_air.ledger), "what is left"
         )
+        self.press("Add a leak that is no element: a flue, a hatch, a joint")
+        self.fill("What leaks", "Hatch to the attic")
+        self.fill("It lets through at 50 Pa", "150")
+        self.press("Add it")
+        self.until(lambda: "Hatch to the attic" in self.one(".ledger").text, "the hatch")
         slider = self.one(".try .el-slider__button-wrapper")
         was = self.one("[data-tried]").text
         slider.send_keys(Keys.ARROW_LEFT * 15)

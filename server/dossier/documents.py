@@ -12,7 +12,7 @@ from core.criteria.registry import CRITERIA, LEFT_OUT
 from core.criteria.run_findings import FOUND_WITH
 from core.materials.library import Sheet as Foil
 from core.materials.library import entry_of
-from core.say import Said, join, said, say
+from core.say import Said, join, percent, said, say
 from core.shown import bare, number, shown, unit_of
 from server.dossier import lists, parts
 from server.dossier.gather import PROGRAM, ElementPage, Gathered
@@ -447,6 +447,7 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
         ),
     )
     parts.house_section(p, g, "heat", 210.0, table=False)
+    _need(p, g)
     p.heading("What each figure is", 2)
     notes: list[list[Words]] = [[row.name, row.note] for row in heat.rows if row.note]
     p.table([Column("Element", 1.4), Column("After the works", 4)], notes)
@@ -455,7 +456,11 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
     p.heading("What is not known", 2)
     words: list[Words] = [*heat.missing]
     words += [f"{one.element}: {one.layer}, {one.because}" for one in g.made.opening_up[:12]]
-    words += ["junctions are not in it", "no reheat, no margin, no hot water", "air by n50 over 20, a rule of thumb"]
+    words += [
+        "junctions are not in it",
+        "no reheat, no margin, no hot water",
+        "one heated zone: rooms are not reckoned apart",
+    ]
     p.items(words)
     b = g.brief.brief
     rows = [
@@ -473,6 +478,35 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
         p.pairs(rows)
     _since(p, g, asked)
     parts.caution(p, g)
+
+
+def _need(p: Paper, g: Gathered) -> None:
+    """Need and peak of the hourly year, the air behind them, and what to look at before any sealing."""
+    made = g.balance
+    if made is None or made.before is None or made.after is None:
+        return
+    p.heading("Need and peak, by the hour", 2)
+    both = made.before, made.after
+    p.table(
+        [Column("", 2), Column("as found", 1.4), Column("after", 1.4)],
+        [
+            ["Heat needed in a year", *(shown(one.heating_kwh, "energy") for one in both)],
+            ["Most heat at once", *(shown(one.heating_peak_w, "power", 1) for one in both)],
+            ["on", *(one.peak_day for one in both)],
+            ["Cooling in a year", *(shown(one.cooling_kwh, "energy") for one in both)],
+            ["Most cooling at once", *(shown(one.cooling_peak_w, "power", 1) for one in both)],
+            ["Fresh air, heating season", *(shown(one.fresh_m3_h, "flow") for one in both)],
+            ["needed for the people", *(shown(one.needed_m3_h, "flow") for one in both)],
+            ["Rooms, mean RH of the coldest month", *(percent(one.coldest_rh) for one in both)],
+        ],
+    )
+    p.p(made.method, "small")
+    if made.warnings:
+        p.heading("Before any sealing", 2)
+        p.items(made.warnings)
+    if g.air is not None and g.air.rows:
+        p.heading("Leaks", 2)
+        parts.listing(p, lists.leaks(g))
 
 
 # --- for the builder ------------------------------------------------------------------------------

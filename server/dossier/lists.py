@@ -304,7 +304,7 @@ def options(g: Gathered) -> Listed:
 def heat(g: Gathered) -> Listed:
     """Loss before and after, element by element; the total is of the known parts."""
     columns = [
-        Column("Element", wide=1.8), Column("Area", "area", wide=0.8), Column("after", "area", wide=0.8), Column("b", wide=0.4), Column("after", wide=0.4), Column("U before", "transmittance", wide=0.8),
+        Column("Element", wide=1.8), Column("Area", "area", wide=0.8), Column("Area after", "area", wide=0.8), Column("b", wide=0.4), Column("b after", wide=0.4), Column("U before", "transmittance", wide=0.8),
         Column("U after", "transmittance", wide=0.8), Column("H before", "coefficient", sum=True, wide=0.8), Column("H after", "coefficient", sum=True, wide=0.8),
         Column("Loss before", "energy", sum=True, wide=0.9), Column("Loss after", "energy", sum=True, wide=0.9),
         Column("Design load before", "power", 2, sum=True, wide=0.9), Column("Design load after", "power", 2, sum=True, wide=0.9),

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The leak ledger: each row at 50 Pa, what is left of it after the works, and what flows through it over the year. */
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { bare, show, unitOf } from '@/shared/units'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import RuledTable from '@/shared/RuledTable.vue'
+import TextField from '@/shared/TextField.vue'
 import type { Column } from '@/shared/table'
 import type { AirHands, LeakRow } from './useAir'
 
@@ -43,6 +44,26 @@ const sum = (of: (r: LeakRow) => number): string =>
 function toggle(key: string): void {
   opened.value = opened.value === key ? null : key
   emit('pick', opened.value)
+}
+/** A flue, a hatch, a joint: what leaks and is no element. */
+const extra = reactive({ open: false, name: '', q50: null as number | null, height: 2 as number | null })
+async function add(): Promise<void> {
+  const { name, q50, height } = extra
+  if (!name.trim() || q50 === null) return
+  const key = `own:${name.trim()}`.slice(0, 120)
+  const kept = await props.hands.write(false, (stated) => {
+    stated.ledger = stated.ledger!.filter((one) => one.key !== key)
+    stated.ledger.push({
+      key,
+      name: name.trim(),
+      q50_m3_h: q50,
+      height_m: height,
+      left: null,
+      facing_deg: null,
+      over: (height ?? 0) > 2,
+    })
+  })
+  if (kept) Object.assign(extra, { open: false, name: '', q50: null, height: 2 })
 }
 const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', null)
 </script>
@@ -98,7 +119,9 @@ const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', 
           :most="150"
           @update:model-value="(v) => v !== null && hands.line(row, 'height_m', v)"
         />
-        <ElButton v-if="row.typed" @click="takeBack(row)">Share it by kind again</ElButton>
+        <ElButton v-if="row.typed" @click="takeBack(row)">{{
+          row.element_id === null ? 'Take it out' : 'Share it by kind again'
+        }}</ElButton>
       </ElForm>
     </template>
     <template #sum-name>The whole, as the test says</template>
@@ -108,6 +131,35 @@ const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', 
     <template #sum-in>{{ sum((r) => r.in_before) }} → {{ sum((r) => r.in_after) }}</template>
     <template #sum-out>{{ sum((r) => r.out_before) }} → {{ sum((r) => r.out_after) }}</template>
   </RuledTable>
+  <ElButton v-if="!extra.open" link @click="extra.open = true"
+    >Add a leak that is no element: a flue, a hatch, a joint</ElButton
+  >
+  <ElForm v-else class="edit extra" @submit.prevent="add">
+    <TextField v-model="extra.name" label="What leaks" maxlength="100" placeholder="hatch, flue, soil pipe" />
+    <QuantityInput
+      v-model="extra.q50"
+      label="It lets through at 50 Pa"
+      quantity="flow"
+      :least="0"
+      :most="1e5"
+      optional
+    />
+    <QuantityInput
+      v-model="extra.height"
+      label="How high"
+      quantity="length"
+      :digits="1"
+      :least="-50"
+      :most="150"
+      optional
+    />
+    <span>
+      <ElButton type="primary" native-type="submit" :disabled="!extra.name.trim() || extra.q50 === null"
+        >Add it</ElButton
+      >
+      <ElButton @click="extra.open = false">Leave it</ElButton>
+    </span>
+  </ElForm>
 </template>
 
 <style scoped>
@@ -116,6 +168,9 @@ const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', 
   grid-template-columns: repeat(3, minmax(150px, 200px)) auto;
   gap: 12px;
   align-items: end;
+}
+.extra {
+  margin-top: 8px;
 }
 .ledger :deep(.strong) {
   font-weight: 600;
