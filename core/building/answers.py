@@ -17,6 +17,7 @@ from core.say import Said, air_flow, percent, said, say
 Array = NDArray[np.float64]
 WARM_C = 26.0
 MOST_AIRING = 2000.0
+ENOUGH = 0.95  # of the fresh air needed: closer than that nobody knows it
 DAMP_RH = 0.45  # below it no wall is the worse for it
 FLUE_PA = 4.0  # what an open flue in a house stands, as codes commonly say
 
@@ -187,7 +188,7 @@ def flue_pressure_pa(state: State) -> float:
 def warnings(before: Balance, after: Balance, found: State, then: State) -> list[Said]:
     """What the air after the works asks for. Local code and licensed practice rule."""
     words: list[Said] = []
-    if after.needed_m3_h and after.fresh_m3_h < after.needed_m3_h:
+    if after.needed_m3_h and after.fresh_m3_h < ENOUGH * after.needed_m3_h:
         words.append(
             say(
                 "Too little fresh air in the heating season: {is_} of {need} for the people who live there. Airing or a unit has to bring the rest.",
@@ -236,18 +237,30 @@ def warnings(before: Balance, after: Balance, found: State, then: State) -> list
             )  # fmt: skip
         )
     was = {zone.id: zone for zone in before.zones[1:]}
+    cold = MONTHS.index(after.coldest_month)
     for zone in after.zones[1:]:
         old = was.get(zone.id)
-        if old is not None and (zone.over_95_h > old.over_95_h + 24.0 or zone.condensed_kg > old.condensed_kg + 0.5):
-            told = f"{zone.name[0].upper() + zone.name[1:]} gets wetter: {old.over_95_h:.0f} → {zone.over_95_h:.0f} hours over 95 % RH"
-            if zone.condensed_kg > 0.05:
-                told += f", at most {old.condensed_kg:.1f} → {zone.condensed_kg:.1f} kg of water under its roof"
-            first = (
-                "a sheet on its earth first, and see whether its vents bring more than they take"
-                if zone.id.endswith("/below")
-                else "close what leads into it from the rooms first"
+        if old is None:
+            continue
+        pieces = []
+        if zone.over_95_h > old.over_95_h + 24.0:
+            pieces.append(f"{old.over_95_h:.0f} → {zone.over_95_h:.0f} hours over 95 % RH")
+        if zone.condensed_kg > old.condensed_kg + 0.5:
+            pieces.append(f"at most {old.condensed_kg:.1f} → {zone.condensed_kg:.1f} kg of water under its roof")
+        if not pieces:
+            continue
+        colder = zone.celsius[cold] < old.celsius[cold] - 0.5
+        first = (
+            "a sheet on its earth first, and see whether its vents bring more than they take"
+            if zone.id.endswith("/below")
+            else "close what leads into it from the rooms first"
+        )
+        name = zone.name[0].upper() + zone.name[1:]
+        words.append(
+            said(
+                f"{name} gets wetter: {', '.join(pieces)}. {'It is colder than it was: ' if colder else 'So '}{first}."
             )
-            words.append(said(f"{told}. It is colder than it was: {first}."))
+        )
     return words
 
 
