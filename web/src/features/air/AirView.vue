@@ -249,6 +249,9 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
   max-width: 640px;
   margin: 8px 0 14px;
 }
+.tests ~ h2 {
+  margin: 18px 0 4px;
+}
 .big {
   margin-bottom: 4px;
 }

@@ -270,6 +270,9 @@ const money = computed(() => data.value?.energy.currency ?? '')
 :deep(.strong) {
   font-weight: 600;
 }
+.two ~ h2 {
+  margin: 18px 0 4px;
+}
 .method {
   margin-top: 14px;
   max-width: 760px;
