@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS
 from core.building.leaks import AirYear, Leak, air_year
 from core.building.ledger import Ledger, LedgerRow
-from core.building.stated import PERSON_W, AirStated, vapour_kg_day
+from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.climate.data import Climate
@@ -156,11 +156,11 @@ class BuildingYear:
 
 def chain_of(
     key: str, area: float, zone: int, made: Transmittance, build_up: BuildUp, kind: str, side: int, outer_c: Array | None,
-    total_r: float | None = None, inner_film: float | None = None,
+    total_r: float | None = None,
 ) -> Chain:  # fmt: skip
     """The chain of a build-up between its films, scaled so that its U is the effective one. total_r: scaled to this instead."""
     layers = inside_of_cavity(build_up)
-    films = made.external_surface, inner_film if inner_film is not None else made.internal_surface
+    films = made.external_surface, made.internal_surface
     own = [max(made.layers.get(layer.id, 0.0), 0.0) for layer in layers]
     wanted = (total_r if total_r is not None else made.r_effective) - sum(films)
     scale = max(wanted, 1e-3) / max(sum(own), 1e-3)
@@ -246,14 +246,11 @@ class _Maker:
         if part.side == "ground":
             self._ground(part, made)
             return
-        inner_film = None
         if side < 0:
             outer = sol_air_c(climate, part.facing_deg, part.slope_deg, part.absorptance)
             if part.b is not None and part.b < 1.0:
                 outer = part.b * climate["temperature_c"] + (1.0 - part.b) * self.state.heat_to_c
-        self.chains.append(
-            chain_of(part.key, part.area_m2, HOUSE, made, part.build_up, part.kind, side, outer, inner_film=inner_film)
-        )
+        self.chains.append(chain_of(part.key, part.area_m2, HOUSE, made, part.build_up, part.kind, side, outer))
 
     def _ground(self, part: Part, made: Transmittance) -> None:
         assert part.build_up is not None
@@ -325,11 +322,11 @@ class _Maker:
             )  # fmt: skip
         )
 
-    def _skin(self, skin: Skin, key: str, number: int, stated: object) -> Chain:
+    def _skin(self, skin: Skin, key: str, number: int, stated: SpaceStated) -> Chain:
         outer = sol_air_c(self.climate, skin.facing_deg, skin.slope_deg, 0.7 if skin.kind == "roof" else 0.6)
         build_up = self.state.skins.get(skin.key)
         kind = "roof" if skin.kind == "roof" else "wall"
-        typed = getattr(stated, "roof_u_w_m2k" if kind == "roof" else "wall_u_w_m2k")
+        typed = stated.roof_u_w_m2k if kind == "roof" else stated.wall_u_w_m2k
         if typed is None and build_up is not None and build_up.is_stated:
             try:
                 return chain_of(key, skin.area_m2, number, transmittance(build_up, kind), build_up, kind, -1, outer)

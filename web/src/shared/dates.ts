@@ -8,3 +8,17 @@ export const day = (text: string | null | undefined, nothing = 'no date'): strin
 /** Day and time of the day. */
 export const moment = (text: string): string =>
   new Date(text).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+export const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+] as const

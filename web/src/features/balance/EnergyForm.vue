@@ -3,6 +3,7 @@
 import { reactive } from 'vue'
 import type { Schemas } from '@/api/client'
 import { copy } from '@/shared/copy'
+import { MONTHS } from '@/shared/dates'
 import DateField from '@/shared/DateField.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import TextField from '@/shared/TextField.vue'
@@ -10,20 +11,6 @@ import TextField from '@/shared/TextField.vue'
 const props = defineProps<{ energy: Schemas['Energy']; busy: boolean }>()
 const emit = defineEmits<{ keep: [energy: Schemas['Energy']] }>()
 const body = reactive(copy(props.energy) as Required<Schemas['Energy']>)
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 function add(): void {
   const last = body.bills.at(-1)
   body.bills.push({ month: last ? (last.month % 12) + 1 : 1, kwh: 0, degree_days: null })

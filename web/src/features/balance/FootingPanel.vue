@@ -3,6 +3,7 @@
 import { reactive, ref } from 'vue'
 import { api, takeAs, type Schemas } from '@/api/client'
 import { copy } from '@/shared/copy'
+import { MONTHS } from '@/shared/dates'
 import { useAct } from '@/shared/query'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -29,20 +30,6 @@ const find = (): Promise<boolean> =>
     rows.value = found.rows
     note.value = found.note
   })
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 const columns: Column<Schemas['FootingRow']>[] = [
   { name: 'name', head: 'Soil under the foot', text: (r) => r.name },
   { name: 'coldest', head: 'coldest', figure: true, text: (r) => show(r.coldest_c, 'temperature', 1) },
