@@ -120,7 +120,6 @@ class BuildingYear:
     flow_keys: list[str]
     solar_w: Array
     inner_w: Array
-    windows_kg_h: Array
     state: State
     flows: list[Array]
 
@@ -474,7 +473,7 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> Bui
     year = zone_year(built, steps_an_hour)
     return BuildingYear(
         ["house", *(space.name for space in state.spaces)], maker.ids, year, air, [c.key for c in maker.chains], [f.key for f in flows],
-        solar, warmth, airing, state, [f.kg_h for f in flows],
+        solar, warmth, state, [f.kg_h for f in flows],
     )  # fmt: skip
 
 

@@ -55,16 +55,15 @@ def air_of_project(project: Project) -> AirOut:
         refused=refused,
         rows=_rows(shown, made, years) if made is not None else [],
         words=made.words if made is not None else [],
-        before=_state(found, years[0], project, climate.name, False),
-        after=_state(after, years[1], project, climate.name, True),
+        before=_state(found, years[0], climate, False),
+        after=_state(after, years[1], climate, True),
         same_after=not project.shown_scheme().air,
         spaces=_spaces(shown),
         people_fresh_m3_h=FRESH_M3_H,
     )
 
 
-def _state(state: State, year: AirYear | None, project: Project, climate: str, after: bool) -> StateAir:
-    hours = shipped(climate)
+def _state(state: State, year: AirYear | None, climate: Climate, after: bool) -> StateAir:
     made = state.ledger
     total = (made.total_after if after else made.total_before) if made is not None else None
     return StateAir(
@@ -72,8 +71,8 @@ def _state(state: State, year: AirYear | None, project: Project, climate: str, a
         q50_m3_h=total,
         n50=total / state.volume_m3 if total is not None and state.volume_m3 else None,
         volume_m3=state.volume_m3,
-        changes_1_h=weighted(year, hours, state.heat_to_c) if year is not None else state.natural_1_h or None,
-        neutral_m=float(np.median(year.neutral_m[hours["temperature_c"] < 10.0])) if year is not None else None,
+        changes_1_h=weighted(year, climate, state.heat_to_c) if year is not None else state.natural_1_h or None,
+        neutral_m=float(np.median(year.neutral_m[climate["temperature_c"] < 10.0])) if year is not None else None,
         vapour=[VapourRow(what=what, kg_day=kg) for what, kg in vapour_kg_day(state.stated.use)],
     )
 

@@ -209,7 +209,7 @@ class SealStep(Schema):
 
 
 class TryOut(Schema):
-    """Of the building after the works with it. drying: for each wall the air drawn in through it a year [1000 m³], as found and tried."""
+    """Of the building after the works with it. order: in which to close the leaks."""
 
     n50: float
     changes_1_h: float

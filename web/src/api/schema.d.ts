@@ -8617,7 +8617,7 @@ export interface components {
         };
         /**
          * TryOut
-         * @description Of the building after the works with it. drying: for each wall the air drawn in through it a year [1000 m³], as found and tried.
+         * @description Of the building after the works with it. order: in which to close the leaks.
          */
         TryOut: {
             /** As Found Kwh */

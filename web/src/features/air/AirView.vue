@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The air of the building: tests in a line, leaks at their heights, the ledger, use and fresh air, and what the walls take of it. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import { day } from '@/shared/dates'
@@ -26,6 +26,8 @@ const { air, complaint } = hands
 const picked = ref<string | null>(null)
 const triedRows = ref<LeakRow[] | null>(null)
 const rows = computed(() => triedRows.value ?? air.value?.rows ?? [])
+/** What is kept changed: what was tried is of before. */
+watch(air, () => (triedRows.value = null))
 const { complaint: refused, busy, act } = useAct()
 const told = ref('')
 
@@ -228,8 +230,9 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         </ul>
         <h3>How sure</h3>
         <p class="soft">
-          One zone, stack and wind together, power law {{ 0.65 }}; pressure coefficients of sheltered low buildings.
-          Published shares of leaks spread by ten: smoke and infrared at the rows that matter. New tests are typed under
+          One zone, stack and wind together, power law with exponent 0.65; pressure coefficients of sheltered low
+          buildings. Published shares of leaks spread by ten: smoke and infrared at the rows that matter. New tests are
+          typed under
           <RouterLink :to="{ name: 'survey', params: { project: projectId, view: 'airtightness' } }"
             >Blower door</RouterLink
           >.

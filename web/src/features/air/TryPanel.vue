@@ -58,7 +58,7 @@ const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.val
     </dl>
     <p v-for="w in tried?.words ?? []" :key="w.metric" class="over">{{ capital(said(w)) }}.</p>
     <details v-if="tried?.order.length" open>
-      <summary>In this order no wall is left without drying</summary>
+      <summary>In what order to close them: what only wets first, what still dries a wet element last</summary>
       <ol class="order">
         <li v-for="step in tried.order.slice(0, 12)" :key="step.key" :class="{ waits: step.waits }">
           <b>{{ step.name }}</b>
