@@ -85,12 +85,12 @@ class TheBuilding(Walk):
         self.go(f"{self.path}/air")
         self.until(lambda: self.one("[data-tried]").text, "what it does")
         self.axe("air")
-        total = sum(float(c.text) for c in self.column(2))
+        total = sum(float(c) for c in self.column(2))
         self.press("Ground floor over the void", ".ledger")
         self.fill("At 50 Pa, as found", "900")
         self.until(lambda: any(one.q50_m3_h == 900 for one in self.now().current_air.ledger), "typed")
         self.until(lambda: "typed" in self.one(".ledger").text, "it says so")
-        self.assertAlmostEqual(sum(float(c.text) for c in self.column(2)), total, delta=len(self.column(2)))
+        self.assertAlmostEqual(sum(float(c) for c in self.column(2)), total, delta=len(self.column(2)))
         self.fill("Left of it after the works, %", "5")
         self.until(
             lambda: any(one.left == 0.05 for one in self.now().shown_scheme().current_air.ledger), "what is left"
@@ -101,16 +101,18 @@ class TheBuilding(Walk):
         self.press("Add it")
         self.until(lambda: "Hatch to the attic" in self.one(".ledger").text, "the hatch")
         slider = self.one(".try .el-slider__button-wrapper")
-        was = self.one("[data-tried]").text
         slider.send_keys(Keys.ARROW_LEFT * 15)
-        self.until(lambda: self.one("[data-tried]").text != was, "tried again")
+        wanted = self.one(".try .slide b").text.split()[1]
+        self.until(lambda: self.one("[data-tried]").get_attribute("data-tried") == wanted, "tried again")
+        self.until(lambda: self.one(".try .slide button").is_enabled(), "to be aimed at")
         self.press("Aim at it")
         self.until(lambda: self.now().air_value_after not in (None, 4.0), "aimed at")
         self.sees("is aimed at")
 
-    def column(self, at: int) -> list[Any]:
-        rows = self.browser.find_elements(By.CSS_SELECTOR, ".ledger .el-table__body tr.el-table__row")
-        return [row.find_elements(By.CSS_SELECTOR, "td")[at] for row in rows]
+    def column(self, at: int) -> list[str]:
+        """Figures of one column, read in one go: the table may be drawn anew meanwhile."""
+        script = "return [...document.querySelectorAll('.ledger .el-table__body tr.el-table__row')].map((r) => r.cells[arguments[0]].innerText)"
+        return list(self.browser.execute_script(script, at))
 
     def what_the_walls_take(self) -> None:
         self.press("Take the leaks from the ledger")

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from core.building.stated import SpaceStated
-from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, State
+from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State
 from core.errors import CaseRefused
 from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
@@ -37,18 +37,27 @@ class SpaceLoss:
     def outer_w_k(self) -> float:
         return self.skins_w_k + self.earth_w_k + self.air_w_k
 
+    def b_with(self, inner_w_k: float) -> float:
+        """b where another coefficient [W/K] lies between the rooms and it."""
+        whole = inner_w_k + self.outer_w_k
+        return self.outer_w_k / whole if whole > 0.0 else 1.0
+
+
+def part_u(part: Part) -> float | None:
+    """U effective of an element; None where it cannot be reckoned."""
+    if part.build_up is None:
+        return part.u_w_m2k
+    try:
+        return transmittance(part.build_up, part.kind).u_effective
+    except CaseRefused:
+        return None
+
 
 def space_losses(state: State) -> dict[str, SpaceLoss]:
     """Of every cold space of a state, by id. Elements whose U is not known are left out of H_iu, as they are of the house."""
     inner: dict[str, float] = {}
     for part in state.parts:
-        if part.build_up is None:
-            u = part.u_w_m2k
-        else:
-            try:
-                u = transmittance(part.build_up, part.kind).u_effective
-            except CaseRefused:
-                u = None
+        u = part_u(part)
         if u is not None:
             inner[part.side] = inner.get(part.side, 0.0) + part.area_m2 * u
     return {space.id: _loss(state, space, inner.get(space.id, 0.0)) for space in state.spaces}

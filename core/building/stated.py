@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from core.building.ledger import LedgerLine
 from core.case import Strict
+from core.thermal.iso13370 import EdgeInsulation
 
 Flow = Annotated[float, Field(ge=0, le=20000)]
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -61,6 +62,13 @@ class SpaceStated(Strict):
     wall_u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None
 
 
+class Edge(Strict):
+    """Insulation along the edge of one slab on the ground, by the key of its element."""
+
+    key: Annotated[str, Field(min_length=1, max_length=130)]
+    strip: EdgeInsulation
+
+
 class AirStated(Strict):
     """Of the building as found, or of a scheme after the works."""
 
@@ -68,10 +76,15 @@ class AirStated(Strict):
     ventilation: Ventilation = Ventilation()
     spaces: Annotated[list[SpaceStated], Field(max_length=40)] = []
     ledger: Annotated[list[LedgerLine], Field(max_length=600)] = []
+    edges: Annotated[list[Edge], Field(max_length=40)] = []
 
     @model_validator(mode="after")
     def _once(self) -> AirStated:
-        for what, keys in (("space", [s.id for s in self.spaces]), ("leak", [line.key for line in self.ledger])):
+        for what, keys in (
+            ("space", [s.id for s in self.spaces]),
+            ("leak", [line.key for line in self.ledger]),
+            ("edge", [edge.key for edge in self.edges]),
+        ):
             if len(set(keys)) != len(keys):
                 raise ValueError(f"one {what} is stated twice")
         return self

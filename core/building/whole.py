@@ -29,6 +29,7 @@ from core.thermal.iso13370 import (
     R_SI_FLOOR,
     SOIL_CONDUCTIVITY,
     SOIL_HEAT_J_M3K,
+    EdgeInsulation,
     GroundHeat,
     GroundPlace,
     Soil,
@@ -81,6 +82,7 @@ class Part:
     b: float | None = None
     ground: GroundPlace | None = None
     ground_u: float | None = None
+    edge: EdgeInsulation | None = None
 
 
 @dataclass(frozen=True)
@@ -281,7 +283,7 @@ class _Maker:
                 return None
             return GroundHeat(part.ground_u * part.area_m2, 0.0, 0.3 * part.ground_u * part.area_m2, 1.5, 1.5)
         layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
-        return below_ground(part.ground, part.kind, layers, part.area_m2)
+        return below_ground(part.ground, part.kind, layers, part.area_m2, part.edge)
 
     def space(self, space: ColdSpace, drawn: Array | float) -> None:
         """drawn: air that the house draws from it [kg/h], which outside air replaces."""

@@ -178,13 +178,16 @@ def heated_cellar(place: GroundPlace, floor_resistance: float, wall_resistance: 
     )
 
 
-def below_ground(place: GroundPlace, kind: str, resistance: float, area_m2: float) -> GroundHeat:
+def below_ground(
+    place: GroundPlace, kind: str, resistance: float, area_m2: float, edge: EdgeInsulation | None = None
+) -> GroundHeat:
     """One element against the ground: a slab or the floor of a heated cellar, or a wall of it below ground (its own area, depth of the place).
 
     The floor of a cellar has the outer swing e^(−z/δ) of a slab's, its walls 2 (1 − e^(−z/δ)) on their length, as in `heated_cellar`.
+    edge: along a slab at ground level; a cellar's floor has none.
     """
     if kind != "wall":
-        flat = slab_heat(place, resistance)
+        flat = slab_heat(place, resistance, edge if place.depth_m == 0.0 else None)
         kept = math.exp(-place.depth_m / _penetration_m(place.soil))
         return GroundHeat(
             flat.steady, flat.periodic_inside, flat.periodic_outside * kept, flat.inside_months, flat.outside_months

@@ -12,7 +12,7 @@ from core.criteria.afterwards import afterwards
 from core.errors import CoreError
 from core.materials.library import Sheet as Foil
 from core.materials.library import Solid
-from core.say import Said, join, said
+from core.say import Said, join, said, say, transmittance
 from core.shown import bare, number, shown, unit_of
 from server.dossier.gather import ElementPage, Gathered
 from server.dossier.lists import (
@@ -392,6 +392,9 @@ def figures_of(p: Paper, option: OptionOut) -> list[tuple[str, Words]]:
             )
     elif f.refused:
         rows.append((p.words(EFFECTIVE), f"refused: {f.refused}"))
+    if f.outward is not None:
+        told = say("{u}: {how}", u=transmittance(f.outward.u_w_m2k), how=f.outward.words)
+        rows.append(("To the outside air", p.words(told)))
     rows.append(("Loss in a year", shown(f.loss_kwh_m2a, "energyPerArea")))
     if option.role != "as_found":
         rows.append(

@@ -18,6 +18,7 @@ from core.climate.data import Climate, shipped
 from core.climate.importer import Report
 from core.errors import CoreError
 from core.survey.cold import cold_spaces
+from server.building.state import Shown, air_lines, ground_of, key_of, ledger_of, rows_of, shown_of, tests_of
 from server.climates.files import checked, keep_row
 from server.heat.figures import air_of, states, weighted
 from server.heat.schemas import (
@@ -25,6 +26,7 @@ from server.heat.schemas import (
     AiringBody,
     AiringOut,
     AirOut,
+    FloorOut,
     LeakRow,
     SealStep,
     SpaceOut,
@@ -34,7 +36,6 @@ from server.heat.schemas import (
     TryOut,
     VapourRow,
 )
-from server.heat.state import Shown, air_lines, key_of, ledger_of, shown_of, tests_of
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project
 from server.projects.permissions import User, editable_project
@@ -59,6 +60,7 @@ def air_of_project(project: Project) -> AirOut:
         after=_state(after, years[1], climate, True),
         same_after=not project.shown_scheme().air,
         spaces=_spaces(shown),
+        floors=_floors(shown),
         people_fresh_m3_h=FRESH_M3_H,
     )
 
@@ -91,6 +93,17 @@ def _spaces(shown: Shown) -> list[SpaceOut]:
                 usual_changes=USUAL_CHANGES[space.kind], stands=stands,
             )  # fmt: skip
     return list(found.values())
+
+
+def _floors(shown: Shown) -> list[FloorOut]:
+    """Floors at ground level that ISO 13370 reckons, in either state."""
+    stands: dict[str, FloorOut] = {}
+    for after in (False, True):
+        for row in rows_of(shown, after):
+            place = ground_of(shown, row.element, after) if row.element.kind == "floor" else None
+            if place is not None and place.depth_m == 0.0:
+                stands[row.key] = FloorOut(key=row.key, name=row.element.name, stands=row.stands)
+    return list(stands.values())
 
 
 def _rows(shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | None]) -> list[LeakRow]:

@@ -10,9 +10,9 @@ from core.building.whole import building_year
 from core.climate.data import shipped
 from core.errors import CoreError
 from core.say import Said
+from server.building.state import shown_of
 from server.heat.figures import states
 from server.heat.schemas import BalanceOut, BillsBody, Running
-from server.heat.state import shown_of
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
 

@@ -12,15 +12,14 @@ from core.building.ledger import Ledger
 from core.building.whole import State, leaks_of
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, CoreError
-from core.say import Said, coefficient, heat_of_air, join, length, said, say, temperature, volume
+from core.say import Said, coefficient, heat_of_air, join, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
 from core.survey.line import moved_words
-from core.thermal.iso6946 import Transmittance, transmittance
-from core.thermal.iso13370 import GroundPlace, below_ground
+from core.thermal.iso6946 import transmittance
+from server.building.beyond import beyond, yearly_degree_hours
+from server.building.state import Row, Shown, ledger_of, rows_of, shown_of, sizes, state_of
 from server.heat.schemas import Credit, HeatOut, HeatRow, LineOut
-from server.heat.state import Row, Shown, ground_of, ledger_of, rows_of, shown_of, side_of, sizes, state_of
-from server.options.figures import yearly_degree_hours
-from server.projects.models import Element, Project
+from server.projects.models import Project
 
 N50_DIVISOR = 20.0
 
@@ -191,12 +190,13 @@ def _known(shown: Shown, row: Row | None, state: State, spaces: dict[str, SpaceL
     if row is None:
         return None
     element = row.element
+    where = beyond(shown, row, state, spaces, after)
     name = said(row.option.name if row.option is not None else "no option chosen: stays as found")
     if not element.has_build_up:
         planned = element.planned_u_w_m2k if after else None
         if element.u_w_m2k is None:
             return Known(row.area_m2, None, 1.0, said(""), "no U-value")
-        b, words = _factor(element, row, spaces, state)
+        b, words = where.factor(planned or element.u_w_m2k)
         told = join([said("planned U" if planned else "stays as found"), words], "; ")
         return Known(row.area_m2, planned or element.u_w_m2k, b, told)
     assert row.build_up is not None
@@ -206,43 +206,8 @@ def _known(shown: Shown, row: Row | None, state: State, spaces: dict[str, SpaceL
         made = transmittance(row.build_up, element.kind)
     except CaseRefused as error:
         return Known(row.area_m2, None, 1.0, name, error.message)
-    ground = ground_of(shown, element, after)
-    if ground is not None:
-        u, words = ground_u(ground, element.kind, made, row.area_m2)
-        return Known(row.area_m2, u, 1.0, join([name, words], "; "))
-    b, words = _factor(element, row, spaces, state)
-    return Known(row.area_m2, made.u_effective, b, join([name, words], "; "))
-
-
-def ground_u(place: GroundPlace, kind: str, made: Transmittance, area_m2: float) -> tuple[float, Said]:
-    """U to the outside air of a floor or cellar wall on the ground, ISO 13370, and its words."""
-    layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
-    u = below_ground(place, kind, layers, area_m2).steady / area_m2
-    if kind == "wall":
-        return u, say(
-            "ISO 13370: soil {soil}, foot {depth} below ground", soil=place.soil, depth=length(place.depth_m, 1)
-        )
-    return u, say("ISO 13370: B′ {b}, soil {soil}", b=length(place.characteristic_m, 1), soil=place.soil)
-
-
-def _factor(element: Element, row: Row, spaces: dict[str, SpaceLoss], state: State) -> tuple[float, Said]:
-    """(b, words): typed, of the space it faces, or a constant that says so."""
-    if "factor_b" in element.typed or (not element.shape_key and element.factor_b != 1.0):
-        return element.factor_b, said(f"b {element.factor_b:g} typed")
-    part = next((one for one in state.parts if one.key == row.key), None)
-    side = part.side if part is not None else side_of(element, {})
-    if side in spaces:
-        space = spaces[side]
-        return space.b, said(f"b {space.b:.2f} of the {space.name} (ISO 13789)")
-    if element.adjoining == "ground":
-        return element.factor_b, said(
-            f"a constant factor b of {element.factor_b:g}: its exposed perimeter or depth is not stated"
-        )
-    if element.adjoining == "unheated":
-        return element.factor_b, said(
-            f"a constant factor b of {element.factor_b:g}: the space behind it is not in the shape"
-        )
-    return element.factor_b, said("")
+    u, b, words = where.of(made)
+    return Known(row.area_m2, u, b, join([name, words], "; "))
 
 
 def _typed_n50(project: Project, after: bool) -> float:

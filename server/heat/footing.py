@@ -8,9 +8,9 @@ from core.climate.data import shipped
 from core.errors import CoreError
 from core.say import said, say, temperature
 from core.thermal.iso6946 import transmittance
+from server.building.state import rows_of, shown_of
 from server.heat.figures import states
 from server.heat.schemas import FootingAsked, FootingOut, FootingRow
-from server.heat.state import rows_of, shown_of
 from server.projects.models import Project
 
 USUAL_FOUNDING_M = 0.8

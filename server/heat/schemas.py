@@ -140,6 +140,14 @@ class SpaceOut(Schema):
     stands: str
 
 
+class FloorOut(Schema):
+    """A floor on the ground that may have insulation along its edge: its key in what is stated."""
+
+    key: str
+    name: str
+    stands: str
+
+
 class AirOut(Schema):
     """whence: where the sums of the ledger come from; refused: why there is none. same_after: nothing is stated of the scheme, so that it is as found."""
 
@@ -152,6 +160,7 @@ class AirOut(Schema):
     after: StateAir
     same_after: bool
     spaces: list[SpaceOut]
+    floors: list[FloorOut]
     people_fresh_m3_h: float
 
 

@@ -22,9 +22,9 @@ from core.survey.geometry import derive
 from core.survey.line import moved_words, spaces
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
+from server.building.state import Shown, shown_of
 from server.heat.figures import heat as heat_of
 from server.heat.schemas import HeatOut
-from server.heat.state import Shown, shown_of
 from server.house.schemas import (
     Break,
     Face,

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import fields
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import Prefetch
 
 from core.brief import facing_word
-from core.building.heat import degree_hours
 from core.buildup.changes import changes, place_changes
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
@@ -20,10 +18,9 @@ from core.criteria.registry import CRITERIA
 from core.criteria.verdict import Tested
 from core.errors import OutOfRange
 from core.preview import case_state, preview
-from core.say import Said, length, said, say
+from core.say import said, say
 from core.study import first_inputs
-from core.thermal.iso6946 import Transmittance
-from core.thermal.iso13370 import slab_transmittance
+from server.building.beyond import Beyond, beyond_of, yearly_degree_hours
 from server.options.schemas import (
     Conditions,
     CriterionOut,
@@ -32,6 +29,7 @@ from server.options.schemas import (
     LimitOut,
     LimitsOut,
     OptionOut,
+    OutwardOut,
     PreviewOut,
     Sheet,
     SinceOut,
@@ -45,46 +43,30 @@ from server.survey.figures import uptakes_of
 ENOUGH_RH = 0.90  # of the structure's inner face in its wettest month: out of the edge of saturation
 
 
-@lru_cache(maxsize=64)
-def yearly_degree_hours(climate: str, set_point: float) -> float:
-    return degree_hours(shipped(climate), set_point)
-
-
-def figures(element: Element, as_found: BuildUp, build_up: BuildUp, is_as_found: bool = False) -> PreviewOut:
-    """Everything steady about a build-up of this element."""
+def figures(
+    element: Element, as_found: BuildUp, build_up: BuildUp, is_as_found: bool = False, where: Beyond | None = None
+) -> PreviewOut:
+    """Everything steady about a build-up of this element. where: what lies beyond it in that state, where it is known already."""
     place = element.place
     result = preview(as_found, build_up, place, element.limits, is_as_found)
-    loss, ground = None, None
+    loss, outward = None, None
     if result.thermal is not None:
-        u, _ = transmittance_to_outside(element, build_up, result.thermal)
-        ground = u if element.ground_place is not None else None
-        loss = u * yearly_degree_hours(place.climate, place.set_point_c) / 1000.0
+        where = where or beyond_of(element, not is_as_found)
+        u, b, words = where.of(result.thermal)
+        loss = u * b * yearly_degree_hours(place.climate, place.set_point_c) / 1000.0
+        if where.is_not_air:
+            outward = OutwardOut(u_w_m2k=u * b, words=words)
     shown = {field.name: getattr(result, field.name) for field in fields(result) if not field.name.endswith("_m")}
     return PreviewOut(
         build_up=build_up,
         thickness_mm=result.thickness_m * 1000.0,
         room_lost_mm=result.room_lost_m * 1000.0,
         growth_outside_mm=result.growth_outside_m * 1000.0,
-        ground_u_w_m2k=ground,
+        outward=outward,
         loss_kwh_m2a=loss,
         cautions=cautions(as_found, build_up, place, element.project.current_brief.built_year),
         **shown,
     )
-
-
-def transmittance_to_outside(element: Element, build_up: BuildUp, thermal: Transmittance) -> tuple[float, Said]:
-    """(U to the outside air [W/m²K], where it comes from): U effective times b; of a floor on the ground by its size."""
-    ground = element.ground_place
-    if ground is None:
-        words = said("")
-        if element.adjoining == "ground":
-            words = say("a constant factor b of {b}: its exposed perimeter is not stated", b=f"{element.factor_b:g}")
-        return thermal.u_effective * element.factor_b, words
-    layers = thermal.r_effective - thermal.internal_surface - thermal.external_surface
-    words = say(
-        "ISO 13370, simple: B′ {b}, soil {soil}", b=length(ground.characteristic_m, 1), soil=ground.soil
-    )  # fmt: skip
-    return slab_transmittance(ground, max(layers, 0.0)), words
 
 
 def indoor_words(occupancy: str) -> str:
@@ -120,13 +102,14 @@ def option_out(
     kept: Kept | None = None,
     queue: Waiting | None = None,
     uptakes: dict[str, list[float]] | None = None,
+    where: Beyond | None = None,
 ) -> OptionOut:
     """An option with figures and run state of what is shown: the draft when there is one."""
     draft = BuildUp.model_validate(option.draft) if option.draft else None
     shown = draft or option.current
     is_as_found = option.role == Option.AS_FOUND
     found = shown if is_as_found else as_found
-    result = figures(element, found, shown, is_as_found)
+    result = figures(element, found, shown, is_as_found, where)
     tests = test_words(element, option, limits_of(element.project))
     kept = kept or Kept({run.case_hash for run in runs} | {run.found_key for run in runs})
     return OptionOut(
@@ -176,7 +159,11 @@ def sheet(element: Element) -> Sheet:
     all_runs = [run for option in options for run in option.runs.all()]
     kept = Kept({run.case_hash for run in all_runs} | {run.found_key for run in all_runs})
     queue, uptakes = Waiting(), uptakes_of(element)
-    out = [option_out(element, option, found, list(option.runs.all()), kept, queue, uptakes) for option in options]
+    sides = {True: beyond_of(element, False), False: beyond_of(element, True)}
+    out = [
+        option_out(element, o, found, list(o.runs.all()), kept, queue, uptakes, sides[o.role == Option.AS_FOUND])
+        for o in options
+    ]
     return Sheet(
         limits=limits,
         limits_said=limits_said,

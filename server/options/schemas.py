@@ -148,6 +148,13 @@ class LimitsBody(Body):
     limits: Annotated[list[EditedLimit], Field(max_length=60)]
 
 
+class OutwardOut(Schema):
+    """U to the outside air through the ground, or a space that is not heated, and how it was found."""
+
+    u_w_m2k: float
+    words: Said
+
+
 class PreviewOut(Schema):
     """Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work."""
 
@@ -175,7 +182,7 @@ class PreviewOut(Schema):
     rain_leak_layer: str
     transient_refused: str
     case_hash: str
-    ground_u_w_m2k: float | None
+    outward: OutwardOut | None
     loss_kwh_m2a: float | None
     ladder: Ladder | None
     cautions: list[Said]

@@ -120,6 +120,61 @@ class Line(Built):
             HistoryEntry.objects.filter(action="move line", what__contains="attic of House: taken in").exists()
         )
 
+    def test_the_sheet_of_options_loses_what_heat_says(self) -> None:
+        slab = {**BODY, "id": "wing", "name": "Wing", "outline": [[10, 0], [16, 0], [16, 5], [10, 5]], "below": "slab"}
+        now = self.ask("GET", f"{self.path}/shape")
+        shape = {**SHAPE, "bodies": [BODY, slab]}
+        self.ask("PUT", f"{self.path}/shape", {"revision": now["revision"], "shape": shape})
+        self.state_all()
+        keys = ("main/floor", "main/ceiling", "wing/floor", "main/b")
+        for key in keys:
+            element = Element.objects.get(project_id=self.pk, shape_key=key)
+            warm = {"id": "w", "material": "wood_fibre_batt", "thickness_mm": 100, "existing": False}
+            built = element.as_found.build_up
+            option = Option.objects.create(
+                element=element,
+                role=Option.UPGRADE,
+                name="warm",
+                position=1,
+                build_up={"layers": [*built["layers"], warm]},
+            )
+            self.ask("PUT", f"/api/elements/{element.pk}/choice", {"option_id": option.pk, "reason": "warm enough"})
+        rows = {row["element_id"]: row for row in self.ask("GET", f"{self.path}/heat")["rows"]}
+        for key in keys:
+            element = Element.objects.get(project_id=self.pk, shape_key=key)
+            row = rows[element.pk]
+            found, option = self.ask("GET", f"/api/elements/{element.pk}/sheet")["options"]
+            for shown, when in ((found, "before"), (option, "after")):
+                loss = row[f"{when}_kwh"] / row["area_m2"]
+                self.assertAlmostEqual(shown["figures"]["loss_kwh_m2a"], loss, places=6, msg=f"{key}, {when}")
+                self.assertEqual(shown["figures"]["outward"] is None, key == "main/b")
+        self.assertGreater(
+            rows[Element.objects.get(shape_key="main/ceiling").pk]["factor_after"],
+            rows[Element.objects.get(shape_key="main/ceiling").pk]["factor_b"],
+            "the warmer the ceiling, the colder the attic",
+        )
+
+    def test_a_strip_along_the_edge_of_a_slab_is_of_the_state_it_is_stated_in(self) -> None:
+        now = self.ask("GET", f"{self.path}/shape")
+        shape = {**SHAPE, "bodies": [{**BODY, "below": "slab"}]}
+        self.ask("PUT", f"{self.path}/shape", {"revision": now["revision"], "shape": shape})
+        self.state_all()
+        floor = Element.objects.get(project_id=self.pk, shape_key="main/floor")
+        air = self.ask("GET", f"{self.path}/air")
+        self.assertEqual([f["key"] for f in air["floors"]], ["main/floor"])
+        before = self.ask("GET", f"{self.path}/balance")
+        strip = {"upright": True, "reach_m": 0.8, "thickness_m": 0.1, "conductivity_w_mk": 0.036}
+        stated = {**air["after"]["stated"], "edges": [{"key": "main/floor", "strip": strip}]}
+        self.ask("PUT", f"{self.path}/air", {"after": True, "air": stated, "began": air["after"]["stated"]})
+        row = next(r for r in self.ask("GET", f"{self.path}/heat")["rows"] if r["element_id"] == floor.pk)
+        self.assertLess(row["u_after"], row["u_before"] - 0.02)
+        self.assertIn("upright insulation at its edge", row["note"]["metric"])
+        after = self.ask("GET", f"{self.path}/balance")
+        self.assertEqual(after["before"]["heating_kwh"], before["before"]["heating_kwh"])
+        self.assertLess(after["after"]["heating_kwh"], before["after"]["heating_kwh"] - 50.0)
+        twice = {**stated, "edges": stated["edges"] * 2}
+        self.ask("PUT", f"{self.path}/air", {"after": True, "air": twice, "began": None}, 422)
+
     def test_left_out_again_nothing_is_kept_and_empty_elements_go(self) -> None:
         self.move("attic", True)
         self.assertTrue(Element.objects.filter(shape_key="main/roof/a").exists())

@@ -2363,6 +2363,8 @@ export interface components {
         AirOut: {
             after: components["schemas"]["StateAir"];
             before: components["schemas"]["StateAir"];
+            /** Floors */
+            floors: components["schemas"]["FloorOut"][];
             /** People Fresh M3 H */
             people_fresh_m3_h: number;
             /** Refused */
@@ -2385,6 +2387,11 @@ export interface components {
          * @description Of the building as found, or of a scheme after the works.
          */
         AirStated: {
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["Edge"][];
             /**
              * Ledger
              * @default []
@@ -4001,6 +4008,35 @@ export interface components {
             /** To */
             to: string;
         };
+        /**
+         * Edge
+         * @description Insulation along the edge of one slab on the ground, by the key of its element.
+         */
+        Edge: {
+            /** Key */
+            key: string;
+            strip: components["schemas"]["EdgeInsulation"];
+        };
+        /**
+         * EdgeInsulation
+         * @description A strip of insulation along the edge of a slab: flat under or over it (width), or upright at the footing (depth).
+         */
+        EdgeInsulation: {
+            /**
+             * Conductivity W Mk
+             * @default 0.036
+             */
+            conductivity_w_mk: number;
+            /** Reach M */
+            reach_m: number;
+            /** Thickness M */
+            thickness_m: number;
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
+        };
         /** EditedLimit */
         EditedLimit: {
             /** Key */
@@ -4675,6 +4711,18 @@ export interface components {
              * @default 20
              */
             section_mm2: number;
+        };
+        /**
+         * FloorOut
+         * @description A floor on the ground that may have insulation along its edge: its key in what is stated.
+         */
+        FloorOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Stands */
+            stands: string;
         };
         /**
          * FlowPoint
@@ -6653,6 +6701,15 @@ export interface components {
             plane?: string | null;
         };
         /**
+         * OutwardOut
+         * @description U to the outside air through the ground, or a space that is not heated, and how it was found.
+         */
+        OutwardOut: {
+            /** U W M2K */
+            u_w_m2k: number;
+            words: components["schemas"]["Said"];
+        };
+        /**
          * OverrideBody
          * @description Both empty takes the override back.
          */
@@ -6980,8 +7037,6 @@ export interface components {
             drying: components["schemas"]["DryingAbility"] | null;
             drying_left: components["schemas"]["DryingLeft"];
             free_drying: components["schemas"]["FreeDrying"] | null;
-            /** Ground U W M2K */
-            ground_u_w_m2k: number | null;
             /** Growth Outside Mm */
             growth_outside_mm: number;
             ladder: components["schemas"]["Ladder"] | null;
@@ -6998,6 +7053,7 @@ export interface components {
             loss_kwh_m2a: number | null;
             /** Opening Plane */
             opening_plane: string;
+            outward: components["schemas"]["OutwardOut"] | null;
             /** Over Limits */
             over_limits: components["schemas"]["Said"][];
             plane: components["schemas"]["SensitivePlane"] | null;

@@ -147,6 +147,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         <TryPanel
           v-if="air.before.n50"
           :project-id="projectId"
+          :air="air"
           :from="air.before.n50"
           :now="air.after.n50 ?? air.before.n50"
           @rows="(r) => (triedRows = r)"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Who lives there, what gives off vapour, what brings fresh air, the cold spaces: as found, or after the works. */
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { copy } from '@/shared/copy'
 import { show } from '@/shared/units'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
@@ -26,6 +26,19 @@ const fill = (): void => {
   draft.stated = kept
 }
 watch([after, () => props.air], fill, { immediate: true })
+const edgeOf = (key: string) => draft.stated.edges!.find((one) => one.key === key)?.strip
+/** Where the strip lies; nothing: none. */
+function setEdge(key: string, way: string): void {
+  const kept = draft.stated.edges!.filter((one) => one.key !== key)
+  if (way !== 'none') {
+    const was = edgeOf(key) ?? { reach_m: 0.6, thickness_m: 0.08, conductivity_w_mk: 0.036 }
+    kept.push({ key, strip: { ...was, upright: way === 'upright' } })
+  }
+  draft.stated.edges = kept
+}
+const floors = computed(() =>
+  props.air.floors.filter((f) => f.stands === 'both' || f.stands === (after.value === 'after' ? 'after' : 'before')),
+)
 const spaceOf = (id: string) => draft.stated.spaces!.find((one) => one.id === id)!
 async function keep(): Promise<void> {
   const now = copy(draft.stated) as Stated
@@ -179,6 +192,44 @@ const USE = [
             >a sheet or slab on its earth</ElCheckbox
           >
         </span>
+      </template>
+      <template v-for="f in floors" :key="f.key">
+        <h3 class="wide">{{ f.name }} <span class="soft">insulation along its edge (ISO 13370)</span></h3>
+        <ChoiceBar
+          :model-value="edgeOf(f.key) ? (edgeOf(f.key)!.upright ? 'upright' : 'flat') : 'none'"
+          :label="`Edge of ${f.name}`"
+          :options="[
+            ['none', 'None'],
+            ['flat', 'Flat'],
+            ['upright', 'Upright'],
+          ]"
+          @update:model-value="(way) => setEdge(f.key, way ?? 'none')"
+        />
+        <template v-if="edgeOf(f.key)">
+          <QuantityInput
+            v-model="edgeOf(f.key)!.reach_m"
+            :label="edgeOf(f.key)!.upright ? 'How deep' : 'How wide'"
+            quantity="length"
+            :least="0.1"
+            :most="5"
+          />
+          <QuantityInput
+            :model-value="edgeOf(f.key)!.thickness_m * 1000"
+            label="Thickness"
+            quantity="thickness"
+            :least="10"
+            :most="500"
+            @update:model-value="(v) => (edgeOf(f.key)!.thickness_m = (v ?? 80) / 1000)"
+          />
+          <QuantityInput
+            v-model="edgeOf(f.key)!.conductivity_w_mk"
+            label="Conductivity in the ground"
+            quantity="conductivity"
+            :digits="3"
+            :least="0.015"
+            :most="0.2"
+          />
+        </template>
       </template>
       <p v-if="hands.complaint.value" class="complaint wide" role="alert">{{ hands.complaint.value }}</p>
       <span class="wide"

@@ -5,24 +5,29 @@ import { computed, ref, watch } from 'vue'
 import { api, takeAs, type Schemas } from '@/api/client'
 import { useAct } from '@/shared/query'
 import { capital, said, show } from '@/shared/units'
-import type { LeakRow } from './useAir'
+import type { Air, LeakRow } from './useAir'
 
-const props = defineProps<{ projectId: number; from: number; now: number }>()
+const props = defineProps<{ projectId: number; from: number; now: number; air: Air }>()
 const emit = defineEmits<{ rows: [rows: LeakRow[] | null]; keep: [n50: number] }>()
 const n50 = ref(props.now)
 const tried = ref<Schemas['TryOut'] | null>(null)
 const { complaint, busy, act } = useAct()
 const most = computed(() => Math.max(Math.ceil(props.from * 10) / 10, 1))
+let latest = 0
 const ask = useDebounceFn(
   () =>
     act(async () => {
-      tried.value = await takeAs<Schemas['TryOut']>(
+      const mine = ++latest
+      const answer = await takeAs<Schemas['TryOut']>(
         api.POST('/api/projects/{project_id}/air/try', {
           params: { path: { project_id: props.projectId } },
           body: { n50: n50.value, left: [] },
         }),
       )
-      emit('rows', tried.value.rows)
+      if (mine !== latest) return // another was asked for meanwhile
+      tried.value = answer
+      // where the slider stands at what is kept, the ledger shows what is kept
+      emit('rows', Math.abs(n50.value - props.now) < 0.05 ? null : tried.value.rows)
     }),
   150,
 )
@@ -30,6 +35,11 @@ watch(n50, () => void ask())
 watch(
   () => props.now,
   (now) => (n50.value = now),
+)
+/** What is kept changed: it is tried again, so that no figure is of before. */
+watch(
+  () => props.air,
+  () => void ask(),
 )
 void ask()
 const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.value.heating_kwh : 0))
@@ -44,7 +54,7 @@ const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.val
       <ElButton :disabled="busy || Math.abs(n50 - now) < 0.05" @click="emit('keep', n50)">Aim at it</ElButton>
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <dl v-if="tried" :class="{ busy }" data-tried>
+    <dl v-if="tried" :class="{ busy }" :data-tried="tried.n50.toFixed(1)">
       <dt>Heat of the scheme</dt>
       <dd>{{ show(tried.heating_kwh, 'energy', 0) }}, {{ show(saved, 'energy', 0) }} less than as found</dd>
       <dt>Rooms, mean of {{ tried.month }}</dt>

@@ -127,8 +127,8 @@ const profileColumns = computed<Column<(typeof props.figures.profile)[number]>[]
       <template v-for="c in t.corrections" :key="c.layer_id + c.cause">
         {{ c.cause }} in {{ layerName(c.layer_id) }} add {{ show(c.delta_u, 'transmittance', 3) }}.
       </template>
-      <template v-if="figures.ground_u_w_m2k">
-        To the outside through the ground (ISO 13370, simple): {{ show(figures.ground_u_w_m2k, 'transmittance') }}.
+      <template v-if="figures.outward">
+        To the outside air {{ show(figures.outward.u_w_m2k, 'transmittance') }}: {{ said(figures.outward.words) }}.
       </template>
       <template v-if="figures.drying">
         Drying, April to September, from the {{ figures.drying.plane }} at 100 %: sd out

@@ -12,11 +12,11 @@ from core.buildup.model import BuildUp
 from core.errors import CoreError
 from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.survey.cold import ColdSpace, cold_spaces
-from core.survey.geometry import Building, Derived
+from core.survey.geometry import Building
 from core.survey.line import Changes, Geometries, geometries, with_changes
 from core.survey.openings import SHADING
 from core.survey.shape import Opening, Shape
-from core.thermal.iso13370 import GroundPlace
+from core.thermal.iso13370 import EdgeInsulation, GroundPlace
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.survey.models import Measurement
@@ -110,12 +110,11 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
     shape, geometry = shown.shape(after), shown.geometry(after)
     spaces = cold_spaces(shape, geometry) if shape.bodies else []
     borders = {key: space.id for space in spaces for key in space.borders}
-    by_key = geometry.elements
-    derived = {entry.key: entry for entry in by_key}
     openings = {f"opening/{one.id}": one for one in shape.openings}
+    stated = project.shown_scheme().current_air if after else project.current_air
     parts, skins = [], {}
     for row in rows_of(shown, after, between):
-        part = _part(shown, row, after, borders, derived, openings)
+        part = _part(shown, row, after, borders, stated, openings)
         if part is not None:
             parts.append(part)
     for element in shown.elements:
@@ -123,7 +122,6 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
             # what is chosen for a wall or slope inside of the line does not go on over the cold space beside it
             skins[element.shape_key] = element.as_found.current
     volume, floor = sizes(shown, after)
-    stated = project.shown_scheme().current_air if after else project.current_air
     return State(
         parts, _known(spaces), with_ledger, after, stated, volume, floor, project.set_point_c, project.soil,  # type: ignore[arg-type]
         BY_TERRAIN[shape.site.terrain], natural(project, after), skins,
@@ -154,7 +152,7 @@ def sizes(shown: Shown, after: bool) -> tuple[float, float]:
 
 
 def _part(
-    shown: Shown, row: Row, after: bool, borders: dict[str, str], derived: dict[str, Derived], openings: dict[str, Opening]
+    shown: Shown, row: Row, after: bool, borders: dict[str, str], stated: AirStated, openings: dict[str, Opening]
 ) -> Part | None:  # fmt: skip
     element = row.element
     side = side_of(element, borders)
@@ -174,7 +172,7 @@ def _part(
     return Part(
         row.key, element.name, element.kind, side, max(row.area_m2, 1e-6), element.facing_deg, element.slope_deg, row.build_up,
         None if element.has_build_up else u, g, SHADING[opening.shading] if opening is not None else 1.0,
-        element.place.absorptance, typed_b, ground_of(shown, element, after),
+        element.place.absorptance, typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
     )  # fmt: skip
 
 
@@ -199,6 +197,11 @@ def ground_of(shown: Shown, element: Element, after: bool) -> GroundPlace | None
     if not perimeter or area <= 0.0:
         return None
     return GroundPlace(area_m2=area, perimeter_m=perimeter, wall_m=wall, soil=shown.project.soil, depth_m=depth or 0.0)
+
+
+def edge_of(stated: AirStated, key: str, kind: str) -> EdgeInsulation | None:
+    """The strip along the edge of a slab, where one is stated."""
+    return next((one.strip for one in stated.edges if one.key == key), None) if kind == "floor" else None
 
 
 # --- leaks ----------------------------------------------------------------------------------------
