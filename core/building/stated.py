@@ -69,6 +69,16 @@ class Edge(Strict):
     strip: EdgeInsulation
 
 
+class RoomAir(Strict):
+    """Air of one room [m³/h]: from the unit, taken out while a fan runs, through its window in winter as a
+    mean, None for its share of the house's by floor."""
+
+    id: Annotated[str, Field(min_length=1, max_length=40)]
+    supply_m3_h: Flow = 0.0
+    extract_m3_h: Flow = 0.0
+    airing_m3_h: Flow | None = None
+
+
 class AirStated(Strict):
     """Of the building as found, or of a scheme after the works."""
 
@@ -77,6 +87,7 @@ class AirStated(Strict):
     spaces: Annotated[list[SpaceStated], Field(max_length=40)] = []
     ledger: Annotated[list[LedgerLine], Field(max_length=600)] = []
     edges: Annotated[list[Edge], Field(max_length=40)] = []
+    rooms: Annotated[list[RoomAir], Field(max_length=120)] = []
 
     @model_validator(mode="after")
     def _once(self) -> AirStated:
@@ -84,6 +95,7 @@ class AirStated(Strict):
             ("space", [s.id for s in self.spaces]),
             ("leak", [line.key for line in self.ledger]),
             ("edge", [edge.key for edge in self.edges]),
+            ("room", [room.id for room in self.rooms]),
         ):
             if len(set(keys)) != len(keys):
                 raise ValueError(f"one {what} is stated twice")

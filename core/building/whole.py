@@ -81,7 +81,6 @@ class Part:
     absorptance: float = 0.6
     b: float | None = None
     ground: GroundPlace | None = None
-    ground_u: float | None = None
     edge: EdgeInsulation | None = None
 
 
@@ -218,6 +217,14 @@ def virtual_ground_c(climate: Climate, heat: GroundHeat, inside_c: float) -> Arr
     return np.asarray(np.interp(hours, middles, monthly, period=climate.hours))
 
 
+def ground_heat(part: Part, made: Transmittance) -> GroundHeat | None:
+    """What ISO 13370 says of an element on the ground; None where its size is not known, or it stands elsewhere."""
+    if part.ground is None or part.side != "ground":
+        return None
+    layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
+    return below_ground(part.ground, part.kind, layers, part.area_m2, part.edge)
+
+
 class _Maker:
     def __init__(self, state: State, climate: Climate) -> None:
         self.state, self.climate = state, climate
@@ -255,7 +262,7 @@ class _Maker:
 
     def _ground(self, part: Part, made: Transmittance) -> None:
         assert part.build_up is not None
-        heat = self._ground_heat(part, made)
+        heat = ground_heat(part, made)
         if heat is None:  # nothing to reckon it from: a typed factor b, said in the table
             b = part.b if part.b is not None else 0.5
             outer = b * self.climate["temperature_c"] + (1.0 - b) * self.state.heat_to_c
@@ -276,14 +283,6 @@ class _Maker:
                 total_r=max(1.0 / u, made.r_effective),
             )
         )
-
-    def _ground_heat(self, part: Part, made: Transmittance) -> GroundHeat | None:
-        if part.ground is None:
-            if part.ground_u is None:
-                return None
-            return GroundHeat(part.ground_u * part.area_m2, 0.0, 0.3 * part.ground_u * part.area_m2, 1.5, 1.5)
-        layers = max(made.r_effective - made.internal_surface - made.external_surface, 0.0)
-        return below_ground(part.ground, part.kind, layers, part.area_m2, part.edge)
 
     def space(self, space: ColdSpace, drawn: Array | float) -> None:
         """drawn: air that the house draws from it [kg/h], which outside air replaces."""

@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.building.leaks import GRAVITY, Leak, air_through, density
+from core.building.monthly import utilisation
 from core.building.zones import AIR_HEAT as AIR_HEAT_J
 from core.building.zones import AirFlow, Chain, Zone, zone_year
 from core.building.zones import Building as ZonesBuilding
@@ -392,6 +393,31 @@ def building() -> Iterator[Found]:
     expected = 0.7 * float(saturation_pressure(278.15)) + 0.2 / (60.0 * 0.622 / 101325.0)
     yield _row(
         "Zone, step of vapour, settled", "p_v", "Pa", float(pressure), expected, 1e-4, "closed form of one zone", True
+    )
+    # η at γ 0.5, a 3: (1 − 0.125)/(1 − 0.0625); at γ 2, a 3: (1 − 8)/(1 − 16)
+    source = "worked here by hand"
+    yield _row(
+        "ISO 52016-1 by months, half as much gained as lost",
+        "η",
+        "-",
+        utilisation(0.5, 3.0),
+        0.933333,
+        1e-6,
+        source,
+        True,
+    )
+    yield _row(
+        "ISO 52016-1 by months, twice as much gained as lost",
+        "η",
+        "-",
+        utilisation(2.0, 3.0),
+        0.466667,
+        1e-6,
+        source,
+        True,
+    )
+    yield _row(
+        "ISO 52016-1 by months, as much gained as lost", "η", "-", utilisation(1.0, 3.0), 0.75, 1e-9, source, True
     )
     between = Chain("ceiling", 80.0, 1, (0.1, 0.3, 0.1), (2e4, 3e4), side=0)
     roof = Chain("roof", 110.0, 1, (0.04, 0.2), (1e4,), outer_c=-10.0 * flat)

@@ -9,10 +9,12 @@ from unittest import TestCase
 import numpy as np
 
 from core.building.ledger import LeakPlace, ledger
+from core.building.monthly import capacity, monthly_need, utilisation
 from core.building.stated import AirStated, vapour_kg_day
 from core.building.whole import HOUSE, Part, State, building_year, virtual_ground_c, with_airing
 from core.buildup.model import BuildUp
 from core.climate.data import shipped
+from core.errors import OutOfRange
 from core.survey.cold import cold_spaces
 from core.survey.geometry import derive
 from core.survey.shape import Shape
@@ -188,3 +190,30 @@ class Whole(TestCase):
         )
         made = building_year(state(), shipped("corrie"))
         self.assertTrue(np.all(made.year.rh <= 1.0 + 1e-9) and np.all(made.year.rh > 0.0))
+
+
+class ByMonths(TestCase):
+    def test_utilisation_factor(self) -> None:
+        self.assertAlmostEqual(utilisation(0.5, 3.0), 0.875 / 0.9375, places=12)
+        self.assertEqual(utilisation(0.0, 3.0), 1.0)
+        self.assertAlmostEqual(utilisation(1.0 + 1e-7, 2.0), 2.0 / 3.0, places=6)
+        self.assertLess(utilisation(1e4, 5.0) * 1e4, 1.0 + 1e-9, "never more gained than is lost")
+        with self.assertRaises(OutOfRange):
+            utilisation(-0.1, 3.0)
+
+    def test_mass_of_the_rooms_side_ends_at_insulation(self) -> None:
+        self.assertAlmostEqual(capacity(STONE), capacity(layers(("sandstone_rubble", 80), ("lime_plaster", 20))))
+        lined = layers(("sandstone_rubble", 500), ("mineral_fibre_035", 100), ("lime_plaster", 20))
+        self.assertAlmostEqual(capacity(lined), capacity(layers(("lime_plaster", 20))))
+
+    def test_months_agree_with_hours_where_nothing_needs_hours(self) -> None:
+        """The two share weather, air and gains; the monthly one leaves out the sun on what is opaque."""
+        climate = shipped("corrie")
+        for made in (state(), state(after=True, target=200.0, ceiling=INSULATED, glass=1.0)):
+            hourly = building_year(made, climate)
+            monthly = monthly_need(hourly, climate)
+            self.assertLess(abs(monthly.heating_kwh / hourly.heating_kwh - 1.0), 0.12)
+            for gains, losses, eta, need in zip(
+                monthly.gains_kwh, monthly.losses_kwh, monthly.eta, monthly.need_kwh, strict=True
+            ):
+                self.assertAlmostEqual(need, max(losses - eta * gains, 0.0) if losses > 0.0 else 0.0, places=9)

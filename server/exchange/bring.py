@@ -299,6 +299,7 @@ def _write_project(user: User, incoming: Incoming) -> Project:
         shape=content.shape.model_dump(mode="json"),
         air=content.air.model_dump(mode="json") if content.air is not None else {},
         energy=content.energy.model_dump(mode="json") if content.energy is not None else {},
+        rooms=content.rooms.model_dump(mode="json") if content.rooms is not None else {},
         limits={limit.key: limit.value for limit in content.project.limits},
         prices=[price.model_dump(mode="json") for price in content.project.prices],
     )

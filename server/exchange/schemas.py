@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from core.brief import Brief
+from core.building.rooms import Rooms
 from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp
 from core.costs import Price, Work
@@ -233,6 +234,7 @@ class ProjectFile(Body):
     elements: Annotated[list[FileElement], Field(max_length=MOST_ELEMENTS)]
     air: AirStated | None = None
     energy: Energy | None = None
+    rooms: Rooms | None = None
     schemes: Annotated[list[FileScheme], Field(max_length=MOST_SCHEMES)] = []
     bases: Annotated[list[FileBasis], Field(max_length=MOST_ROWS)] = []
     photos: Annotated[list[FilePhoto], Field(max_length=MOST_ROWS)] = []

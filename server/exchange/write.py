@@ -75,6 +75,7 @@ def document(project: Project) -> dict[str, Any]:
         "shape": project.current_shape,
         "air": project.current_air if project.air else None,
         "energy": project.current_energy if project.energy else None,
+        "rooms": project.current_rooms if project.rooms else None,
         "elements": elements,
         "schemes": _schemes(project, index, option_ids),
         "bases": [_basis_values(row, index, option_ids, photos) for row in project.bases.order_by("pk")],

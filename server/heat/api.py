@@ -5,8 +5,10 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router
 
+from core.building.rooms import Rooms
 from server.heat import air as airs
 from server.heat import balance as balances
+from server.heat import rooms
 from server.heat.figures import heat as heat_of
 from server.heat.footing import asked_of, footing_of
 from server.heat.schemas import (
@@ -20,6 +22,8 @@ from server.heat.schemas import (
     FootingOut,
     HeatOut,
     HouseAirBody,
+    RoomsBody,
+    RoomsOut,
     Taken,
     TryBody,
     TryOut,
@@ -76,6 +80,24 @@ def airing_within(request: HttpRequest, project_id: int, body: AiringBody) -> Ai
 def try_tightness(request: HttpRequest, project_id: int, body: TryBody) -> TryOut:
     """Another tightness, or leaks closed, and what it does to heat, humidity and fresh air; nothing is kept."""
     return airs.tried(viewable_project(request.user, project_id), body)
+
+
+@router.get("/projects/{project_id}/rooms", response=RoomsOut)
+def read_rooms(request: HttpRequest, project_id: int) -> RoomsOut:
+    """Rooms with their heat load and fresh air, as found and after."""
+    return rooms.rooms_of(viewable_project(request.user, project_id))
+
+
+@router.get("/projects/{project_id}/rooms/proposal", response=Rooms)
+def propose_rooms(request: HttpRequest, project_id: int) -> Rooms:
+    """Rooms by storey out of the shape; nothing is kept."""
+    return rooms.proposal(viewable_project(request.user, project_id))
+
+
+@router.put("/projects/{project_id}/rooms", response=RoomsOut)
+def change_rooms(request: HttpRequest, project_id: int, body: RoomsBody) -> RoomsOut:
+    """All rooms, with what bounds each."""
+    return rooms.rooms_of(rooms.change_rooms(request.user, project_id, body))
 
 
 @router.get("/projects/{project_id}/balance", response=BalanceOut)

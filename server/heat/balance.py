@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 
 from core.building.answers import Balance, BillFit, balance, fit_bills, warnings
+from core.building.monthly import monthly_need
 from core.building.stated import Energy
 from core.building.whole import building_year
 from core.climate.data import shipped
@@ -39,7 +40,9 @@ def balance_of(project: Project) -> BalanceOut:
             energy=project.current_energy,
         )
     try:
-        made = [balance(building_year(state, climate), climate, names) for state in (found, after)]
+        years = [building_year(state, climate) for state in (found, after)]
+        made = [balance(year, climate, names) for year in years]
+        months = [monthly_need(year, climate) for year in years]
     except CoreError as error:
         return BalanceOut(refused=error.message, method=METHOD, energy=project.current_energy)
     energy = project.current_energy
@@ -56,6 +59,8 @@ def balance_of(project: Project) -> BalanceOut:
         method=METHOD,
         before=made[0],
         after=made[1],
+        monthly_before=months[0],
+        monthly_after=months[1],
         left_out=lacking,
         air_refused=refused if found.ledger is None and not found.natural_1_h else "",
         warnings=told,

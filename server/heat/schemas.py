@@ -10,6 +10,8 @@ from pydantic import Field
 from core.building.answers import Balance, BillFit
 from core.building.factors import SpaceLoss
 from core.building.footing import Footing
+from core.building.monthly import MonthlyNeed
+from core.building.rooms import RoomLoads, Rooms
 from core.building.stated import AirStated, Energy
 from core.say import Said
 from server.projects.schemas import Body
@@ -233,6 +235,47 @@ class TryOut(Schema):
     order: list[SealStep]
 
 
+class BoundOut(Schema):
+    """What may bound a room: an element's key in the ledger, or a leak that is no element."""
+
+    key: str
+    name: str
+    area_m2: float
+
+
+class LeftOut(Schema):
+    words: Said
+    watts: float
+
+
+class RoomsState(Schema):
+    """Of one state. whole_w: the design load of the whole by H and the set-point, as Loss shows it; usual_c: the set-point of a room that says none."""
+
+    loads: RoomLoads
+    left: list[LeftOut]
+    whole_w: float
+    usual_c: float
+
+
+class RoomsOut(Schema):
+    """bounds: elements of either state; leaks: rows of the ledger that are no element; moved: the scheme has another shape."""
+
+    stated: Rooms
+    refused: str
+    before: RoomsState | None
+    after: RoomsState | None
+    bounds: list[BoundOut]
+    leaks: list[BoundOut]
+    moved: bool
+
+
+class RoomsBody(Body):
+    """began: as they were when one began; refused with 409 where they are not so any more."""
+
+    rooms: Rooms
+    began: Rooms | None = None
+
+
 class Running(Schema):
     """Of heating, by the need and the efficiencies that were stated."""
 
@@ -251,6 +294,8 @@ class BalanceOut(Schema):
     method: str
     before: Balance | None = None
     after: Balance | None = None
+    monthly_before: MonthlyNeed | None = None
+    monthly_after: MonthlyNeed | None = None
     left_out: list[str] = []
     air_refused: str = ""
     warnings: list[Said] = []

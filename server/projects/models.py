@@ -11,6 +11,7 @@ from django.db.models import Q
 from pydantic import ValidationError
 
 from core.brief import Brief, LimitSaid, limits_with_brief
+from core.building.rooms import Rooms
 from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp, Limits, Place
 from core.case import describe_problems
@@ -93,6 +94,7 @@ class Project(GuardedRow):
     limits = models.JSONField(default=dict)  # edited limits of the criteria by key; the others are the defaults
     air = models.JSONField(default=dict)  # core `AirStated` of the building as found
     energy = models.JSONField(default=dict)  # core `Energy`
+    rooms = models.JSONField(default=dict)  # core `Rooms`
     prices = models.JSONField(default=list)  # core `Price`s, each of another material
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
@@ -134,6 +136,13 @@ class Project(GuardedRow):
             return Energy.model_validate(self.energy)
         except ValidationError:
             return Energy()
+
+    @property
+    def current_rooms(self) -> Rooms:
+        try:
+            return Rooms.model_validate(self.rooms)
+        except ValidationError:
+            return Rooms()
 
     def geometries(self) -> Geometries:
         """The building as found and in the scheme that is shown. Where the scheme's does not close, as found twice, which is told as lost.

@@ -1688,6 +1688,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rooms
+         * @description Rooms with their heat load and fresh air, as found and after.
+         */
+        get: operations["server_heat_api_read_rooms"];
+        /**
+         * Change Rooms
+         * @description All rooms, with what bounds each.
+         */
+        put: operations["server_heat_api_change_rooms"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/rooms/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Propose Rooms
+         * @description Rooms by storey out of the shape; nothing is kept.
+         */
+        get: operations["server_heat_api_propose_rooms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/runs/again": {
         parameters: {
             query?: never;
@@ -2398,6 +2442,11 @@ export interface components {
              */
             ledger: components["schemas"]["LedgerLine"][];
             /**
+             * Rooms
+             * @default []
+             */
+            rooms: components["schemas"]["RoomAir"][];
+            /**
              * Spaces
              * @default []
              */
@@ -2608,6 +2657,8 @@ export interface components {
             left_out: string[];
             /** Method */
             method: string;
+            monthly_after?: components["schemas"]["MonthlyNeed"] | null;
+            monthly_before?: components["schemas"]["MonthlyNeed"] | null;
             /**
              * No Fit
              * @default
@@ -2981,6 +3032,18 @@ export interface components {
              * @default 300
              */
             wall_mm: number;
+        };
+        /**
+         * BoundOut
+         * @description What may bound a room: an element's key in the ledger, or a leak that is no element.
+         */
+        BoundOut: {
+            /** Area M2 */
+            area_m2: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
         };
         /**
          * Break
@@ -4561,6 +4624,16 @@ export interface components {
             wall_factor: number;
         };
         /**
+         * Face
+         * @description What of an element bounds a room: its key in the ledger, the area inside [m²].
+         */
+        Face: {
+            /** Area M2 */
+            area_m2: number;
+            /** Key */
+            key: string;
+        };
+        /**
          * FaceExposure
          * @description What the survey notes of one face. Wind, overhang and height change the rain of the runs; the rest is evidence.
          */
@@ -4617,6 +4690,25 @@ export interface components {
              * @default false
              */
             wind_funnel: boolean;
+        };
+        /**
+         * FaceLoss
+         * @description One face at the design hour [W]: area, U, and the temperature difference that counts, with its words.
+         */
+        FaceLoss: {
+            /** Area M2 */
+            area_m2: number;
+            /** Kelvin */
+            kelvin: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** U W M2K */
+            u_w_m2k: number;
+            /** Watts */
+            watts: number;
+            words: components["schemas"]["Said"];
         };
         /**
          * FacePart
@@ -5581,12 +5673,27 @@ export interface components {
             /** Q50 M3 H */
             q50_m3_h?: number | null;
         };
-        /** Left */
+        /**
+         * Left
+         * @description What of an element no room names [m²], negative where rooms name more than there is; the load it stands for [W].
+         */
         Left: {
+            /** Area M2 */
+            area_m2: number;
             /** Key */
             key: string;
-            /** Left */
-            left: number;
+            /** Name */
+            name: string;
+            /** Of M2 */
+            of_m2: number;
+            /** Watts */
+            watts: number;
+        };
+        /** LeftOut */
+        LeftOut: {
+            /** Watts */
+            watts: number;
+            words: components["schemas"]["Said"];
         };
         /**
          * Lever
@@ -6226,6 +6333,24 @@ export interface components {
             wind_from: string;
             /** Wind M S */
             wind_m_s: number;
+        };
+        /**
+         * MonthlyNeed
+         * @description need, losses, gains [kWh] and η of each month, 0 where nothing is lost; h_w_k: transmission and air, mean of the year; tau_h: time constant.
+         */
+        MonthlyNeed: {
+            /** Eta */
+            eta: number[];
+            /** Gains Kwh */
+            gains_kwh: number[];
+            /** H W K */
+            h_w_k: number;
+            /** Losses Kwh */
+            losses_kwh: number[];
+            /** Need Kwh */
+            need_kwh: number[];
+            /** Tau H */
+            tau_h: number;
         };
         /**
          * Move
@@ -7679,6 +7804,133 @@ export interface components {
             ];
             /** Name */
             name: string;
+        };
+        /**
+         * RoomAir
+         * @description Air of one room [m³/h]: from the unit, taken out while a fan runs, through its window in winter as a
+         *     mean, None for its share of the house's by floor.
+         */
+        RoomAir: {
+            /** Airing M3 H */
+            airing_m3_h?: number | null;
+            /**
+             * Extract M3 H
+             * @default 0
+             */
+            extract_m3_h: number;
+            /** Id */
+            id: string;
+            /**
+             * Supply M3 H
+             * @default 0
+             */
+            supply_m3_h: number;
+        };
+        /**
+         * RoomLoad
+         * @description One room in one state. leaks_in, leaks_out: of the heating season [m³/h]; cold_in: of the coldest day; fresh: leaks, airing, supply; needed: for
+         *     its people. lacking: what is wrong with its air, and what is not known of its load.
+         */
+        RoomLoad: {
+            /** Air M3 H */
+            air_m3_h: number;
+            /** Air W */
+            air_w: number;
+            air_words: components["schemas"]["Said"];
+            /** Cold In */
+            cold_in: number;
+            /** Faces */
+            faces: components["schemas"]["FaceLoss"][];
+            /** Fresh M3 H */
+            fresh_m3_h: number;
+            /** Id */
+            id: string;
+            /** Lacking */
+            lacking: components["schemas"]["Said"][];
+            /** Leaks In */
+            leaks_in: number;
+            /** Leaks Out */
+            leaks_out: number;
+            /** Name */
+            name: string;
+            /** Needed M3 H */
+            needed_m3_h: number;
+            /** Set C */
+            set_c: number;
+            /** Through W */
+            through_w: number;
+            /** Unknown */
+            unknown: components["schemas"]["Said"][];
+            /** Watts */
+            watts: number;
+        };
+        /** RoomLoads */
+        RoomLoads: {
+            /** Design C */
+            design_c: number;
+            /** Left */
+            left: components["schemas"]["Left"][];
+            /** Mean C */
+            mean_c: number;
+            /** Rooms */
+            rooms: components["schemas"]["RoomLoad"][];
+            /** Supplied M3 H */
+            supplied_m3_h: number;
+            /** Unit M3 H */
+            unit_m3_h: number;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * Rooms
+         * @description design_c: outside, where the local annex says another than the climate's coldest day.
+         */
+        Rooms: {
+            /** Design C */
+            design_c?: number | null;
+            /**
+             * Rooms
+             * @default []
+             */
+            rooms: components["schemas"]["Room"][];
+        };
+        /**
+         * RoomsBody
+         * @description began: as they were when one began; refused with 409 where they are not so any more.
+         */
+        RoomsBody: {
+            began?: components["schemas"]["Rooms"] | null;
+            rooms: components["schemas"]["Rooms"];
+        };
+        /**
+         * RoomsOut
+         * @description bounds: elements of either state; leaks: rows of the ledger that are no element; moved: the scheme has another shape.
+         */
+        RoomsOut: {
+            after: components["schemas"]["RoomsState"] | null;
+            before: components["schemas"]["RoomsState"] | null;
+            /** Bounds */
+            bounds: components["schemas"]["BoundOut"][];
+            /** Leaks */
+            leaks: components["schemas"]["BoundOut"][];
+            /** Moved */
+            moved: boolean;
+            /** Refused */
+            refused: string;
+            stated: components["schemas"]["Rooms"];
+        };
+        /**
+         * RoomsState
+         * @description Of one state. whole_w: the design load of the whole by H and the set-point, as Loss shows it; usual_c: the set-point of a room that says none.
+         */
+        RoomsState: {
+            /** Left */
+            left: components["schemas"]["LeftOut"][];
+            loads: components["schemas"]["RoomLoads"];
+            /** Usual C */
+            usual_c: number;
+            /** Whole W */
+            whole_w: number;
         };
         /** RunOut */
         RunOut: {
@@ -11883,6 +12135,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_read_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomsOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_change_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomsOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_propose_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rooms"];
                 };
             };
         };

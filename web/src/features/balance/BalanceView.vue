@@ -78,8 +78,14 @@ interface Figure {
   name: string
   of: (b: Schemas['Balance']) => string
 }
+const yearly = (which: 'monthly_before' | 'monthly_after'): number | null =>
+  data.value?.[which]?.need_kwh.reduce((sum, kwh) => sum + kwh, 0) ?? null
 const FIGURES: Figure[] = [
   { name: 'Heat needed', of: (b) => show(b.heating_kwh, 'energy', 0) },
+  {
+    name: 'The same by months, to check',
+    of: (b) => show(b === data.value?.before ? yearly('monthly_before') : yearly('monthly_after'), 'energy', 0),
+  },
   { name: 'Most heat at once', of: (b) => `${show(b.heating_peak_w, 'power', 1)}, ${b.peak_day}` },
   {
     name: 'Cooling, of it drying',
@@ -129,6 +135,33 @@ const spaceColumns: Column<Space>[] = [
     text: (s) => pair(s, (z) => z.condensed_kg.toFixed(1)),
   },
 ]
+interface Month {
+  name: string
+  at: number
+}
+const MONTH_NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const months = computed<Month[]>(() => (data.value?.monthly_after ? MONTH_NAMES.map((name, at) => ({ name, at })) : []))
+const monthly = (which: 'monthly_before' | 'monthly_after', of: 'losses_kwh' | 'gains_kwh' | 'need_kwh') => (m: Month) =>
+  bare(data.value?.[which]?.[of][m.at] ?? null, 'energy')
+const monthColumns = computed<Column<Month>[]>(() => [
+  { name: 'name', head: `After, ${unitOf('energy').unit}`, text: (m) => m.name },
+  { name: 'lost', head: 'lost', figure: true, text: monthly('monthly_after', 'losses_kwh') },
+  { name: 'gained', head: 'gains', figure: true, text: monthly('monthly_after', 'gains_kwh') },
+  {
+    name: 'eta',
+    head: 'of them used',
+    figure: true,
+    text: (m) => `${Math.round((data.value?.monthly_after?.eta[m.at] ?? 0) * 100)} %`,
+  },
+  { name: 'need', head: 'needed', figure: true, mark: 'strong', text: monthly('monthly_after', 'need_kwh') },
+  {
+    name: 'hourly',
+    head: 'by the hour',
+    figure: true,
+    text: (m) => bare(data.value?.after?.heating_monthly_kwh[m.at] ?? null, 'energy'),
+  },
+  { name: 'before', head: 'as found, by months', figure: true, text: monthly('monthly_before', 'need_kwh') },
+])
 const saved = computed(() =>
   data.value?.before && data.value.after ? data.value.before.heating_kwh - data.value.after.heating_kwh : null,
 )
@@ -193,6 +226,16 @@ const money = computed(() => data.value?.energy.currency ?? '')
       <details class="method">
         <summary>How it is reckoned</summary>
         <p>{{ data.method }}</p>
+        <p>
+          By months, to check: losses by U, b and ISO 13370, gains with their utilisation factor (ISO 52016-1, monthly
+          method). It knows no sun on walls and roofs and takes cold spaces by their factor b, so that some percent more
+          is usual; more than a fifth apart, and something here needs the hours, or a figure is wrong.
+          <template v-if="data.monthly_before && data.monthly_after">
+            Time constant {{ Math.round(data.monthly_before.tau_h) }} →
+            {{ Math.round(data.monthly_after.tau_h) }} hours.
+          </template>
+        </p>
+        <RuledTable v-if="months.length" label="Months" class="months" :rows="months" :columns="monthColumns" />
         <p>
           Gains, losses and needs close to {{ Math.max(data.before.closure, data.after.closure).toExponential(0) }} of
           the turnover, water to {{ Math.max(data.before.water_closure, data.after.water_closure).toExponential(0) }}.
