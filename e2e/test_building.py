@@ -32,6 +32,7 @@ class TheBuilding(Walk):
         self.the_ledger()
         self.what_the_walls_take()
         self.airing()
+        self.the_rooms()
         self.the_balance()
         self.no_errors()
 
@@ -139,6 +140,34 @@ class TheBuilding(Walk):
         self.until(lambda: "of airing in winter" in self.one("[data-within]").text, "the airing")
         self.press("Let the scheme air so")
         self.until(lambda: self.now().shown_scheme().current_air.ventilation.airing_m3_h > 5, "aired")
+
+    def the_rooms(self) -> None:
+        """Out of the shape, named, one split off: loads follow, and what lacks air is said."""
+        project = self.now()
+        project.rooms = {}
+        project.save()
+        self.go(f"{self.path}/rooms")
+        self.sees("No room is stated yet")
+        self.axe("no rooms yet")
+        self.press("Take rooms by storey out of the shape")
+        self.until(lambda: len(self.now().current_rooms.rooms) == 4, "the rooms")
+        self.axe("rooms")
+        self.press("House, bedrooms")
+        self.fill("Name", "Bedrooms and bath")
+        self.choose("Use", "bedroom")
+        self.fill("People in it at once", "3")
+        self.axe("a room")
+        self.press("Keep the room")
+        self.until(lambda: any(r.people == 3 and r.use == "bedroom" for r in self.now().current_rooms.rooms), "kept")
+        self.until(lambda: "Bedrooms and bath" in self.one("[data-lacking]").text, "what lacks air")
+        self.press("Split a part off")
+        self.fill("Share of floor and faces for the new room, %", "20")
+        self.press("Split it")
+        self.until(lambda: len(self.now().current_rooms.rooms) == 5, "the part")
+        rooms = {room.name: room.floor_m2 for room in self.now().current_rooms.rooms}
+        self.assertAlmostEqual(rooms["Bedrooms and bath, part"] / rooms["Bedrooms and bath"], 0.25, delta=0.01)
+        self.fill("Outside (empty: coldest day", "-15")
+        self.until(lambda: self.now().current_rooms.design_c == -15, "another temperature outside")
 
     def the_balance(self) -> None:
         self.go(f"{self.path}/balance")

@@ -34,18 +34,19 @@ GROUND_SWING = 1.45  # f_θ,ann: what the yearly wave adds to the mean
 BATH_C = 24.0
 # m³/h while it is used: EN 16798-1, middle class (kitchen 20 l/s, bath 15, toilet 10), as remembered.
 EXTRACT_M3_H: dict[RoomUse, float] = {"kitchen": 72.0, "bath": 54.0, "toilet": 36.0}
+LEAST_FLOOR_M2 = 2.0
 NEAR = 0.02  # of an element's area: closer than that nobody measures it
 ENOUGH = 0.9
 
 
-class Face(Strict):
+class RoomFace(Strict):
     """What of an element bounds a room: its key in the ledger, the area inside [m²]."""
 
     key: Annotated[str, Field(min_length=1, max_length=130)]
     area_m2: Annotated[float, Field(gt=0, le=1e4)]
 
 
-class Room(Strict):
+class RoomStated(Strict):
     """set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it."""
 
     id: Annotated[str, Field(min_length=1, max_length=40, pattern="^[a-z0-9_-]+$")]
@@ -56,7 +57,7 @@ class Room(Strict):
     set_c: Annotated[float, Field(ge=5, le=30)] | None = None
     people: Annotated[float, Field(ge=0, le=500)] = 0.0
     stands: Literal["both", "before", "after"] = "both"
-    faces: Annotated[list[Face], Field(max_length=60)] = []
+    faces: Annotated[list[RoomFace], Field(max_length=60)] = []
     leaks: Annotated[list[Annotated[str, Field(max_length=130)]], Field(max_length=20)] = []
 
     @property
@@ -67,7 +68,7 @@ class Room(Strict):
 class Rooms(Strict):
     """design_c: outside, where the local annex says another than the climate's coldest day."""
 
-    rooms: Annotated[list[Room], Field(max_length=120)] = []
+    rooms: Annotated[list[RoomStated], Field(max_length=120)] = []
     design_c: Annotated[float, Field(ge=-60, le=20)] | None = None
 
     @model_validator(mode="after")
@@ -83,7 +84,7 @@ class Rooms(Strict):
 
 
 @dataclass(frozen=True)
-class FaceLoss:
+class RoomFaceLoss:
     """One face at the design hour [W]: area, U, and the temperature difference that counts, with its words."""
 
     key: str
@@ -103,7 +104,7 @@ class RoomLoad:
     id: str
     name: str
     set_c: float
-    faces: list[FaceLoss]
+    faces: list[RoomFaceLoss]
     through_w: float
     air_m3_h: float
     air_words: Said
@@ -119,7 +120,7 @@ class RoomLoad:
 
 
 @dataclass(frozen=True)
-class Left:
+class Unroomed:
     """What of an element no room names [m²], negative where rooms name more than there is; the load it stands for [W]."""
 
     key: str
@@ -132,7 +133,7 @@ class Left:
 @dataclass(frozen=True)
 class RoomLoads:
     rooms: list[RoomLoad]
-    left: list[Left]
+    left: list[Unroomed]
     design_c: float
     mean_c: float
     supplied_m3_h: float
@@ -140,7 +141,7 @@ class RoomLoads:
     watts: float
 
 
-def set_point(room: Room, usual_c: float) -> float:
+def set_point(room: RoomStated, usual_c: float) -> float:
     return room.set_c if room.set_c is not None else BATH_C if room.use == "bath" else usual_c
 
 
@@ -184,7 +185,7 @@ def room_loads(
         rest = part.area_m2 - used[key]
         if abs(rest) > NEAR * part.area_m2:
             loss = maker.face(key, rest, state.heat_to_c)
-            left.append(Left(key, part.name, rest, part.area_m2, loss.watts if loss is not None else 0.0))
+            left.append(Unroomed(key, part.name, rest, part.area_m2, loss.watts if loss is not None else 0.0))
     supplied = sum(of[room.id].supply_m3_h for room in stated.rooms if room.id in of)
     watts = sum(room.watts for room in rooms)
     return RoomLoads(rooms, left, design, mean, supplied, state.stated.ventilation.balanced_m3_h, watts)
@@ -208,7 +209,7 @@ class _Maker:
                     float(np.maximum(flow[cold], 0.0).mean()) / 1.2,
                 )  # fmt: skip
 
-    def face(self, key: str, area_m2: float, inside_c: float) -> FaceLoss | None:
+    def face(self, key: str, area_m2: float, inside_c: float) -> RoomFaceLoss | None:
         part = self.parts.get(key)
         if part is None:
             return None
@@ -219,7 +220,7 @@ class _Maker:
                 u = heat.steady / part.area_m2
                 kelvin = GROUND_SWING * (inside_c - self.mean)
                 words = said(f"U to the outside by ISO 13370; {GROUND_SWING:g} × the difference to the year's mean")
-                return FaceLoss(key, part.name, area_m2, u, kelvin, area_m2 * u * kelvin, words)
+                return RoomFaceLoss(key, part.name, area_m2, u, kelvin, area_m2 * u * kelvin, words)
         u_own = part_u(part)
         if u_own is None:
             return None
@@ -229,9 +230,9 @@ class _Maker:
             words = said(f"to the {self.spaces[part.side].name}, b {b:.2f}")
         elif part.b is not None and part.b != 1.0:
             b, words = part.b, said(f"a constant factor b of {part.b:g}")
-        return FaceLoss(key, part.name, area_m2, u_own, kelvin * b, area_m2 * u_own * kelvin * b, words)
+        return RoomFaceLoss(key, part.name, area_m2, u_own, kelvin * b, area_m2 * u_own * kelvin * b, words)
 
-    def room(self, room: Room, faces: dict[str, float], air: RoomAir, airing: float) -> RoomLoad:
+    def room(self, room: RoomStated, faces: dict[str, float], air: RoomAir, airing: float) -> RoomLoad:
         state = self.state
         inside = set_point(room, state.heat_to_c)
         losses, unknown = [], []
@@ -276,7 +277,9 @@ class _Maker:
             warming, into, out, cold, fresh, needed, self._lacking(room, air, into, out, fresh, needed), unknown, through + warming,
         )  # fmt: skip
 
-    def _lacking(self, room: Room, air: RoomAir, into: float, out: float, fresh: float, needed: float) -> list[Said]:
+    def _lacking(
+        self, room: RoomStated, air: RoomAir, into: float, out: float, fresh: float, needed: float
+    ) -> list[Said]:
         words: list[Said] = []
         if needed > 0.0 and fresh < ENOUGH * needed:
             why = said("")
@@ -287,14 +290,14 @@ class _Maker:
             )
         wanted = EXTRACT_M3_H.get(room.use, 0.0)
         if wanted > 0.0 and air.extract_m3_h < ENOUGH * wanted:
-            what = {"kitchen": "vapour of cooking", "bath": "vapour", "toilet": "air"}[room.use]
+            what = {"kitchen": "vapour of cooking", "bath": "vapour of washing", "toilet": "its air"}[room.use]
             have = (
                 say("{has} taken out", has=air_flow(air.extract_m3_h))
                 if air.extract_m3_h > 0.0
                 else said("nothing takes it out")
             )
             words.append(
-                say("its {what}: {have}, {need} usual while it is used", what=what, have=have, need=air_flow(wanted))
+                say("{what}: {have}, {need} usual while it is used", what=what, have=have, need=air_flow(wanted))
             )
         return words
 
@@ -302,19 +305,19 @@ class _Maker:
 # --- a first proposal -----------------------------------------------------------------------------
 
 
-def proposed(shape: Shape, geometry: Building) -> list[Room]:
+def proposed(shape: Shape, geometry: Building) -> list[RoomStated]:
     """One room for each storey of each heated part, its walls by the share of its height: to be named, split and corrected."""
-    found: list[Room] = []
+    found: list[RoomStated] = []
     for body in (one for one in shape.bodies if one.heated):
         levels = _levels(shape, body)
         for number, (_, name, height, floor) in enumerate(levels):
-            faces: list[Face] = []
+            faces: list[RoomFace] = []
             for entry in (one for one in geometry.elements if one.body == body.id):
                 share = _share(shape, body, entry, number, levels)
                 if share > 0.0 and entry.net_area_m2 * share > 0.005:
-                    faces.append(Face(key=entry.key, area_m2=round(entry.net_area_m2 * share, 2)))
+                    faces.append(RoomFace(key=entry.key, area_m2=round(entry.net_area_m2 * share, 2)))
             found.append(
-                Room(
+                RoomStated(
                     id=f"{body.id}-{number}"[:40].lower(),
                     name=f"{body.name}, {name}"[:80],
                     use="other",
@@ -339,7 +342,9 @@ def _levels(shape: Shape, body: Body) -> list[_Level]:
     levels += [("storey", storey.name, storey.height_m, plan) for storey in body.storeys]
     if body.roof.room and body.roof.form != "flat":
         planes = roof_planes(body, outline)
-        levels.append(("attic", "attic", 2.2, area_with_headroom(planes, outline, body.eaves_m, HEADROOM_M)))
+        floor = area_with_headroom(planes, outline, body.eaves_m, HEADROOM_M)
+        if floor > LEAST_FLOOR_M2:  # else the roof is over the room below
+            levels.append(("attic", "attic", 2.2, floor))
     return levels
 
 
@@ -371,7 +376,7 @@ def _cuts(body: Body) -> list[int]:
     return [0, *(at for at, storey in enumerate(body.storeys) if at and storey.own_walls)]
 
 
-def words_of_left(left: Left) -> Said:
+def words_of_left(left: Unroomed) -> Said:
     """What no room has, or rooms have twice."""
     if left.area_m2 < 0.0:
         return say("{name}: rooms name {over} more than there is", name=left.name, over=area(-left.area_m2))

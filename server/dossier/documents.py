@@ -447,6 +447,7 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
         ),
     )
     parts.house_section(p, g, "heat", 210.0, table=False)
+    _rooms(p, g)
     _need(p, g)
     p.heading("What each figure is", 2)
     notes: list[list[Words]] = [[row.name, row.note] for row in heat.rows if row.note]
@@ -459,7 +460,9 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
     words += [
         "junctions are not in it",
         "no reheat, no margin, no hot water",
-        "one heated zone: rooms are not reckoned apart",
+        "heat between rooms of different temperature"
+        if g.project.current_rooms.rooms
+        else "one heated zone: no rooms are stated",
     ]
     p.items(words)
     b = g.brief.brief
@@ -478,6 +481,18 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
         p.pairs(rows)
     _since(p, g, asked)
     parts.caution(p, g)
+
+
+def _rooms(p: Paper, g: Gathered) -> None:
+    """Rooms one by one, where somebody stated them."""
+    if not g.project.current_rooms.rooms or g.rooms is None or g.rooms.after is None:
+        return
+    p.heading("Room by room", 2)
+    p.p(join(["Outside ", shown(g.rooms.after.loads.design_c, "temperature"), "."], ""), "small")
+    parts.listing(p, lists.rooms(g))
+    unknown = {words.metric: words for load in g.rooms.after.loads.rooms for words in load.unknown}
+    if unknown:
+        p.items(list(unknown.values()))
 
 
 def _need(p: Paper, g: Gathered) -> None:

@@ -18,7 +18,8 @@ from server.exchange.write import document
 from server.heat.air import air_of_project
 from server.heat.balance import balance_of
 from server.heat.figures import heat as heat_of
-from server.heat.schemas import AirOut, BalanceOut, HeatOut, HeatRow
+from server.heat.rooms import rooms_of
+from server.heat.schemas import AirOut, BalanceOut, HeatOut, HeatRow, RoomsOut
 from server.house.figures import house as house_of
 from server.house.schemas import HouseOut
 from server.options.figures import sheet as sheet_of
@@ -102,6 +103,10 @@ class Gathered:
     def air(self) -> AirOut | None:
         """None where the hours of the climate are gone."""
         return None if self.project.climate_gone else air_of_project(self.project)
+
+    @cached_property
+    def rooms(self) -> RoomsOut | None:
+        return None if self.project.climate_gone else rooms_of(self.project)
 
     @cached_property
     def balance(self) -> BalanceOut | None:

@@ -16,14 +16,16 @@ from openpyxl.utils import get_column_letter
 
 from core.errors import CoreError
 from core.materials.library import entry_of
-from core.say import Said, said
+from core.say import Said, join, said
 from core.shown import INCH, METRIC, bare, shown, unit_of
 from server.dossier.gather import Gathered
 from server.dossier.paper.page import System
 from server.options.schemas import OptionOut
 from server.survey.schemas import EvidenceOut, MeasurementOut
 
-ListKey = Literal["water", "opening", "pins", "readings", "constructions", "options", "heat", "leaks", "balance"]
+ListKey = Literal[
+    "water", "opening", "pins", "readings", "constructions", "options", "heat", "leaks", "rooms", "balance"
+]
 Value = str | Said | float | int | date | None
 
 
@@ -351,6 +353,38 @@ def leaks(g: Gathered) -> Listed:
     )
 
 
+def rooms(g: Gathered) -> Listed:
+    """Heat load and fresh air of each room; what no room names stands under them."""
+    columns = [
+        Column("Room", wide=1.6), Column("Floor", "area", sum=True, wide=0.7), Column("Heated to", "temperature", 0, wide=0.7),
+        Column("Load before", "power", 2, sum=True, wide=0.8), Column("after", "power", 2, sum=True, wide=0.8), Column("Fresh air before", "flow", wide=0.8),
+        Column("after", "flow", wide=0.7), Column("needed", "flow", wide=0.7), Column("Missing after the works", wide=2.2),
+    ]  # fmt: skip
+    made = g.rooms
+    if made is None or made.before is None or made.after is None:
+        empty = made.refused if made is not None else g.project.climate_gone
+        return Listed("rooms", "Rooms", columns, [], empty=empty)
+    stated = made.stated.rooms.rooms
+    sides = [{load.id: load for load in side.loads.rooms} for side in (made.before, made.after)]
+    rows: list[list[Value]] = []
+    for room in stated:
+        was, then = sides[0].get(room.id), sides[1].get(room.id)
+        one = then or was
+        assert one is not None
+        rows.append([
+            room.name, room.floor_m2, one.set_c, was.watts if was else None, then.watts if then else None,
+            was.fresh_m3_h if was else None, then.fresh_m3_h if then else None, one.needed_m3_h or None,
+            join([*(then.lacking if then else []), *(then.unknown if then else [])], "; "),
+        ])  # fmt: skip
+    rows += (
+        [[left.words, None, None, None, left.watts, None, None, None, None] for left in made.after.left]
+        if stated
+        else []
+    )
+    note = "After EN 12831-1, as far as it is certain: no heat between rooms, no joints, no reheat, no margin."
+    return Listed("rooms", "Rooms", columns, rows, "All rooms", note, "No room is stated.")
+
+
 def balance(g: Gathered) -> Listed:
     """What the rooms gain and lose over a year by the hour; what is missing to nothing is the heat that has to be brought."""
     columns = [
@@ -374,7 +408,7 @@ def balance(g: Gathered) -> Listed:
 
 
 LISTS: dict[ListKey, Callable[[Gathered], Listed]] = {
-    "water": water, "opening": opening, "pins": pins, "readings": readings, "constructions": constructions, "options": options, "heat": heat, "leaks": leaks, "balance": balance,
+    "water": water, "opening": opening, "pins": pins, "readings": readings, "constructions": constructions, "options": options, "heat": heat, "leaks": leaks, "rooms": rooms, "balance": balance,
 }  # fmt: skip
 assert set(LISTS) == set(get_args(ListKey))
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from django.db import transaction
 
 from core.building.rooms import RoomLoads, Rooms, proposed, room_loads, words_of_left
+from core.building.stated import AirStated, RoomAir
 from core.building.whole import State
 from core.climate.data import shipped
 from core.errors import CoreError
-from server.building.state import rows_of, shown_of
+from server.building.state import air_lines, rows_of, shown_of
 from server.heat.figures import air_of, heat, states
-from server.heat.schemas import BoundOut, LeftOut, RoomsBody, RoomsOut, RoomsState
+from server.heat.schemas import BoundOut, LeftOut, RoomsBody, RoomsOut, RoomsState, RoomsStated
 from server.problems import Problem
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
@@ -38,7 +39,7 @@ def rooms_of(project: Project) -> RoomsOut:
             refused = error.message
     own = [row for row in made.rows if row.key not in names] if made is not None else []
     return RoomsOut(
-        stated=stated,
+        stated=_stated(project),
         refused=refused,
         before=sides[0] if len(sides) == 2 else None,
         after=sides[1] if len(sides) == 2 else None,
@@ -77,7 +78,7 @@ def proposal(project: Project) -> Rooms:
 def change_rooms(user: User, project_id: int, body: RoomsBody) -> Project:
     """409 where they were changed since one began."""
     project = editable_project(user, project_id)
-    now = project.current_rooms
+    now = _stated(project)
     if body.began is not None and body.began != now:
         raise Problem(
             409,
@@ -85,9 +86,33 @@ def change_rooms(user: User, project_id: int, body: RoomsBody) -> Project:
             "The rooms were changed in another window since you began.",
             "Load the page anew to see theirs, then type yours again.",
         )
-    project.rooms = body.rooms.model_dump(mode="json")
+    ids = {room.id for room in body.stated.rooms.rooms}
+    project.rooms = body.stated.rooms.model_dump(mode="json")
+    scheme = project.shown_scheme()
+    after = _of(scheme.current_air, body.stated.air_after, ids)
+    found = _of(project.current_air, body.stated.air_found, ids)
+    if after != scheme.current_air and (scheme.air or after.rooms != found.rooms):
+        scheme.air = air_lines(after).model_dump(mode="json")
+        scheme.save(update_fields=["air"])
+    if found != project.current_air:
+        project.air = air_lines(found).model_dump(mode="json")
     project.save()
     HistoryEntry.write(
-        project, user, "change rooms", "changed the rooms", project, now.model_dump(mode="json"), project.rooms
-    )
+        project, user, "change rooms", "changed the rooms", project, now.model_dump(mode="json"),
+        body.stated.model_dump(mode="json"),
+    )  # fmt: skip
     return project
+
+
+def _of(stated: AirStated, airs: list[RoomAir], ids: set[str]) -> AirStated:
+    """With the air of these rooms; what says nothing of a room, or is of none, is left out."""
+    said = [air for air in airs if air.id in ids and air != RoomAir(id=air.id)]
+    return AirStated.model_validate({**stated.model_dump(), "rooms": [air.model_dump() for air in said]})
+
+
+def _stated(project: Project) -> RoomsStated:
+    return RoomsStated(
+        rooms=project.current_rooms,
+        air_found=project.current_air.rooms,
+        air_after=project.shown_scheme().current_air.rooms,
+    )

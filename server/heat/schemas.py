@@ -12,7 +12,7 @@ from core.building.factors import SpaceLoss
 from core.building.footing import Footing
 from core.building.monthly import MonthlyNeed
 from core.building.rooms import RoomLoads, Rooms
-from core.building.stated import AirStated, Energy
+from core.building.stated import AirStated, Energy, RoomAir
 from core.say import Said
 from server.projects.schemas import Body
 
@@ -257,10 +257,18 @@ class RoomsState(Schema):
     usual_c: float
 
 
+class RoomsStated(Body):
+    """Rooms, and the air of each as found and in the scheme that is shown; a room of which nothing is said is left out of those."""
+
+    rooms: Rooms
+    air_found: Annotated[list[RoomAir], Field(max_length=120)] = []
+    air_after: Annotated[list[RoomAir], Field(max_length=120)] = []
+
+
 class RoomsOut(Schema):
     """bounds: elements of either state; leaks: rows of the ledger that are no element; moved: the scheme has another shape."""
 
-    stated: Rooms
+    stated: RoomsStated
     refused: str
     before: RoomsState | None
     after: RoomsState | None
@@ -272,8 +280,8 @@ class RoomsOut(Schema):
 class RoomsBody(Body):
     """began: as they were when one began; refused with 409 where they are not so any more."""
 
-    rooms: Rooms
-    began: Rooms | None = None
+    stated: RoomsStated
+    began: RoomsStated | None = None
 
 
 class Running(Schema):

@@ -54,6 +54,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/schemes/{scheme_id}/line"): {"move": {"body": "main", "space": "attic", "inside": True}},
     ("PUT", "/api/schemes/{scheme_id}/line-phase"): {"phase_id": None},
     ("PUT", "/api/projects/{project_id}/air"): {"after": False, "air": {}},
+    ("PUT", "/api/projects/{project_id}/rooms"): {"stated": {"rooms": {}}},
     ("POST", "/api/projects/{project_id}/air/take-house-air"): {"after": True},
     ("POST", "/api/projects/{project_id}/air/within"): {"most_rh": 0.5},
     ("POST", "/api/projects/{project_id}/air/try"): {"n50": 3},

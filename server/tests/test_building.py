@@ -475,3 +475,48 @@ class InTheFile(TestCase):
         self.assertEqual({m.stage for m in again.measurements.filter(kind="blower_door")}, {"at the end"})
         first, second = heat(Project.objects.get(pk=project.pk)), heat(again)
         self.assertAlmostEqual(first.total.after_w_k, second.total.after_w_k, places=6)
+
+
+class RoomByRoom(Built):
+    def test_rooms_out_of_the_shape_and_back(self) -> None:
+        found = self.ask("GET", f"{self.path}/rooms/proposal")
+        self.assertEqual([room["name"] for room in found["rooms"]], ["House, ground floor"])
+        began = self.ask("GET", f"{self.path}/rooms")["stated"]
+        room = {**found["rooms"][0], "use": "bedroom", "people": 2}
+        stated = {
+            "rooms": {"rooms": [room], "design_c": -12},
+            "air_found": [],
+            "air_after": [{"id": room["id"], "supply_m3_h": 60}],
+        }
+        made = self.ask("PUT", f"{self.path}/rooms", {"stated": stated, "began": began})
+        before, after = made["before"], made["after"]
+        self.assertEqual((before["left"], before["loads"]["design_c"]), ([], -12))
+        self.assertLess(after["loads"]["watts"], before["loads"]["watts"])
+        self.assertEqual(after["loads"]["supplied_m3_h"], 60)
+        self.assertEqual(self.project.current_air.rooms, [], "as found there is no unit")
+        self.assertEqual(self.scheme.current_air.rooms[0].supply_m3_h, 60)
+        loads = after["loads"]["rooms"][0]
+        self.assertGreater(loads["fresh_m3_h"], before["loads"]["rooms"][0]["fresh_m3_h"])
+        self.ask("PUT", f"{self.path}/rooms", {"stated": stated, "began": began}, 409)
+        twice = {**stated, "rooms": {"rooms": [room, room]}}
+        self.ask("PUT", f"{self.path}/rooms", {"stated": twice}, 422)
+        self.assertTrue(HistoryEntry.objects.filter(action="change rooms").exists())
+        copy = carried(self.owner, self.project)
+        self.assertEqual(copy.current_rooms, self.project.current_rooms)
+        listed = self.client.get(f"{self.path}/lists/rooms")
+        self.assertEqual(listed.status_code, 200, listed.content[:300])
+        self.assertIn("House, ground floor", listed.content.decode())
+
+    def test_an_attic_taken_in_is_a_room_after_the_works_only(self) -> None:
+        self.move("attic", True)
+        self.state_all()
+        found = self.ask("GET", f"{self.path}/rooms/proposal")["rooms"]
+        self.assertEqual(
+            [(room["name"], room["stands"]) for room in found],
+            [("House, ground floor", "both"), ("House, attic", "after")],
+        )
+        made = self.ask("PUT", f"{self.path}/rooms", {"stated": {"rooms": {"rooms": found}}})
+        self.assertEqual(len(made["before"]["loads"]["rooms"]), 1)
+        self.assertEqual(len(made["after"]["loads"]["rooms"]), 2)
+        self.assertEqual([load["unknown"] for load in made["after"]["loads"]["rooms"]], [[], []])
+        self.assertTrue(made["moved"])

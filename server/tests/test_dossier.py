@@ -261,9 +261,12 @@ class Tables(TestCase):
         items = g.balance.before.items
         rest = sum(item.kwh for item in items) + g.balance.before.heating_kwh - g.balance.before.cooling_kwh
         whole = sum(row.q50_before for row in g.air.rows)
+        assert g.rooms is not None and g.rooms.after is not None
+        load = (g.rooms.after.loads.watts + sum(one.watts for one in g.rooms.after.left)) / 1000.0
         for key, column, total, factor in (
             ("heat", "H", g.heat.total.before_w_k, 1.895634),
             ("leaks", "C", whole, 0.588578),
+            ("rooms", "E", load, 0.00341214 * 1000.0),
             ("balance", "B", rest, 3.412142),
         ):
             listed = lists.list_of(g, key)  # type: ignore[arg-type]

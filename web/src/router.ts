@@ -33,6 +33,11 @@ export const router = createRouter({
         { path: '/p/:project(\\d+)/heat', name: 'heat', component: () => import('@/features/heat/HeatView.vue') },
         { path: '/p/:project(\\d+)/air', name: 'air', component: () => import('@/features/air/AirView.vue') },
         {
+          path: '/p/:project(\\d+)/rooms',
+          name: 'rooms',
+          component: () => import('@/features/rooms/RoomsView.vue'),
+        },
+        {
           path: '/p/:project(\\d+)/balance',
           name: 'balance',
           component: () => import('@/features/balance/BalanceView.vue'),
@@ -48,7 +53,7 @@ export const router = createRouter({
           component: () => import('@/features/dossier/DossierView.vue'),
         },
         {
-          path: '/p/:project(\\d+)/lists/:key(water|opening|pins|readings|constructions|options|heat|leaks|balance)?',
+          path: '/p/:project(\\d+)/lists/:key(water|opening|pins|readings|constructions|options|heat|leaks|rooms|balance)?',
           name: 'lists',
           component: () => import('@/features/dossier/ListsView.vue'),
         },

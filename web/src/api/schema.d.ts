@@ -4624,16 +4624,6 @@ export interface components {
             wall_factor: number;
         };
         /**
-         * Face
-         * @description What of an element bounds a room: its key in the ledger, the area inside [m²].
-         */
-        Face: {
-            /** Area M2 */
-            area_m2: number;
-            /** Key */
-            key: string;
-        };
-        /**
          * FaceExposure
          * @description What the survey notes of one face. Wind, overhang and height change the rain of the runs; the rest is evidence.
          */
@@ -4690,25 +4680,6 @@ export interface components {
              * @default false
              */
             wind_funnel: boolean;
-        };
-        /**
-         * FaceLoss
-         * @description One face at the design hour [W]: area, U, and the temperature difference that counts, with its words.
-         */
-        FaceLoss: {
-            /** Area M2 */
-            area_m2: number;
-            /** Kelvin */
-            kelvin: number;
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** U W M2K */
-            u_w_m2k: number;
-            /** Watts */
-            watts: number;
-            words: components["schemas"]["Said"];
         };
         /**
          * FacePart
@@ -5673,21 +5644,12 @@ export interface components {
             /** Q50 M3 H */
             q50_m3_h?: number | null;
         };
-        /**
-         * Left
-         * @description What of an element no room names [m²], negative where rooms name more than there is; the load it stands for [W].
-         */
+        /** Left */
         Left: {
-            /** Area M2 */
-            area_m2: number;
             /** Key */
             key: string;
-            /** Name */
-            name: string;
-            /** Of M2 */
-            of_m2: number;
-            /** Watts */
-            watts: number;
+            /** Left */
+            left: number;
         };
         /** LeftOut */
         LeftOut: {
@@ -5908,7 +5870,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
+            key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "rooms" | "balance";
             /** Name */
             name: string;
             /** Note */
@@ -7827,6 +7789,35 @@ export interface components {
             supply_m3_h: number;
         };
         /**
+         * RoomFace
+         * @description What of an element bounds a room: its key in the ledger, the area inside [m²].
+         */
+        RoomFace: {
+            /** Area M2 */
+            area_m2: number;
+            /** Key */
+            key: string;
+        };
+        /**
+         * RoomFaceLoss
+         * @description One face at the design hour [W]: area, U, and the temperature difference that counts, with its words.
+         */
+        RoomFaceLoss: {
+            /** Area M2 */
+            area_m2: number;
+            /** Kelvin */
+            kelvin: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** U W M2K */
+            u_w_m2k: number;
+            /** Watts */
+            watts: number;
+            words: components["schemas"]["Said"];
+        };
+        /**
          * RoomLoad
          * @description One room in one state. leaks_in, leaks_out: of the heating season [m³/h]; cold_in: of the coldest day; fresh: leaks, airing, supply; needed: for
          *     its people. lacking: what is wrong with its air, and what is not known of its load.
@@ -7840,7 +7831,7 @@ export interface components {
             /** Cold In */
             cold_in: number;
             /** Faces */
-            faces: components["schemas"]["FaceLoss"][];
+            faces: components["schemas"]["RoomFaceLoss"][];
             /** Fresh M3 H */
             fresh_m3_h: number;
             /** Id */
@@ -7869,7 +7860,7 @@ export interface components {
             /** Design C */
             design_c: number;
             /** Left */
-            left: components["schemas"]["Left"][];
+            left: components["schemas"]["Unroomed"][];
             /** Mean C */
             mean_c: number;
             /** Rooms */
@@ -7882,6 +7873,52 @@ export interface components {
             watts: number;
         };
         /**
+         * RoomStated
+         * @description set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it.
+         */
+        RoomStated: {
+            /**
+             * Faces
+             * @default []
+             */
+            faces: components["schemas"]["RoomFace"][];
+            /** Floor M2 */
+            floor_m2: number;
+            /**
+             * Height M
+             * @default 2.5
+             */
+            height_m: number;
+            /** Id */
+            id: string;
+            /**
+             * Leaks
+             * @default []
+             */
+            leaks: string[];
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @default 0
+             */
+            people: number;
+            /** Set C */
+            set_c?: number | null;
+            /**
+             * Stands
+             * @default both
+             * @enum {string}
+             */
+            stands: "both" | "before" | "after";
+            /**
+             * Use
+             * @default other
+             * @enum {string}
+             */
+            use: "living" | "bedroom" | "kitchen" | "bath" | "toilet" | "hall" | "store" | "work" | "other";
+        };
+        /**
          * Rooms
          * @description design_c: outside, where the local annex says another than the climate's coldest day.
          */
@@ -7892,15 +7929,15 @@ export interface components {
              * Rooms
              * @default []
              */
-            rooms: components["schemas"]["Room"][];
+            rooms: components["schemas"]["RoomStated"][];
         };
         /**
          * RoomsBody
          * @description began: as they were when one began; refused with 409 where they are not so any more.
          */
         RoomsBody: {
-            began?: components["schemas"]["Rooms"] | null;
-            rooms: components["schemas"]["Rooms"];
+            began?: components["schemas"]["RoomsStated"] | null;
+            stated: components["schemas"]["RoomsStated"];
         };
         /**
          * RoomsOut
@@ -7917,7 +7954,7 @@ export interface components {
             moved: boolean;
             /** Refused */
             refused: string;
-            stated: components["schemas"]["Rooms"];
+            stated: components["schemas"]["RoomsStated"];
         };
         /**
          * RoomsState
@@ -7931,6 +7968,23 @@ export interface components {
             usual_c: number;
             /** Whole W */
             whole_w: number;
+        };
+        /**
+         * RoomsStated
+         * @description Rooms, and the air of each as found and in the scheme that is shown; a room of which nothing is said is left out of those.
+         */
+        RoomsStated: {
+            /**
+             * Air After
+             * @default []
+             */
+            air_after: components["schemas"]["RoomAir"][];
+            /**
+             * Air Found
+             * @default []
+             */
+            air_found: components["schemas"]["RoomAir"][];
+            rooms: components["schemas"]["Rooms"];
         };
         /** RunOut */
         RunOut: {
@@ -9008,6 +9062,22 @@ export interface components {
              * @default 0
              */
             share: number;
+        };
+        /**
+         * Unroomed
+         * @description What of an element no room names [m²], negative where rooms name more than there is; the load it stands for [W].
+         */
+        Unroomed: {
+            /** Area M2 */
+            area_m2: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Of M2 */
+            of_m2: number;
+            /** Watts */
+            watts: number;
         };
         /**
          * UptakeLayer
@@ -11760,7 +11830,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "rooms" | "balance";
             };
             cookie?: never;
         };
@@ -11785,7 +11855,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "balance";
+                list_key: "water" | "opening" | "pins" | "readings" | "constructions" | "options" | "heat" | "leaks" | "rooms" | "balance";
             };
             cookie?: never;
         };

@@ -25,7 +25,7 @@ export const STEPS: readonly Step[] = [
   { name: 'survey', label: 'Survey', sheets: [] },
   { name: 'water', label: 'Water', sheets: [] },
   { name: 'options', label: 'Options', sheets: ['proposals', 'year', 'compare', 'tests'] },
-  { name: 'heat', label: 'Heat', sheets: ['air', 'balance', 'schemes'] },
+  { name: 'heat', label: 'Heat', sheets: ['air', 'rooms', 'balance', 'schemes'] },
   { name: 'dossier', label: 'Dossier', sheets: ['lists'] },
 ]
 /** The sheets of one element, in the order of their tabs. */
@@ -40,6 +40,7 @@ export const ELEMENT_SHEETS = [
 export const HEAT_SHEETS = [
   ['heat', 'Loss'],
   ['air', 'Air'],
+  ['rooms', 'Rooms'],
   ['balance', 'Balance'],
   ['schemes', 'Schemes and phases'],
 ] as const

@@ -21,6 +21,8 @@ export type Quantity =
   | 'energy'
   | 'energyPerArea'
   | 'temperature'
+  | 'kelvin'
+  | 'powerPerArea'
   | 'water'
   | 'smallWater'
   | 'moistureContent'
@@ -69,6 +71,8 @@ const METRIC: Record<Quantity, Unit> = {
   energy: times('kWh/a', 0, 1),
   energyPerArea: times('kWh/m²a', 0, 1),
   temperature: times('°C', 1, 1),
+  kelvin: times('K', 1, 1),
+  powerPerArea: times('W/m²', 0, 1),
   water: times('kg/m²', 1, 1),
   smallWater: times('g/m²', 0, 1),
   moistureContent: times('kg/m³', 0, 1),
@@ -101,6 +105,8 @@ const IMPERIAL: Record<Quantity, Unit> = {
   energy: times('kBtu/a', 0, 3.412142),
   energyPerArea: times('kBtu/ft²a', 1, 0.316998),
   temperature: { unit: '°F', digits: 0, to: (c) => c * 1.8 + 32, from: (f) => (f - 32) / 1.8 },
+  kelvin: times('°F', 1, 1.8),
+  powerPerArea: times('Btu/h ft²', 1, 0.316998),
   water: times('lb/ft²', 2, 0.204816),
   smallWater: times('oz/ft²', 2, 0.00327706),
   moistureContent: times('lb/ft³', 1, 0.062428),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What heats the building and what it loses over a year by the hour: need, peak, rooms and cold spaces, fresh air, bills. */
 import { computed } from 'vue'
-import { useRoute } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 import { api, takeAs, type Schemas } from '@/api/client'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import { range } from '@/shared/money'
@@ -141,8 +141,9 @@ interface Month {
 }
 const MONTH_NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const months = computed<Month[]>(() => (data.value?.monthly_after ? MONTH_NAMES.map((name, at) => ({ name, at })) : []))
-const monthly = (which: 'monthly_before' | 'monthly_after', of: 'losses_kwh' | 'gains_kwh' | 'need_kwh') => (m: Month) =>
-  bare(data.value?.[which]?.[of][m.at] ?? null, 'energy')
+const monthly =
+  (which: 'monthly_before' | 'monthly_after', of: 'losses_kwh' | 'gains_kwh' | 'need_kwh') => (m: Month) =>
+    bare(data.value?.[which]?.[of][m.at] ?? null, 'energy')
 const monthColumns = computed<Column<Month>[]>(() => [
   { name: 'name', head: `After, ${unitOf('energy').unit}`, text: (m) => m.name },
   { name: 'lost', head: 'lost', figure: true, text: monthly('monthly_after', 'losses_kwh') },
@@ -277,8 +278,9 @@ const money = computed(() => data.value?.energy.currency ?? '')
         </template>
         <h3>For the heating designer</h3>
         <p class="soft">
-          The peak is of the climate's own coldest hours with the mass of the walls; no reheat, no margin, no rooms
-          apart. The designer decides the load.
+          The peak is of the climate's own coldest hours with the mass of the walls; no reheat, no margin. Room by room:
+          <RouterLink :to="{ name: 'rooms', params: { project: projectId } }">Rooms</RouterLink>. The designer decides
+          the load.
         </p>
       </template>
     </template>

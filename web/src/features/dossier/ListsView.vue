@@ -24,6 +24,7 @@ const LISTS: readonly (readonly [Key, string])[] = [
   ['options', 'Options'],
   ['heat', 'Heat'],
   ['leaks', 'Leaks'],
+  ['rooms', 'Rooms'],
   ['balance', 'Balance'],
 ]
 const route = useRoute()
