@@ -10,8 +10,16 @@ import type { AirHands, LeakRow } from './useAir'
 
 const props = defineProps<{ hands: AirHands; rows: readonly LeakRow[]; picked: string | null }>()
 const emit = defineEmits<{ pick: [key: string | null] }>()
-const ordered = computed(() => [...props.rows].sort((a, b) => b.q50_before - a.q50_before))
 const opened = ref<string | null>(null)
+/** The largest first; while a row is open it keeps its place, so that nothing is redrawn under the hands. */
+let order: string[] = []
+const ordered = computed(() => {
+  const known = new Map(props.rows.map((r) => [r.key, r]))
+  const stays = opened.value !== null && known.has(opened.value) && order.length > 0
+  if (!stays) order = [...props.rows].sort((a, b) => b.q50_before - a.q50_before).map((r) => r.key)
+  else order = [...order.filter((key) => known.has(key)), ...[...known.keys()].filter((key) => !order.includes(key))]
+  return order.map((key) => known.get(key)!)
+})
 const columns = computed<Column<LeakRow>[]>(() => [
   { name: 'name', head: 'Leak' },
   { name: 'height', head: 'height', figure: true, text: (r) => show(r.height_m, 'length', 1) },
