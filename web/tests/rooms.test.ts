@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { inTurn } from '@/shared/query'
 import { freshId, split, type Room } from '@/features/rooms/useRooms'
 
 const room = (over: Partial<Room> = {}): Room => ({
@@ -41,5 +42,21 @@ describe('ids', () => {
   it('are of no other room', () => {
     expect(freshId([])).toBe('room-1')
     expect(freshId([room(), room({ id: 'room-3' })])).toBe('room-4')
+  })
+})
+
+describe('writes in turn', () => {
+  it('each begins when the one before has ended, also where that was refused', async () => {
+    const turn = inTurn()
+    const said: string[] = []
+    const slow = turn(async () => {
+      await new Promise((done) => setTimeout(done, 20))
+      said.push('first')
+      throw new Error('refused')
+    })
+    const next = turn(async () => void said.push('second'))
+    await expect(slow).rejects.toThrow('refused')
+    await next
+    expect(said).toEqual(['first', 'second'])
   })
 })

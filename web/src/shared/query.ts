@@ -70,3 +70,13 @@ export function useAct() {
   }
   return { complaint, busy: isPending, act }
 }
+
+/** One after another: what is written begins from what the one before it was answered, so that quick hands never meet their own change. */
+export function inTurn(): <T>(what: () => Promise<T>) => Promise<T> {
+  let last: Promise<unknown> = Promise.resolve()
+  return <T>(what: () => Promise<T>): Promise<T> => {
+    const mine = last.then(what)
+    last = mine.catch(() => undefined)
+    return mine
+  }
+}

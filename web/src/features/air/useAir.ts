@@ -2,7 +2,7 @@
 import { computed, type Ref } from 'vue'
 import { api, takeAs, type Schemas } from '@/api/client'
 import { copy } from '@/shared/copy'
-import { useAct, useAnswer } from '@/shared/query'
+import { inTurn, useAct, useAnswer } from '@/shared/query'
 
 export type Air = Schemas['AirOut']
 export type Stated = Schemas['AirStated']
@@ -15,21 +15,24 @@ export function useAir(projectId: Readonly<Ref<number>>) {
     { fresh: true },
   )
   const { complaint, busy, act } = useAct()
+  const turn = inTurn()
   /** Change what is stated of one state; refused where somebody changed it meanwhile. */
   const write = (after: boolean, change: (stated: Stated) => void): Promise<boolean> =>
-    act(async () => {
-      const began = (after ? answer.data.value!.after : answer.data.value!.before).stated
-      const air = copy(began) as Stated
-      change(air)
-      answer.put(
-        await takeAs<Air>(
-          api.PUT('/api/projects/{project_id}/air', {
-            params: { path: { project_id: projectId.value } },
-            body: { after, air, began },
-          }),
-        ),
-      )
-    })
+    turn(() =>
+      act(async () => {
+        const began = (after ? answer.data.value!.after : answer.data.value!.before).stated
+        const air = copy(began) as Stated
+        change(air)
+        answer.put(
+          await takeAs<Air>(
+            api.PUT('/api/projects/{project_id}/air', {
+              params: { path: { project_id: projectId.value } },
+              body: { after, air, began },
+            }),
+          ),
+        )
+      }),
+    )
   /** One row of the ledger: its leakage as found belongs to the survey, what is left of it to the scheme. */
   function line(row: LeakRow, field: 'q50_m3_h' | 'height_m' | 'left', value: number | null): Promise<boolean> {
     return write(field === 'left', (stated) => {

@@ -2,7 +2,7 @@
 import { computed, type Ref } from 'vue'
 import { api, takeAs, type Schemas } from '@/api/client'
 import { copy } from '@/shared/copy'
-import { useAct, useAnswer } from '@/shared/query'
+import { inTurn, useAct, useAnswer } from '@/shared/query'
 
 export type Room = Schemas['RoomStated']
 export type RoomAir = Schemas['RoomAir']
@@ -52,16 +52,21 @@ export function useRooms(projectId: Readonly<Ref<number>>) {
     { fresh: true },
   )
   const { complaint, busy, act } = useAct()
+  const turn = inTurn()
   /** Change what is kept; refused where somebody changed it meanwhile. */
   const write = (change: (stated: Stated) => void): Promise<boolean> =>
-    act(async () => {
-      const began = answer.data.value!.stated
-      const stated = copy(began) as Stated
-      change(stated)
-      answer.put(
-        await takeAs<RoomsOut>(api.PUT('/api/projects/{project_id}/rooms', { ...path.value, body: { stated, began } })),
-      )
-    })
+    turn(() =>
+      act(async () => {
+        const began = answer.data.value!.stated
+        const stated = copy(began) as Stated
+        change(stated)
+        answer.put(
+          await takeAs<RoomsOut>(
+            api.PUT('/api/projects/{project_id}/rooms', { ...path.value, body: { stated, began } }),
+          ),
+        )
+      }),
+    )
   const propose = (): Promise<boolean> =>
     act(async () => {
       const found = await takeAs<Schemas['Rooms']>(api.GET('/api/projects/{project_id}/rooms/proposal', path.value))
