@@ -109,6 +109,15 @@ class TheBuilding(Walk):
         self.press("Aim at it")
         self.until(lambda: self.now().air_value_after not in (None, 4.0), "aimed at")
         self.sees("is aimed at")
+        self.one(".order .el-checkbox").click()
+        self.press("Close it in the scheme")
+        self.until(
+            lambda: any(one.left == 0.0 for one in self.now().shown_scheme().current_air.ledger), "one leak is closed"
+        )
+        self.sees("1 leak is closed in the scheme")
+        self.until(lambda: "Roof, rain side" in self.one(".cut").text, "leaks on the section")
+        self.one(".drawn label:nth-child(2)").click()
+        self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, "svg.leaks"), "leaks by height")
 
     def column(self, at: int) -> list[str]:
         """Figures of one column, read in one go: the table may be drawn anew meanwhile."""

@@ -12,7 +12,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS
+from core.air import ZERO_CELSIUS, saturation_pressure
 from core.climate.data import Climate
 from core.errors import OutOfRange
 
@@ -50,10 +50,14 @@ class AirYear:
     inside_pa: Array
     neutral_m: Array
 
+    def flow_of(self, key: str) -> Array:
+        """Hourly flow of a leak [kg/h], positive inward; nothing where it is closed."""
+        rows = [self.flows[index] for index, leak in enumerate(self.leaks) if leak.key == key]
+        return np.asarray(np.sum(rows, axis=0)) if rows else np.zeros(self.flows.shape[1])
+
     def outward_m3_h(self, key: str) -> tuple[float, float]:
         """(mean inward, mean outward) flow of a leak over the year [m³/h of 1.2 kg/m³]."""
-        rows = [self.flows[index] for index, leak in enumerate(self.leaks) if leak.key == key]
-        flow = np.sum(rows, axis=0) / 1.2 if rows else np.zeros(1)
+        flow = self.flow_of(key) / 1.2
         return float(np.maximum(flow, 0.0).mean()), float(np.maximum(-flow, 0.0).mean())
 
 
@@ -173,3 +177,30 @@ def air_year(
     return air_through(
         leaks, inside, climate["temperature_c"], climate["wind_speed_m_s"], climate["wind_direction_deg"], volume_m3, fan_kg_h, wind_factor
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Carried:
+    """What passing air could do to what it passes through, in a year at most [kg]: dries, by outside air that warms to the middle of it and leaves it
+    saturated; wets, by room air that cools to outside and leaves there what it cannot hold."""
+
+    dries_kg: float
+    wets_kg: float
+
+
+def carried(flow_kg_h: Array, climate: Climate, inside_c: Array | float, inside_rh: Array) -> Carried:
+    """Upper limits over a year. flow_kg_h: hourly, positive inward; inside_rh: hourly, 0 to 1."""
+    outside = climate["temperature_c"]
+    inside = np.broadcast_to(np.asarray(inside_c, float), outside.shape)
+    out_w = _ratio(climate["relative_humidity"] * saturation_pressure(outside + ZERO_CELSIUS))
+    in_w = _ratio(inside_rh * saturation_pressure(inside + ZERO_CELSIUS))
+    middle = _ratio(saturation_pressure(0.5 * (inside + outside) + ZERO_CELSIUS))
+    cold = _ratio(saturation_pressure(np.minimum(outside, inside) + ZERO_CELSIUS))
+    dries = np.maximum(flow_kg_h, 0.0) * np.maximum(middle - out_w, 0.0)
+    wets = np.maximum(-flow_kg_h, 0.0) * np.maximum(in_w - cold, 0.0)
+    return Carried(float(dries.sum()), float(wets.sum()))
+
+
+def _ratio(pressure: Array) -> Array:
+    """kg of vapour for each kg of dry air."""
+    return 0.622 * pressure / (PRESSURE - pressure)

@@ -25,7 +25,7 @@ GUESS: dict[str, tuple[float, str]] = {
     "tight layer": (0.8, "a layer declared or made to be the air barrier"),
     "plaster ceiling": (3.0, "plaster on laths or boards, with its pipes and lights"),
     "board floor": (8.0, "boards over a space"),
-    "ground": (0.3, "a floor on the earth"),
+    "ground": (0.3, "against the earth"),
     "old window": (12.0, "an old window, its sashes and frame"),
     "new window": (2.0, "a window with seals"),
     "door": (12.0, "a door"),
@@ -96,7 +96,7 @@ def guess_of(build_up: BuildUp | None, kind: str, adjoining: str, new_glass: boo
         return "new window" if new_glass else "old window"
     if kind == "door":
         return "door"
-    if adjoining == "ground" and kind == "floor":
+    if adjoining == "ground":
         return "ground"
     layers = build_up.layers if build_up is not None else []
     if any(layer.air_barrier for layer in layers):

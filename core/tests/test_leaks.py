@@ -6,7 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.building.leaks import GRAVITY, WIND_FACTOR, Leak, air_through, air_year, density
+from core.air import saturation_pressure
+from core.building.leaks import GRAVITY, WIND_FACTOR, Leak, air_through, air_year, carried, density
 from core.climate.data import shipped
 from core.errors import OutOfRange
 
@@ -72,3 +73,31 @@ class Behaviour(TestCase):
         self.assertLess(after.outward_m3_h("cellar")[1], before.outward_m3_h("cellar")[1])
         # less blows out at the top, so less is drawn in at the foot; the neutral plane sinks toward it
         self.assertLess(np.median(after.neutral_m), np.median(before.neutral_m))
+
+
+class WhatAirCarries(TestCase):
+    def test_by_hand_over_a_year_of_one_flow(self) -> None:
+        climate = shipped("tarn")
+        outside = climate["temperature_c"]
+        rh = np.full(climate.hours, 0.4)
+
+        def ratio(pressure):  # type: ignore[no-untyped-def]
+            return 0.622 * pressure / (101325.0 - pressure)
+
+        inward = carried(np.full(climate.hours, 2.0), climate, 20.0, rh)
+        middle = ratio(saturation_pressure(0.5 * (20.0 + outside) + 273.15))
+        own = ratio(climate["relative_humidity"] * saturation_pressure(outside + 273.15))
+        self.assertAlmostEqual(inward.dries_kg, float(2.0 * np.maximum(middle - own, 0.0).sum()), places=6)
+        self.assertEqual(inward.wets_kg, 0.0)
+        outward = carried(np.full(climate.hours, -2.0), climate, 20.0, rh)
+        held = ratio(saturation_pressure(np.minimum(outside, 20.0) + 273.15))
+        room = ratio(0.4 * saturation_pressure(293.15))
+        self.assertAlmostEqual(outward.wets_kg, float(2.0 * np.maximum(room - held, 0.0).sum()), places=6)
+        self.assertEqual(outward.dries_kg, 0.0)
+        self.assertGreater(carried(np.full(climate.hours, -2.0), climate, 20.0, rh + 0.2).wets_kg, outward.wets_kg)
+
+    def test_a_closed_leak_carries_nothing(self) -> None:
+        climate = shipped("tarn")
+        year = air_year([Leak("open", 100.0, 0.0), Leak("top", 100.0, 5.0)], climate, 20.0, 200.0)
+        nothing = carried(year.flow_of("closed"), climate, 20.0, np.full(climate.hours, 0.9))
+        self.assertEqual((nothing.dries_kg, nothing.wets_kg), (0.0, 0.0))

@@ -76,4 +76,5 @@ class TheLedger(TestCase):
         self.assertEqual(guess_of(None, "window", "outside", True), "new window")
         self.assertEqual(guess_of(of("softwood"), "floor", "unheated", False), "board floor")
         self.assertEqual(guess_of(of("softwood"), "floor", "ground", False), "ground")
+        self.assertEqual(guess_of(of("sandstone_rubble"), "wall", "ground", False), "ground", "earth lets no air through")
         self.assertTrue(all(value > 0.0 for value, _ in GUESS.values()))

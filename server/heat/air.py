@@ -8,12 +8,13 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
+from numpy.typing import NDArray
 
 from core.building.answers import airing_within, balance
-from core.building.leaks import AirYear
+from core.building.leaks import AirYear, Carried, carried
 from core.building.ledger import Ledger, aimed_at
 from core.building.stated import FRESH_M3_H, vapour_kg_day
-from core.building.whole import USUAL_CHANGES, BuildingYear, State, building_year
+from core.building.whole import HOUSE, USUAL_CHANGES, BuildingYear, State, building_year
 from core.climate.data import Climate, shipped
 from core.climate.importer import Report
 from core.errors import CoreError
@@ -41,6 +42,7 @@ from server.projects.models import Element, HistoryEntry, Option, Project
 from server.projects.permissions import User, editable_project
 from server.water.figures import readiness_of
 
+Array = NDArray[np.float64]
 LEAST_Q50 = 0.005  # m³/(h m²): below it an element leaks nothing that counts
 
 
@@ -54,7 +56,7 @@ def air_of_project(project: Project) -> AirOut:
         tests=[TestOut(**asdict(test)) for test in tests_of(project)],
         whence=whence,
         refused=refused,
-        rows=_rows(shown, made, years) if made is not None else [],
+        rows=_rows(shown, made, years, (found, after), climate) if made is not None else [],
         words=made.words if made is not None else [],
         before=_state(found, years[0], climate, False),
         after=_state(after, years[1], climate, True),
@@ -106,11 +108,20 @@ def _floors(shown: Shown) -> list[FloorOut]:
     return list(stands.values())
 
 
-def _rows(shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | None]) -> list[LeakRow]:
+def _rows(
+    shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | None], both: tuple[State, State], climate: Climate,
+    rh: tuple[Array, Array] | None = None,
+) -> list[LeakRow]:  # fmt: skip
+    """rh: of the rooms by the hour in both states, where it was reckoned already."""
     pks = {key_of(e): e.pk for e in shown.elements}
+    damp = rh if rh is not None else (_rooms_rh(both[0], climate), _rooms_rh(both[1], climate))
     found = []
     for row in made.rows:
         flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
+        does = [
+            carried(year.flow_of(row.key), climate, state.heat_to_c, air) if year is not None else Carried(0.0, 0.0)
+            for year, state, air in zip(years, both, damp, strict=True)
+        ]
         found.append(
             LeakRow(
                 key=row.key,
@@ -130,9 +141,19 @@ def _rows(shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | Non
                 out_before=flows[0][1],
                 in_after=flows[1][0],
                 out_after=flows[1][1],
+                before=does[0],
+                after=does[1],
             )
         )
     return found
+
+
+def _rooms_rh(state: State, climate: Climate) -> Array:
+    """RH of the rooms by the hour; half, where the building cannot be reckoned."""
+    try:
+        return building_year(state, climate).year.rh[HOUSE]
+    except CoreError:
+        return np.full(climate.hours, 0.5)
 
 
 @transaction.atomic
@@ -247,8 +268,8 @@ def tried(project: Project, body: TryBody) -> TryOut:
     again = aimed_at(rows, made.total_before, target)
     state = replace(after, ledger=again)
     climate = shipped(project.climate)
-    now = balance(building_year(state, climate), climate, {})
-    was = balance(building_year(found, climate), climate, {})
+    hourly = building_year(found, climate), building_year(state, climate)
+    was, now = (balance(year, climate, {}) for year in hourly)
     years = air_of(found, project.climate), air_of(state, project.climate)
     return TryOut(
         n50=again.total_after / after.volume_m3,
@@ -259,7 +280,7 @@ def tried(project: Project, body: TryBody) -> TryOut:
         month=now.coldest_month,
         fresh_m3_h=now.fresh_m3_h,
         needed_m3_h=now.needed_m3_h,
-        rows=_rows(shown, again, years),
+        rows=_rows(shown, again, years, (found, state), climate, (hourly[0].year.rh[HOUSE], hourly[1].year.rh[HOUSE])),
         words=again.words,
         order=_order(shown, again, years[0], climate, after.heat_to_c),
     )

@@ -10,6 +10,7 @@ from pydantic import Field
 from core.building.answers import Balance, BillFit
 from core.building.factors import SpaceLoss
 from core.building.footing import Footing
+from core.building.leaks import Carried
 from core.building.monthly import MonthlyNeed
 from core.building.rooms import RoomLoads, Rooms
 from core.building.stated import AirStated, Energy, RoomAir
@@ -94,7 +95,7 @@ class TestOut(Schema):
 
 
 class LeakRow(Schema):
-    """One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; to: outside, or the id of a cold space."""
+    """One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a]; to: outside, or the id of a cold space."""
 
     key: str
     element_id: int | None
@@ -113,6 +114,8 @@ class LeakRow(Schema):
     out_before: float
     in_after: float
     out_after: float
+    before: Carried
+    after: Carried
 
 
 class VapourRow(Schema):

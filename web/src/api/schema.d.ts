@@ -3339,6 +3339,17 @@ export interface components {
             way: string;
             while_open: components["schemas"]["Said"];
         };
+        /**
+         * Carried
+         * @description What passing air could do to what it passes through, in a year at most [kg]: dries, by outside air that warms to the middle of it and leaves it
+         *     saturated; wets, by room air that cools to outside and leaves there what it cannot hold.
+         */
+        Carried: {
+            /** Dries Kg */
+            dries_kg: number;
+            /** Wets Kg */
+            wets_kg: number;
+        };
         /** CauseBody */
         CauseBody: {
             /** Mechanism */
@@ -5579,11 +5590,13 @@ export interface components {
         };
         /**
          * LeakRow
-         * @description One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; to: outside, or the id of a cold space.
+         * @description One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a]; to: outside, or the id of a cold space.
          */
         LeakRow: {
+            after: components["schemas"]["Carried"];
             /** Area M2 */
             area_m2: number | null;
+            before: components["schemas"]["Carried"];
             /** Element Id */
             element_id: number | null;
             /** Facing Deg */

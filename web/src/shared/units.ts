@@ -22,6 +22,7 @@ export type Quantity =
   | 'energyPerArea'
   | 'temperature'
   | 'kelvin'
+  | 'mass'
   | 'powerPerArea'
   | 'water'
   | 'smallWater'
@@ -72,6 +73,7 @@ const METRIC: Record<Quantity, Unit> = {
   energyPerArea: times('kWh/m²a', 0, 1),
   temperature: times('°C', 1, 1),
   kelvin: times('K', 1, 1),
+  mass: times('kg', 0, 1),
   powerPerArea: times('W/m²', 0, 1),
   water: times('kg/m²', 1, 1),
   smallWater: times('g/m²', 0, 1),
@@ -106,6 +108,7 @@ const IMPERIAL: Record<Quantity, Unit> = {
   energyPerArea: times('kBtu/ft²a', 1, 0.316998),
   temperature: { unit: '°F', digits: 0, to: (c) => c * 1.8 + 32, from: (f) => (f - 32) / 1.8 },
   kelvin: times('°F', 1, 1.8),
+  mass: times('lb', 0, 2.204623),
   powerPerArea: times('Btu/h ft²', 1, 0.316998),
   water: times('lb/ft²', 2, 0.204816),
   smallWater: times('oz/ft²', 2, 0.00327706),

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The air of the building: tests in a line, leaks at their heights, the ledger, use and fresh air, and what the walls take of it. */
+import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
@@ -12,7 +13,9 @@ import { useProject } from '@/shared/project'
 import { useAct } from '@/shared/query'
 import type { Column } from '@/shared/table'
 import { bare, capital, said, show, unitOf } from '@/shared/units'
+import ChoiceBar from '@/shared/ChoiceBar.vue'
 import LeakDrawing from './LeakDrawing.vue'
+import LeakSection from './LeakSection.vue'
 import LedgerTable from './LedgerTable.vue'
 import StatedForm from './StatedForm.vue'
 import TryPanel from './TryPanel.vue'
@@ -24,6 +27,7 @@ const projectId = computed(() => Number(route.params.project))
 const hands = useAir(projectId)
 const { air, complaint } = hands
 const picked = ref<string | null>(null)
+const drawing = useStorage<'section' | 'heights'>('wendrick-leaks', 'section')
 const triedRows = ref<LeakRow[] | null>(null)
 const rows = computed(() => triedRows.value ?? air.value?.rows ?? [])
 /** What is kept changed: what was tried is of before. */
@@ -85,6 +89,17 @@ async function aim(n50: number): Promise<void> {
     await again(`n50 ${n50.toFixed(1)} 1/h is aimed at.`)
   }
 }
+/** Closed for good: nothing of them is left after the works of the scheme. */
+async function close(keys: string[]): Promise<void> {
+  const kept = await hands.write(true, (stated) => {
+    for (const key of keys) {
+      const known = stated.ledger!.find((one) => one.key === key)
+      if (known) known.left = 0
+      else stated.ledger!.push({ key, name: '', q50_m3_h: null, height_m: null, left: 0, facing_deg: null, over: true })
+    }
+  })
+  if (kept) await again(`${keys.length} ${keys.length === 1 ? 'leak is' : 'leaks are'} closed in the scheme.`)
+}
 const takeLeaks = (): Promise<boolean> =>
   act(async () => {
     const { changed } = await take(api.POST('/api/projects/{project_id}/air/take-leaks', here.value))
@@ -143,7 +158,27 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         :columns="columns"
       />
       <template v-if="rows.length">
-        <LeakDrawing :air="air" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
+        <div class="drawn">
+          <p class="soft">
+            Blue: outside air drawn in. Red: room air going out. Outline as found, solid after; as wide as the flow.
+          </p>
+          <ChoiceBar
+            v-model="drawing"
+            label="Leaks drawn"
+            :options="[
+              ['section', 'On the section'],
+              ['heights', 'By height'],
+            ]"
+          />
+        </div>
+        <LeakSection
+          v-if="drawing === 'section'"
+          :project-id="projectId"
+          :rows="rows"
+          :picked="picked"
+          @pick="(k) => (picked = k)"
+        />
+        <LeakDrawing v-else :air="air" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
         <TryPanel
           v-if="air.before.n50"
           :project-id="projectId"
@@ -152,6 +187,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
           :now="air.after.n50 ?? air.before.n50"
           @rows="(r) => (triedRows = r)"
           @keep="aim"
+          @close="close"
         />
         <h2>The leak ledger</h2>
         <p class="soft">
@@ -227,7 +263,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         </p>
         <h3>What gives off vapour</h3>
         <ul class="list">
-          <li v-for="v in vapour" :key="v.what">{{ v.what }}: {{ v.kg_day.toFixed(1) }} kg a day</li>
+          <li v-for="v in vapour" :key="v.what">{{ v.what }}: {{ show(v.kg_day, 'mass', 1) }} a day</li>
         </ul>
         <h3>How sure</h3>
         <p class="soft">
@@ -252,6 +288,12 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
 .tests {
   max-width: 640px;
   margin: 8px 0 14px;
+}
+.drawn {
+  display: flex;
+  justify-content: space-between;
+  gap: 18px;
+  align-items: baseline;
 }
 .tests ~ h2 {
   margin: 18px 0 4px;

@@ -98,6 +98,8 @@ const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', 
         <template v-if="row.area_m2"
           >{{ show(row.q50_before / row.area_m2, 'airFlowArea') }} at 50 Pa of its face.</template
         >
+        What passes could dry it by {{ bare(row.before.dries_kg, 'mass') }} → {{ show(row.after.dries_kg, 'mass') }} and
+        leave {{ bare(row.before.wets_kg, 'mass') }} → {{ show(row.after.wets_kg, 'mass') }} in it, a year, at most.
       </p>
       <ElForm class="edit" @submit.prevent>
         <QuantityInput

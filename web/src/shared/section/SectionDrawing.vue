@@ -3,8 +3,9 @@
 import { computed, toRef } from 'vue'
 import { boxesOf, overlap, widthOf } from '@/drawing/place'
 import { useProject } from '@/shared/project'
-import { show } from '@/shared/units'
+import { bare, show, unitOf } from '@/shared/units'
 import {
+  airArrows,
   arrowsOf,
   change,
   gapsOf,
@@ -14,6 +15,7 @@ import {
   WIDE,
   type Band,
   type Drawn,
+  type Flow,
   type Lens,
   type Point,
 } from './useSection'
@@ -21,7 +23,14 @@ import SectionMarks from './SectionMarks.vue'
 import SectionLabels, { type Label } from './SectionLabels.vue'
 import type { House } from '@/shared/house'
 
-const props = defineProps<{ house: House; lens: Lens; selected: number | null; mark: number | null }>()
+const props = defineProps<{
+  house: House
+  lens: Lens
+  selected: number | null
+  mark: number | null
+  /** through each element, for the lens of air */
+  flows?: readonly Flow[]
+}>()
 const emit = defineEmits<{ open: [element: number]; pin: [uid: string]; gap: [number: number] }>()
 const house = toRef(props, 'house')
 const project = useProject()
@@ -29,6 +38,24 @@ const { at, bands, leading, frame } = useSection(house)
 const elements = computed(() => new Map(props.house.elements.map((e) => [e.element_id, e])))
 
 const arrows = computed(() => arrowsOf(leading.value))
+const streams = computed(() => airArrows(leading.value, props.flows ?? []))
+const flowOf = (id: number | null): Flow | undefined => props.flows?.find((f) => f.element_id === id)
+/** The larger of both ways first: “in 24 → 9, out 1 → 0 m³/h”. */
+function flowWords(id: number | null): string {
+  const f = flowOf(id)
+  if (!f) return 'no leak'
+  const way = (words: string, before: number, after: number) => ({
+    size: Math.max(before, after),
+    words: `${words} ${bare(before, 'flow')} → ${bare(after, 'flow')}`,
+  })
+  const ways = [way('in', f.in_before, f.in_after), way('out', f.out_before, f.out_after)]
+  const most = Math.max(...ways.map((w) => w.size))
+  return `${ways
+    .filter((w) => w.size > most / 10)
+    .sort((a, b) => b.size - a.size)
+    .map((w) => w.words)
+    .join(', ')} ${unitOf('flow').unit}`
+}
 
 // --- damp -----------------------------------------------------------------------------------------
 const WET = ['#fbf9f3', '#e4e3d6', '#c2cfc2', '#8fb1a8', '#4f8a87', '#1f6a70', '#123f46']
@@ -81,6 +108,19 @@ const labels = computed<Label[]>(() => {
       anchor: a.tip,
       normal: a.d.normal,
     }))
+  if (props.lens === 'air')
+    return leading.value
+      .filter((d) => flowOf(d.band.element_id))
+      .map((d) => ({
+        id: d.band.element_id!,
+        name: d.band.name,
+        words: flowWords(d.band.element_id),
+        anchor: streams.value.find((s) => s.d === d)?.tip ?? [
+          d.centre[0] + d.normal[0] * 6,
+          d.centre[1] + d.normal[1] * 6,
+        ],
+        normal: d.normal,
+      }))
   return leading.value.map((d) => {
     const e = elements.value.get(d.band.element_id!)
     const words =
@@ -108,6 +148,7 @@ const obstacles = computed(() => [
   ...props.house.lines.flatMap((l) => boxesOf(l.points.map(at))),
   ...rooms.value.map((r) => roomBox(r)),
   { x: 0, y: HIGH - 26, w: 90, h: 26 },
+  ...(props.lens === 'air' ? streams.value.flatMap((a) => boxesOf(a.outline.length ? a.outline : a.solid)) : []),
   ...(props.lens === 'heat' ? arrows.value.flatMap((a) => boxesOf(a.outline)) : []),
   ...(props.lens === 'layers' ? gaps.value.map((g) => ({ x: g.at[0] - 12, y: g.at[1] - 12, w: 24, h: 24 })) : []),
   ...(props.lens === 'damp' ? pins.value.map((p) => ({ x: p.at[0] - 8, y: p.at[1] - 8, w: 16, h: 16 })) : []),
@@ -139,12 +180,13 @@ function shown(line: House['lines'][number]): string {
 }
 function fill(d: Drawn): string {
   if (props.lens === 'damp') return tone(elements.value.get(d.band.element_id ?? -1)?.wet ?? null)
-  if (props.lens === 'layers') return '#f3eee0'
+  if (props.lens === 'layers' || props.lens === 'air') return '#f3eee0'
   return d.band.hatch && d.band.hatch !== 'air' ? `url(#h-${d.band.hatch})` : '#e3d9c2'
 }
 function spoken(d: Drawn): string {
   const e = elements.value.get(d.band.element_id ?? -1)
   if (!e) return ''
+  if (props.lens === 'air') return `${e.name}: ${flowWords(d.band.element_id)}`
   const heat = d.band.before_w_k ? `${change(d.band.before_w_k, d.band.after_w_k ?? d.band.before_w_k)}; ` : ''
   return `${e.name}: ${heat}${e.readiness.state}; ${e.as_found}${e.worst ? `; wettest: ${e.worst}` : ''}`
 }
@@ -200,6 +242,12 @@ function ticks(line: Point[]): Point[] {
       <g v-for="a in arrows" :key="a.d.band.id">
         <polygon :points="path(a.outline)" class="before" />
         <polygon :points="path(a.solid)" class="after" />
+      </g>
+    </g>
+    <g v-if="lens === 'air'" class="heat" aria-hidden="true">
+      <g v-for="a in streams" :key="a.d.band.id + a.way" :class="a.way">
+        <polygon v-if="a.outline.length" :points="path(a.outline)" class="before" />
+        <polygon v-if="a.solid.length" :points="path(a.solid)" class="after" />
       </g>
     </g>
     <g v-if="lens === 'layers'" aria-hidden="true">
@@ -304,6 +352,12 @@ text {
 }
 .heat {
   pointer-events: none;
+}
+.in .before {
+  stroke: var(--water);
+}
+.in .after {
+  fill: var(--water);
 }
 .heated line {
   stroke: var(--heat);

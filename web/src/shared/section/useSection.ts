@@ -5,7 +5,7 @@ import type { House } from '@/shared/house'
 import { bare, show, said } from '@/shared/units'
 
 export type Band = Schemas['HouseBand']
-export type Lens = 'heat' | 'damp' | 'line' | 'layers'
+export type Lens = 'heat' | 'damp' | 'line' | 'layers' | 'air'
 export type Point = [number, number]
 
 export const WIDE = 860
@@ -99,6 +99,49 @@ export function arrowsOf(leading: Drawn[]) {
         tip: [d.centre[0] + d.normal[0] * (length + 3), d.centre[1] + d.normal[1] * (length + 3)] as Point,
       }
     })
+}
+
+/** What passes through an element as means of the year [m³/h]: outside air in, room air out, as found and after. */
+export interface Flow {
+  element_id: number | null
+  in_before: number
+  in_after: number
+  out_before: number
+  out_after: number
+}
+
+/** Air through each band to one scale: inward beside outward, the outline as found, the solid part after. What hardly leaks has none. */
+export function airArrows(leading: Drawn[], flows: readonly Flow[]) {
+  const largest = Math.max(...flows.flatMap((f) => [f.in_before, f.out_before, f.in_after, f.out_after]), 1)
+  const wide = (flow: number): number => Math.max((flow / largest) * 46, 1.5)
+  return leading.flatMap((d) => {
+    const flow = flows.find((f) => f.element_id === d.band.element_id)
+    if (!flow) return []
+    return (['in', 'out'] as const).flatMap((way) => {
+      const before = flow[`${way}_before`]
+      const after = flow[`${way}_after`]
+      if (Math.max(before, after) < largest / 100) return []
+      const both = Math.min(flow.in_before + flow.in_after, flow.out_before + flow.out_after) > largest / 50
+      const length = 46 + wide(Math.max(before, after)) * 0.5
+      const [nx, ny] = d.normal
+      const aside = both ? (way === 'in' ? -1 : 1) * Math.min(d.length / 4, 26) : 0
+      const on = (along: number): Point => [
+        d.centre[0] + nx * along - ny * aside,
+        d.centre[1] + ny * along + nx * aside,
+      ]
+      const begin = way === 'in' ? on(length + 6) : on(0)
+      const normal: Point = way === 'in' ? [-nx, -ny] : [nx, ny]
+      return [
+        {
+          d,
+          way,
+          outline: before > 0 ? arrow(begin, normal, wide(before), length) : [],
+          solid: after > 0 ? arrow(begin, normal, wide(after), length) : [],
+          tip: on(length + 9),
+        },
+      ]
+    })
+  })
 }
 
 /** “72 → 16 W/K”, or one figure where nothing changes. */
