@@ -25,7 +25,9 @@ from server.schemes.schemas import (
     SchemeBody,
     SchemesOut,
     ShownBody,
+    StagesOut,
 )
+from server.schemes.stages import stages_of
 from server.survey.schemas import Uid
 
 router = Router(tags=["schemes"])
@@ -35,6 +37,12 @@ router = Router(tags=["schemes"])
 def read_schemes(request: HttpRequest, project_id: int) -> SchemesOut:
     """Every scheme with its figures, the phases with their heat stair, and what the shown one chooses."""
     return schemes_of(viewable_project(request.user, project_id))
+
+
+@router.get("/projects/{project_id}/stages", response=StagesOut)
+def read_stages(request: HttpRequest, project_id: int) -> StagesOut:
+    """Need, air and humidity of the rooms as found and after each phase of the scheme that is shown."""
+    return stages_of(viewable_project(request.user, project_id))
 
 
 @router.post("/projects/{project_id}/schemes", response={201: SchemesOut})

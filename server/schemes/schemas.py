@@ -74,6 +74,31 @@ class PhaseOut(Schema):
     least_drying: Said | None = None
 
 
+class StageOut(Schema):
+    """The building once a phase is built, id None as found. rh: of the rooms, mean of the coldest month; measured_n50: by a test between its start and
+    the next one's."""
+
+    id: int | None
+    name: str
+    heating_kwh: float
+    heating_peak_w: float
+    n50: float | None
+    measured_n50: float | None
+    rh: float
+    month: str
+    fresh_m3_h: float
+    needed_m3_h: float
+    pane_h: float
+    warm_h: float
+
+
+class StagesOut(Schema):
+    """refused: why there are none, or what they lack."""
+
+    stages: list[StageOut]
+    refused: str
+
+
 class SchemeOut(Schema):
     """One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
 

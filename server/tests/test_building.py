@@ -520,3 +520,51 @@ class RoomByRoom(Built):
         self.assertEqual(len(made["after"]["loads"]["rooms"]), 2)
         self.assertEqual([load["unknown"] for load in made["after"]["loads"]["rooms"]], [[], []])
         self.assertTrue(made["moved"])
+
+
+class BetweenPhases(Built):
+    def test_the_last_stage_is_the_building_after_the_works_and_leaks_go_with_their_elements(self) -> None:
+        phases = [
+            {"name": "Roof", "starts_on": "2027-05-01", "years_after": 2},
+            {"name": "Walls", "starts_on": "2029-05-01"},
+        ]
+        made = self.ask(
+            "PUT", f"/api/schemes/{self.scheme.pk}/phases", {"revision": self.scheme.revision, "phases": phases}
+        )
+        ids = [phase["id"] for phase in next(s for s in made["schemes"] if s["id"] == self.scheme.pk)["phases"]]
+        for key, phase in (("main/ceiling", ids[0]), ("main/a", ids[1]), ("main/c", ids[1])):
+            element = Element.objects.get(project_id=self.pk, shape_key=key)
+            warm = {"id": "w", "material": "wood_fibre_batt", "thickness_mm": 150, "existing": False}
+            layers = [*element.as_found.build_up["layers"], warm]
+            option = Option.objects.create(
+                element=element, role=Option.UPGRADE, name="warm", position=1, build_up={"layers": layers}
+            )
+            self.ask("PUT", f"/api/elements/{element.pk}/choice", {"option_id": option.pk, "reason": "warm"})
+            self.ask("PUT", f"/api/elements/{element.pk}/phase", {"phase_id": phase})
+        found, roof, walls = self.ask("GET", f"{self.path}/stages")["stages"]
+        whole = self.ask("GET", f"{self.path}/balance")
+        self.assertAlmostEqual(found["heating_kwh"], whole["before"]["heating_kwh"], places=6)
+        self.assertAlmostEqual(walls["heating_kwh"], whole["after"]["heating_kwh"], places=6)
+        self.assertGreater(found["heating_kwh"] - roof["heating_kwh"], 500)
+        self.assertGreater(roof["heating_kwh"] - walls["heating_kwh"], 500)
+        rows = {row["key"]: row for row in self.ask("GET", f"{self.path}/air")["rows"]}
+        volume = self.ask("GET", f"{self.path}/air")["before"]["volume_m3"]
+        ceiling = rows["main/ceiling"]
+        saved = ceiling["q50_before"] - ceiling["q50_after"]
+        self.assertAlmostEqual(found["n50"] - roof["n50"], saved / volume, places=6)
+        self.assertAlmostEqual(walls["n50"], 2.0, places=6)
+        self.assertEqual([stage["measured_n50"] for stage in (found, roof, walls)], [None] * 3)
+
+    def test_the_line_moves_in_its_phase(self) -> None:
+        phases = [{"name": "Attic", "starts_on": "2027-05-01"}, {"name": "Walls", "starts_on": "2029-05-01"}]
+        made = self.ask(
+            "PUT", f"/api/schemes/{self.scheme.pk}/phases", {"revision": self.scheme.revision, "phases": phases}
+        )
+        first = next(s for s in made["schemes"] if s["id"] == self.scheme.pk)["phases"][0]["id"]
+        self.move("attic", True)
+        self.state_all()
+        self.ask("PUT", f"/api/schemes/{self.scheme.pk}/line-phase", {"phase_id": first})
+        found, attic, walls = self.ask("GET", f"{self.path}/stages")["stages"]
+        self.assertNotAlmostEqual(found["heating_kwh"], attic["heating_kwh"], delta=50)
+        whole = self.ask("GET", f"{self.path}/balance")
+        self.assertAlmostEqual(walls["heating_kwh"], whole["after"]["heating_kwh"], places=6)

@@ -1828,6 +1828,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stages
+         * @description Need, air and humidity of the rooms as found and after each phase of the scheme that is shown.
+         */
+        get: operations["server_schemes_api_read_stages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/water": {
         parameters: {
             query?: never;
@@ -8627,6 +8647,47 @@ export interface components {
             u_w_m2k: number | null;
         };
         /**
+         * StageOut
+         * @description The building once a phase is built, id None as found. rh: of the rooms, mean of the coldest month; measured_n50: by a test between its start and
+         *     the next one's.
+         */
+        StageOut: {
+            /** Fresh M3 H */
+            fresh_m3_h: number;
+            /** Heating Kwh */
+            heating_kwh: number;
+            /** Heating Peak W */
+            heating_peak_w: number;
+            /** Id */
+            id: number | null;
+            /** Measured N50 */
+            measured_n50: number | null;
+            /** Month */
+            month: string;
+            /** N50 */
+            n50: number | null;
+            /** Name */
+            name: string;
+            /** Needed M3 H */
+            needed_m3_h: number;
+            /** Pane H */
+            pane_h: number;
+            /** Rh */
+            rh: number;
+            /** Warm H */
+            warm_h: number;
+        };
+        /**
+         * StagesOut
+         * @description refused: why there are none, or what they lack.
+         */
+        StagesOut: {
+            /** Refused */
+            refused: string;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+        };
+        /**
          * StandsOn
          * @description One condition of an option. holds: whether what was measured keeps it; None while nothing was. offers: newest first.
          */
@@ -12458,6 +12519,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    server_schemes_api_read_stages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagesOut"];
                 };
             };
         };

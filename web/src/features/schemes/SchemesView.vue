@@ -16,6 +16,7 @@ import { bare, show, unitOf } from '@/shared/units'
 import ChoicesTable from './ChoicesTable.vue'
 import HeatStair from './HeatStair.vue'
 import PhasesForm from './PhasesForm.vue'
+import StagesTable from './StagesTable.vue'
 import { useSchemes, type Scheme } from './useSchemes'
 
 const route = useRoute()
@@ -149,6 +150,7 @@ async function removeAsked(s: Scheme): Promise<void> {
             :busy="busy"
             @keep="(phases) => state.phases(shown!, phases)"
           />
+          <StagesTable v-if="shown.phases.length" :project-id="projectId" :schemes="data" />
           <h2>What it does</h2>
           <ChoicesTable
             v-if="chosen.length"
@@ -188,8 +190,9 @@ async function removeAsked(s: Scheme): Promise<void> {
       </p>
       <p class="soft">
         Until its phase an element stands as found, or as an option that is put there: bare, drained, boarded over. Its
-        years run from as found, and what stays of it starts the choice with the water it leaves. The air of the rooms
-        is reckoned as found and after all phases, under Balance; between them it lies between.
+        years run from as found, and what stays of it starts the choice with the water it leaves. Between the phases
+        leaks go with their elements; planned windows, the ventilation and the use after the works come with the last
+        phase, and so do leaks of no element.
       </p>
     </template>
   </SheetPage>
