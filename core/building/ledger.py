@@ -9,12 +9,16 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from pydantic import Field
+from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from core.buildup.model import BuildUp, is_wooden
 from core.case import Strict
 from core.errors import OutOfRange
 from core.materials.library import Solid
 from core.say import Said, air_flow, say
+from core.survey.planes import edges_of, elevation, outline_of, roof_planes
+from core.survey.shape import Body, Shape
 
 LeakSize = Literal["small", "medium", "large"]
 # m³/(h m²) at 50 Pa: between published ranges of components, which spread by ten; the words stand beside each row.
@@ -29,6 +33,13 @@ GUESS: dict[str, tuple[float, str]] = {
     "old window": (12.0, "an old window, its sashes and frame"),
     "new window": (2.0, "a window with seals"),
     "door": (12.0, "a door"),
+}
+# m³/(h m) at 50 Pa along joints, between published figures, which spread as far; ours.
+JOINT_GUESS: dict[str, tuple[float, str]] = {
+    "eaves": (3.0, "the eaves, where wall and roof or ceiling meet"),
+    "verge": (2.0, "the gable, where wall and roof meet"),
+    "foot": (1.5, "the foot of the walls, where they meet the floor"),
+    "floor ends": (1.5, "a floor let into the walls, with its beam ends"),
 }
 FOUND_SHARE: dict[LeakSize, float] = {"small": 0.01, "medium": 0.03, "large": 0.08}  # of the whole test, ours
 
@@ -48,7 +59,7 @@ class LedgerLine(Strict):
 
 @dataclass(frozen=True)
 class LeakPlace:
-    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space)."""
+    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space). length_m: of a joint."""
 
     key: str
     name: str
@@ -59,6 +70,18 @@ class LeakPlace:
     over: bool
     to: str
     found: tuple[LeakSize, ...] = ()
+    length_m: float = 0.0
+
+    @property
+    def weight(self) -> float:
+        """What it leaks by the guess of its kind [m³/h at 50 Pa]."""
+        if self.guess in JOINT_GUESS:
+            return JOINT_GUESS[self.guess][0] * self.length_m
+        return GUESS[self.guess][0] * self.area_m2 if self.guess else 0.0
+
+    @property
+    def words(self) -> str:
+        return JOINT_GUESS[self.guess][1] if self.guess in JOINT_GUESS else GUESS[self.guess][1] if self.guess else ""
 
 
 @dataclass(frozen=True)
@@ -134,9 +157,9 @@ def ledger(
     spare = total_m3_h * 0.9  # what the found leaks take at most leaves a tenth to the rest
     found_sum = sum(FOUND_SHARE[size] for place in places for size in place.found)
     scale = min(1.0, spare / total_m3_h / found_sum) if found_sum else 1.0
-    bulk = sum(GUESS[place.guess][0] * place.area_m2 for place in places if place.guess)
+    bulk = sum(place.weight for place in places)
     for place in [*places, *extra]:
-        base = GUESS[place.guess][0] * place.area_m2 / bulk * (1.0 - found_sum * scale) if place.guess and bulk else 0.0
+        base = place.weight / bulk * (1.0 - found_sum * scale) if bulk else 0.0
         weights[place.key] = base + sum(FOUND_SHARE[size] for size in place.found) * scale
     typed = {key: line.q50_m3_h for key, line in stated.items() if line.q50_m3_h is not None}
     typed_sum = sum(typed.values())
@@ -156,7 +179,7 @@ def ledger(
         line = stated.get(place.key)
         own = typed.get(place.key)
         q50 = own if own is not None else rest * weights[place.key] / free
-        words = "typed" if own is not None else GUESS[place.guess][1] if place.guess else ""
+        words = "typed" if own is not None else place.words
         if place.found and own is None:
             words += f"; {len(place.found)} leak{'s' if len(place.found) > 1 else ''} found there"
         rows.append(
@@ -209,3 +232,59 @@ def aimed_at(rows: list[LedgerRow], total: float, target: float | None) -> Ledge
         replace(row, q50_after=row.q50_before * (left if row.left_typed is None else row.left_typed)) for row in rows
     ]
     return Ledger(after, total, sum(row.q50_after for row in after), words)
+
+
+def joints(shape: Shape) -> list[LeakPlace]:
+    """The joints of the heated parts that leak: eaves, gables, the foot of the walls, floors let into them; lengths of the outline outside of others."""
+    found: list[LeakPlace] = []
+    for body in (one for one in shape.bodies if one.heated):
+        length = _outer_length(shape, body)
+        if length < 0.1:
+            continue
+        level = body.level_m
+        found.append(_joint(body, "foot", f"Foot of the walls, {body.name}", length, level, False))
+        for storey in body.storeys[:-1]:
+            level += storey.height_m
+            name = f"Floor ends under {body.storeys[body.storeys.index(storey) + 1].name}, {body.name}"
+            found.append(_joint(body, f"floor ends/{level:.2f}", name, length, level, False))
+        warm_roof = body.roof.room and body.roof.form != "flat"
+        found.append(_joint(body, "eaves", f"Eaves, {body.name}", length, body.eaves_m, True))
+        if warm_roof:
+            slopes = _verge_length(shape, body)
+            if slopes > 0.1:
+                found.append(
+                    _joint(body, "verge", f"Gables at the roof, {body.name}", slopes, body.eaves_m + 1.5, True)
+                )
+    return found
+
+
+def _joint(body: Body, kind: str, name: str, length: float, height: float, over: bool) -> LeakPlace:
+    return LeakPlace(
+        f"joint:{body.id}/{kind}", name, kind.split("/")[0], 0.0, round(height, 2), None, over, "outside", length_m=length
+    )  # fmt: skip
+
+
+def _outer_length(shape: Shape, body: Body) -> float:
+    """Of the outline that no other heated body stands against [m]."""
+    outline = Polygon(outline_of(shape, body, "external"))
+    others = [
+        Polygon(outline_of(shape, other, "external")).buffer(0.05)
+        for other in shape.bodies
+        if other is not body and other.heated
+    ]
+    edge: BaseGeometry = outline.exterior
+    for other in others:
+        edge = edge.difference(other)
+    return float(edge.length)
+
+
+def _verge_length(shape: Shape, body: Body) -> float:
+    """Of roof edges that rise along gables [m]: what the elevations' tops are longer than their eaves."""
+    outline = outline_of(shape, body, "external")
+    planes = roof_planes(body, outline)
+    total = 0.0
+    for edge in edges_of(outline):
+        top = elevation(edge, planes, body.eaves_m)
+        if top.area > 0.05:
+            total += top.length - edge.length
+    return total

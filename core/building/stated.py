@@ -80,7 +80,7 @@ class RoomAir(Strict):
 
 
 class AirStated(Strict):
-    """Of the building as found, or of a scheme after the works."""
+    """Of the building as found, or of a scheme after the works. joints: the ledger as found is shared over joints too."""
 
     use: Use = Use()
     ventilation: Ventilation = Ventilation()
@@ -88,6 +88,7 @@ class AirStated(Strict):
     ledger: Annotated[list[LedgerLine], Field(max_length=600)] = []
     edges: Annotated[list[Edge], Field(max_length=40)] = []
     rooms: Annotated[list[RoomAir], Field(max_length=120)] = []
+    joints: bool = False
 
     @model_validator(mode="after")
     def _once(self) -> AirStated:

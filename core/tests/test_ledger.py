@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
+from typing import Any
 from unittest import TestCase
 
-from core.building.ledger import GUESS, LeakPlace, LedgerLine, guess_of, ledger
+from core.building.ledger import GUESS, LeakPlace, LedgerLine, guess_of, joints, ledger
 from core.buildup.model import BuildUp
 from core.errors import OutOfRange
+from core.survey.shape import Shape
 
 WALL = LeakPlace("wall", "Wall", "plastered masonry", 100.0, 2.5, 0.0, False, "outside")
 CEILING = LeakPlace("ceiling", "Ceiling", "plaster ceiling", 50.0, 5.0, None, True, "main/attic", ("large",))
@@ -76,5 +79,37 @@ class TheLedger(TestCase):
         self.assertEqual(guess_of(None, "window", "outside", True), "new window")
         self.assertEqual(guess_of(of("softwood"), "floor", "unheated", False), "board floor")
         self.assertEqual(guess_of(of("softwood"), "floor", "ground", False), "ground")
-        self.assertEqual(guess_of(of("sandstone_rubble"), "wall", "ground", False), "ground", "earth lets no air through")
+        self.assertEqual(
+            guess_of(of("sandstone_rubble"), "wall", "ground", False), "ground", "earth lets no air through"
+        )
         self.assertTrue(all(value > 0.0 for value, _ in GUESS.values()))
+
+
+class Joints(TestCase):
+    def test_lengths_of_a_gabled_house_and_of_two_bodies(self) -> None:
+        body: dict[str, Any] = {
+            "id": "main", "name": "House", "outline": [(0, 0), (10, 0), (10, 8), (0, 8)], "level_m": 0.5,
+            "storeys": [{"name": "ground floor", "height_m": 2.6}, {"name": "upper floor", "height_m": 2.4}],
+            "roof": {"form": "gable", "pitch_deg": 40.0, "room": True},
+        }  # fmt: skip
+        found = {place.guess: place for place in joints(Shape.model_validate({"areas": "external", "bodies": [body]}))}
+        self.assertEqual(set(found), {"foot", "floor ends", "eaves", "verge"})
+        self.assertAlmostEqual(found["foot"].length_m, 36.0)
+        self.assertAlmostEqual(found["floor ends"].height_m, 3.1)
+        self.assertAlmostEqual(found["verge"].length_m, 4 * 4.0 / math.cos(math.radians(40.0)), places=6)
+        self.assertAlmostEqual(found["eaves"].weight, 3.0 * 36.0)
+        wing = {**body, "id": "wing", "name": "Wing", "outline": [(10, 0), (14, 0), (14, 8), (10, 8)]}
+        wing["roof"] = {"form": "flat"}
+        both = joints(Shape.model_validate({"areas": "external", "bodies": [body, wing]}))
+        self.assertAlmostEqual(next(p for p in both if p.key == "joint:main/foot").length_m, 28.0, delta=0.2)
+        cold = joints(Shape.model_validate({"areas": "external", "bodies": [body, {**wing, "heated": False}]}))
+        self.assertEqual({p.key.split("/")[0] for p in cold}, {"joint:main"})
+
+    def test_a_ledger_with_joints_adds_up_as_well(self) -> None:
+        wall = LeakPlace("w", "Wall", "plastered masonry", 100.0, 1.5, 0.0, False, "outside")
+        eaves = LeakPlace("joint:m/eaves", "Eaves", "eaves", 0.0, 5.0, None, True, "outside", length_m=50.0)
+        made = ledger([wall, eaves], [], 600.0, None)
+        self.assertEqual([round(row.q50_before) for row in made.rows], [300, 300])
+        self.assertIsNone(made.rows[1].area_m2)
+        typed = ledger([wall, eaves], [LedgerLine(key="joint:m/eaves", q50_m3_h=100.0, left=0.1)], 600.0, None)
+        self.assertEqual([row.q50_after for row in typed.rows], [500.0, 10.0])

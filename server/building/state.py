@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from core.building.leaks import BY_TERRAIN
-from core.building.ledger import LeakPlace, Ledger, guess_of, ledger
+from core.building.ledger import LeakPlace, Ledger, guess_of, joints, ledger
 from core.building.stated import AirStated
 from core.building.whole import Part, State
 from core.buildup.model import BuildUp
@@ -288,7 +288,7 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
                 tuple(found_leaks.get(element.pk, [])),  # type: ignore[arg-type]
             )  # fmt: skip
         )
-    return places
+    return [*places, *joints(shown.found)] if shown.project.current_air.joints else places
 
 
 def _height(shape: Shape, element: Element, opening: Opening | None) -> tuple[float, bool]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import io
 from dataclasses import asdict, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.db import transaction
 from numpy.typing import NDArray
 
-from core.building.answers import airing_within, balance
+from core.building.answers import airing_within, balance, monthly
 from core.building.leaks import AirYear, Carried, carried
 from core.building.ledger import Ledger, aimed_at
 from core.building.stated import FRESH_M3_H, vapour_kg_day
@@ -36,13 +36,17 @@ from server.heat.schemas import (
     TryBody,
     TryOut,
     VapourRow,
+    WallLimit,
 )
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, Project
 from server.projects.permissions import User, editable_project
+from server.runs.conditions import conditions_of
+from server.runs.models import Batch
 from server.water.figures import readiness_of
 
 Array = NDArray[np.float64]
+OF_THE_AIR: dict[str, Literal["rooms", "leakage"]] = {"indoor moisture": "rooms", "air leakage": "leakage"}
 LEAST_Q50 = 0.005  # m³/(h m²): below it an element leaks nothing that counts
 
 
@@ -52,17 +56,19 @@ def air_of_project(project: Project) -> AirOut:
     found, after, made, whence, refused = states(shown)
     climate = shipped(project.climate)
     years = air_of(found, project.climate), air_of(after, project.climate)
+    damp = _rooms_rh(found, climate), _rooms_rh(after, climate)
     return AirOut(
         tests=[TestOut(**asdict(test)) for test in tests_of(project)],
         whence=whence,
         refused=refused,
-        rows=_rows(shown, made, years, (found, after), climate) if made is not None else [],
+        rows=_rows(shown, made, years, (found, after), climate, damp) if made is not None else [],
         words=made.words if made is not None else [],
         before=_state(found, years[0], climate, False),
         after=_state(after, years[1], climate, True),
         same_after=not project.shown_scheme().air,
         spaces=_spaces(shown),
         floors=_floors(shown),
+        limits=_limits(shown, made, damp[1], climate),
         people_fresh_m3_h=FRESH_M3_H,
     )
 
@@ -110,16 +116,19 @@ def _floors(shown: Shown) -> list[FloorOut]:
 
 def _rows(
     shown: Shown, made: Ledger, years: tuple[AirYear | None, AirYear | None], both: tuple[State, State], climate: Climate,
-    rh: tuple[Array, Array] | None = None,
+    damp: tuple[Array | None, Array | None],
 ) -> list[LeakRow]:  # fmt: skip
-    """rh: of the rooms by the hour in both states, where it was reckoned already."""
+    """damp: RH of the rooms by the hour in both states; half where it is not known."""
     pks = {key_of(e): e.pk for e in shown.elements}
-    damp = rh if rh is not None else (_rooms_rh(both[0], climate), _rooms_rh(both[1], climate))
     found = []
     for row in made.rows:
         flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
         does = [
-            carried(year.flow_of(row.key), climate, state.heat_to_c, air) if year is not None else Carried(0.0, 0.0)
+            carried(
+                year.flow_of(row.key), climate, state.heat_to_c, air if air is not None else np.full(climate.hours, 0.5)
+            )
+            if year is not None
+            else Carried(0.0, 0.0)
             for year, state, air in zip(years, both, damp, strict=True)
         ]
         found.append(
@@ -148,12 +157,49 @@ def _rows(
     return found
 
 
-def _rooms_rh(state: State, climate: Climate) -> Array:
-    """RH of the rooms by the hour; half, where the building cannot be reckoned."""
+def _rooms_rh(state: State, climate: Climate) -> Array | None:
+    """RH of the rooms by the hour; None where the building cannot be reckoned."""
+    if not state.parts or state.volume_m3 <= 0.0:
+        return None
     try:
         return building_year(state, climate).year.rh[HOUSE]
     except CoreError:
-        return np.full(climate.hours, 0.5)
+        return None
+
+
+def _limits(shown: Shown, made: Ledger | None, damp: Array | None, climate: Climate) -> list[WallLimit]:
+    """What the chosen options stand to by their studies, the tightest first, beside what the scheme gives them."""
+    rows = {row.key: row for row in made.rows} if made is not None else {}
+    rooms = None
+    if damp is not None:
+        rooms = 100.0 * monthly(damp)[int(np.argmin(monthly(climate["temperature_c"])))]
+    found: list[WallLimit] = []
+    chosen = {element.pk: element for element in shown.elements if element.chosen is not None}
+    studied = Batch.objects.filter(element__in=chosen, kind=Batch.STUDY).values_list("element_id", flat=True).distinct()
+    for pk in studied:
+        element = chosen[pk]
+        row = rows.get(key_of(element))
+        tight = row.q50_after / row.area_m2 if row is not None and row.area_m2 else None
+        option = element.chosen
+        for stands in conditions_of(element):
+            if option is None or stands.option_id != option.pk:
+                continue
+            for one in (each.condition for each in stands.stands):
+                if one.name in OF_THE_AIR and one.at_most:
+                    what = OF_THE_AIR[one.name]
+                    found.append(
+                        WallLimit(
+                            element_id=pk,
+                            element=element.name,
+                            option=option.name,
+                            what=what,
+                            most=one.measure,
+                            now=rooms if what == "rooms" else tight,
+                            tried=one.tried,
+                            out_of_date=stands.out_of_date,
+                        )  # fmt: skip
+                    )
+    return sorted(found, key=lambda one: (one.what != "rooms", one.most))
 
 
 @transaction.atomic

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -153,6 +153,22 @@ class FloorOut(Schema):
     stands: str
 
 
+class WallLimit(Schema):
+    """What a chosen option stands to, by its newest study: rooms at most so damp in the coldest month, or a leakage at most [m³/(h m²) at 50 Pa].
+
+    now: what the scheme gives it, None where that is not known; tried: no draw failed, so that it is only the end of what was tried.
+    """
+
+    element_id: int
+    element: str
+    option: str
+    what: Literal["rooms", "leakage"]
+    most: float
+    now: float | None
+    tried: bool
+    out_of_date: bool
+
+
 class AirOut(Schema):
     """whence: where the sums of the ledger come from; refused: why there is none. same_after: nothing is stated of the scheme, so that it is as found."""
 
@@ -166,6 +182,7 @@ class AirOut(Schema):
     same_after: bool
     spaces: list[SpaceOut]
     floors: list[FloorOut]
+    limits: list[WallLimit]
     people_fresh_m3_h: float
 
 

@@ -5,16 +5,21 @@ from __future__ import annotations
 import csv
 import io
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.test import TestCase
 
 from core.assembly.to_case import model_of
 from core.climate.data import shipped
+from core.say import said
+from core.study import Condition
 from server.exchange.bring import import_file
 from server.exchange.write import write
 from server.heat.figures import heat
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, Scheme
+from server.runs.conditions import OptionStands, StandsOn
+from server.runs.models import Batch
 from server.survey.models import Measurement
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -520,6 +525,54 @@ class RoomByRoom(Built):
         self.assertEqual(len(made["after"]["loads"]["rooms"]), 2)
         self.assertEqual([load["unknown"] for load in made["after"]["loads"]["rooms"]], [[], []])
         self.assertTrue(made["moved"])
+
+
+class JointsAndLimits(Built):
+    def test_the_ledger_is_shared_over_joints_when_asked(self) -> None:
+        air = self.ask("GET", f"{self.path}/air")
+        self.assertFalse(any(row["key"].startswith("joint:") for row in air["rows"]))
+        began = air["before"]["stated"]
+        made = self.ask("PUT", f"{self.path}/air", {"after": False, "air": {**began, "joints": True}, "began": began})
+        joints = {row["key"]: row for row in made["rows"] if row["key"].startswith("joint:")}
+        self.assertEqual(set(joints), {"joint:main/foot", "joint:main/eaves"})
+        self.assertAlmostEqual(
+            sum(row["q50_before"] for row in made["rows"]), sum(row["q50_before"] for row in air["rows"]), places=6
+        )
+        self.assertIsNone(joints["joint:main/eaves"]["element_id"])
+        line = {"key": "joint:main/eaves", "left": 0.1}
+        stated = {**made["after"]["stated"], "ledger": [line]}
+        after = self.ask("PUT", f"{self.path}/air", {"after": True, "air": stated, "began": None})
+        row = next(row for row in after["rows"] if row["key"] == "joint:main/eaves")
+        self.assertAlmostEqual(row["q50_after"], 0.1 * row["q50_before"])
+
+    def test_what_a_chosen_wall_stands_to_is_held_against_the_rooms(self) -> None:
+        """A study of which some draws failed: the end within which all stood is the limit of the rooms."""
+        wall = Element.objects.get(project_id=self.pk, shape_key="main/a")
+        option = Option.objects.create(
+            element=wall, role=Option.UPGRADE, name="lined", position=1, build_up=wall.as_found.build_up
+        )
+        self.ask("PUT", f"/api/elements/{wall.pk}/choice", {"option_id": option.pk, "reason": "x"})
+        self.assertEqual(self.ask("GET", f"{self.path}/air")["limits"], [])
+        stands = Condition("indoor moisture", True, 0.02, 12, said("stands"), False, 47.0, "%", "logger")
+        tight = Condition("air leakage", True, 1.5, 12, said("stands"), True, 1.5, "m³/(h m²)", "blower door")
+        low = Condition("indoor moisture", False, 0.02, 12, said("stands"), False, 30.0, "%", "logger")
+        known = [
+            OptionStands(
+                option_id=pk, option="", runs=20, over=8, out_of_date=False,
+                stands=[StandsOn(condition=one, check=None, holds=None) for one in (stands, tight, low)],
+            )
+            for pk in (option.pk, option.pk + 1)
+        ]  # fmt: skip
+        Batch.objects.create(element=wall, option=option, kind=Batch.STUDY, settings={})
+        with patch("server.heat.air.conditions_of", return_value=known):
+            made = self.ask("GET", f"{self.path}/air")
+        self.assertEqual(
+            [(one["what"], one["most"], one["tried"]) for one in made["limits"]],
+            [("rooms", 47.0, False), ("leakage", 1.5, True)],
+        )
+        row = next(row for row in made["rows"] if row["key"] == "main/a")
+        self.assertAlmostEqual(made["limits"][1]["now"], row["q50_after"] / row["area_m2"])
+        self.assertTrue(10.0 < made["limits"][0]["now"] < 90.0)
 
 
 class BetweenPhases(Built):

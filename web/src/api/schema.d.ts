@@ -2429,6 +2429,8 @@ export interface components {
             before: components["schemas"]["StateAir"];
             /** Floors */
             floors: components["schemas"]["FloorOut"][];
+            /** Limits */
+            limits: components["schemas"]["WallLimit"][];
             /** People Fresh M3 H */
             people_fresh_m3_h: number;
             /** Refused */
@@ -2448,7 +2450,7 @@ export interface components {
         };
         /**
          * AirStated
-         * @description Of the building as found, or of a scheme after the works.
+         * @description Of the building as found, or of a scheme after the works. joints: the ledger as found is shared over joints too.
          */
         AirStated: {
             /**
@@ -2456,6 +2458,11 @@ export interface components {
              * @default []
              */
             edges: components["schemas"]["Edge"][];
+            /**
+             * Joints
+             * @default false
+             */
+            joints: boolean;
             /**
              * Ledger
              * @default []
@@ -9379,6 +9386,33 @@ export interface components {
             source: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * WallLimit
+         * @description What a chosen option stands to, by its newest study: rooms at most so damp in the coldest month, or a leakage at most [m³/(h m²) at 50 Pa].
+         *
+         *     now: what the scheme gives it, None where that is not known; tried: no draw failed, so that it is only the end of what was tried.
+         */
+        WallLimit: {
+            /** Element */
+            element: string;
+            /** Element Id */
+            element_id: number;
+            /** Most */
+            most: number;
+            /** Now */
+            now: number | null;
+            /** Option */
+            option: string;
+            /** Out Of Date */
+            out_of_date: boolean;
+            /** Tried */
+            tried: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "rooms" | "leakage";
         };
         /**
          * WaterAccount

@@ -124,6 +124,15 @@ const takeSpaces = (): Promise<boolean> =>
     )
   })
 const most = ref<number | null>(50)
+/** The tightest of what the chosen walls stand to is what the rooms are asked for. */
+const ofRooms = computed(() => (air.value?.limits ?? []).filter((one) => one.what === 'rooms'))
+const ofLeaks = computed(() => (air.value?.limits ?? []).filter((one) => one.what === 'leakage'))
+watch(
+  () => ofRooms.value[0]?.most,
+  (now) => now !== undefined && (most.value = Math.floor(now)),
+  { immediate: true },
+)
+const over = (one: Schemas['WallLimit']): boolean => one.now !== null && one.now > one.most
 const within = ref<Schemas['AiringOut'] | null>(null)
 const find = (): Promise<boolean> =>
   act(async () => {
@@ -195,6 +204,12 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
           scaled, so that the sum stays the test's.
         </p>
         <p v-for="w in air.words" :key="w.metric" class="over">{{ capital(said(w)) }}.</p>
+        <ElCheckbox
+          :model-value="air.before.stated.joints ?? false"
+          :disabled="busy"
+          @update:model-value="(on) => hands.write(false, (stated) => void (stated.joints = !!on))"
+          >Share it over joints too: eaves, gables, the foot of the walls, floor ends</ElCheckbox
+        >
         <LedgerTable :hands="hands" :rows="rows" :picked="picked" @pick="(k) => (picked = k)" />
       </template>
       <StatedForm :air="air" :hands="hands" @kept="again('Kept.')" />
@@ -258,8 +273,23 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
             >Let the scheme air so</ElButton
           >
         </p>
-        <p class="soft">
-          Which RH keeps a wall within limits stands with its option, as a condition, once its study was run.
+        <template v-if="ofRooms.length || ofLeaks.length">
+          <h3>What the chosen walls stand to</h3>
+          <ul class="list" data-limits>
+            <li v-for="one in ofRooms" :key="`r${one.element_id}`" :class="{ over: over(one) }">
+              {{ one.element }}: rooms at most {{ one.most.toFixed(0) }} % RH<template v-if="one.now !== null"
+                >, {{ one.now.toFixed(0) }} % after</template
+              >{{ one.tried ? '; more was not tried' : '' }}{{ one.out_of_date ? '; study out of date' : '' }}
+            </li>
+            <li v-for="one in ofLeaks" :key="`l${one.element_id}`" :class="{ over: over(one) }">
+              {{ one.element }}: at most {{ show(one.most, 'airFlowArea') }} at 50 Pa<template v-if="one.now !== null"
+                >, {{ bare(one.now, 'airFlowArea') }} after</template
+              >{{ one.tried ? '; more was not tried' : '' }}{{ one.out_of_date ? '; study out of date' : '' }}
+            </li>
+          </ul>
+        </template>
+        <p v-else class="soft">
+          Which RH keeps a chosen wall within limits is not known yet: run a study of it under Tests and studies.
         </p>
         <h3>What gives off vapour</h3>
         <ul class="list">
