@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from core.building.stated import FRESH_M3_H, AirStated, Bill, vapour_kg_day
-from core.building.whole import HOUSE, BuildingYear, State, building_year, with_airing
+from core.building.whole import HOUSE, BuildingYear, Part, State, building_year, with_airing
 from core.climate.data import DAYS_IN_MONTHS, MONTHS, Climate
 from core.errors import OutOfRange
-from core.say import Said, air_flow, percent, said, say
+from core.say import Said, air_flow, percent, resistance, said, say
 
 Array = NDArray[np.float64]
-WARM_C = 26.0
 MOST_AIRING = 2000.0
 ENOUGH = 0.95  # of the fresh air needed: closer than that nobody knows it
 DAMP_RH = 0.45  # below it no wall is the worse for it
@@ -59,7 +59,7 @@ class Balance:
     """A year of a building in one state. closure: gains, losses and needs against what is stored, over their turnover. latent_kwh: to dry the air while cooling.
 
     fresh_m3_h: of the heating season; needed_m3_h: for the people who live there; coldest_rh: of the rooms in the coldest month; pane_h: hours in which
-    the coldest pane is wet.
+    the coldest pane is wet; warm_h: above warm_c.
     """
 
     heating_kwh: float
@@ -73,6 +73,7 @@ class Balance:
     water_closure: float
     zones: list[SpaceYear]
     warm_h: float
+    warm_c: float
     fresh_m3_h: float
     fresh_monthly: list[float]
     needed_m3_h: float
@@ -125,7 +126,7 @@ def balance(made: BuildingYear, climate: Climate, names: dict[str, str]) -> Bala
     return Balance(
         made.heating_kwh, made.cooling_kwh, made.latent_kwh, made.heating_peak_w, made.cooling_peak_w,
         _day(int(np.argmax(year.heating_w[HOUSE]))), items, year.heat_closure, year.water_closure, zones,
-        float((year.celsius[HOUSE] > WARM_C).sum()), float(fresh[below].mean()) if below.any() else float(fresh.mean()), monthly(fresh),
+        float((year.celsius[HOUSE] > stated.use.warm_c).sum()), stated.use.warm_c, float(fresh[below].mean()) if below.any() else float(fresh.mean()), monthly(fresh),
         stated.use.people * FRESH_M3_H, MONTHS[cold], rh[cold], float((year.ran_off_kg[HOUSE] > 1e-6).sum()),
         _vapour(stated), heat_months,
     )  # fmt: skip
@@ -323,3 +324,79 @@ def fit_bills(bills: list[Bill], climate: Climate, need_kwh: float, efficiency: 
         )
     )
     return BillFit(float(base), float(slope), half, r2, mid, low, high, computed, agrees, words)
+
+
+@dataclass(frozen=True)
+class Summer:
+    """What one measure does for the rooms after the works: hours above the temperature that was chosen, the warmest hour, cooling and its peak."""
+
+    what: Said
+    warm_h: float
+    warmest_c: float
+    cooling_kwh: float
+    cooling_peak_w: float
+    heating_kwh: float
+
+
+NIGHT_AIR_M3_H_M2 = 5.0  # of floor: windows wide open at night
+ROOF_R, MASS_J_M2K = 3.0, 100e3
+
+
+def summer(state: State, climate: Climate) -> list[Summer]:
+    """The state as it is, then with one measure each: shutters, an overhang, windows wide open, a mass inside, insulation of the roofs, a light roof."""
+    rows: list[Summer] = []
+    for what, changed, mass in _measures(state):
+        made = building_year(changed, climate, more_mass_j_m2k=mass)
+        celsius = made.year.celsius[HOUSE]
+        warm = float((celsius > state.stated.use.warm_c).sum())
+        rows.append(Summer(what, warm, float(celsius.max()), made.cooling_kwh, made.cooling_peak_w, made.heating_kwh))
+    return rows
+
+
+def _measures(state: State) -> list[tuple[Said, State, float]]:
+    found = [(said("as it is"), state, 0.0)]
+    glazed = [part.kind == "window" and part.side == "outside" and bool(part.g_value) for part in state.parts]
+    if any(glazed):
+        found.append(
+            (
+                said("shutters outside, closed in warm sun"),
+                _with(state, lambda p: replace(p, shutters=True), glazed),
+                0.0,
+            )
+        )
+        found.append(
+            (
+                said("glass that lets half as much sun in"),
+                _with(state, lambda p: replace(p, g_value=0.5 * (p.g_value or 0.0)), glazed),
+                0.0,
+            )
+        )
+    most = max(NIGHT_AIR_M3_H_M2 * state.floor_m2, state.stated.ventilation.summer_airing_m3_h)
+    if most > state.stated.ventilation.summer_airing_m3_h:
+        air = state.stated.ventilation.model_copy(update={"summer_airing_m3_h": most})
+        stated = state.stated.model_copy(update={"ventilation": air})
+        words = say("windows wide open while it is cooler outside, {flow}", flow=air_flow(most))
+        found.append((words, replace(state, stated=stated, night_air=True), 0.0))
+    found.append((said("heavy inner walls and floors, 100 kJ/K more for each m² of floor"), state, MASS_J_M2K))
+    roofs = [part.kind == "roof" and part.build_up is not None for part in state.parts]
+    if any(roofs):
+        found.append(
+            (
+                say("roofs and ceilings with {r} more", r=resistance(ROOF_R)),
+                _with(state, lambda p: replace(p, more_r=ROOF_R), roofs),
+                0.0,
+            )
+        )
+        sunny = [
+            is_roof and part.side == "outside" and part.absorptance > 0.45
+            for part, is_roof in zip(state.parts, roofs, strict=True)
+        ]
+        if any(sunny):
+            found.append(
+                (said("roofs in a light colour"), _with(state, lambda p: replace(p, absorptance=0.3), sunny), 0.0)
+            )
+    return found
+
+
+def _with(state: State, change: Callable[[Part], Part], which: list[bool]) -> State:
+    return replace(state, parts=[change(part) if hit else part for part, hit in zip(state.parts, which, strict=True)])

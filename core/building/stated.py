@@ -17,7 +17,7 @@ Share = Annotated[float, Field(ge=0, le=1)]
 class Use(Strict):
     """Who lives there and what gives off vapour and warmth. Ranges beside each are ours, after common tables.
 
-    laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled.
+    laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled; warm_c: above it hours count as too warm.
     """
 
     people: Annotated[float, Field(ge=0, le=500)] = 3.0
@@ -30,6 +30,7 @@ class Use(Strict):
     appliances_w_m2: Annotated[float, Field(ge=0, le=100)] = 2.4
     cool_to_c: Annotated[float, Field(ge=15, le=35)] | None = None
     heat_to_c: Annotated[float, Field(ge=5, le=30)] | None = None
+    warm_c: Annotated[float, Field(ge=20, le=40)] = 26.0
 
 
 class Ventilation(Strict):

@@ -19,7 +19,7 @@ from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, W
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.climate.data import Climate
 from core.climate.ground import ground_temperature_c, yearly_wave
-from core.climate.sun import radiation_on_face
+from core.climate.sun import Shade, radiation_on_face, shaded_on_face
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Solid
 from core.survey.cold import ColdSpace, Skin
@@ -56,7 +56,9 @@ FURNITURE_J_M2K = 20e3  # of the floor: light mass and inner leaves, ISO 52016-1
 FRAME_SHARE = 0.3
 SOIL_DEPTH_M = 0.5
 SOIL_DIFFUSIVITY = 7e-7
+NIGHT_FROM_C = 18.0  # mean of a day from which windows stand open through its night; ours
 WARM_OUT_C = 18.0  # windows stand open in hours warmer than this outside, where it is cooler than inside
+SHUTTERS_FROM_C, SHUTTERS_FROM_W, SHUTTERS_PASS = 18.0, 150.0, 0.25  # habits and boards or louvres outside; ours
 GLASS_G = 0.9  # to the mean of all angles, ISO 52016-1 F_w
 
 
@@ -64,7 +66,7 @@ GLASS_G = 0.9  # to the mean of all angles, ISO 52016-1 F_w
 class Part:
     """One element of the heated line in one state. side: "outside", "ground", or the id of a cold space; b: a typed factor, None where it follows.
 
-    sun: share of the sun that reaches a window (shading); cellar: it is a wall or floor of a heated cellar below ground.
+    sun: share of the sun that reaches a window (trees, buildings); shade: what stands before it, by the hour; shutters: closed in warm sun; more_r: insulation outside of its build-up, tried [m²K/W]; cellar: it is a wall or floor of a heated cellar below ground.
     """
 
     key: str
@@ -82,13 +84,17 @@ class Part:
     b: float | None = None
     ground: GroundPlace | None = None
     edge: EdgeInsulation | None = None
+    shade: Shade | None = None
+    shutters: bool = False
+    more_r: float = 0.0
 
 
 @dataclass(frozen=True)
 class State:
     """A building in one state: as found, between phases, after. volume and floor are of the heated line.
 
-    wind_factor: of the wind at 10 m, at its faces; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space.
+    wind_factor: of the wind at 10 m, at its faces; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space. night_air: windows stand
+    open in every hour of the warm season that is cooler than the rooms.
     """
 
     parts: list[Part]
@@ -103,6 +109,7 @@ class State:
     wind_factor: float = 0.5
     natural_1_h: float = 0.0
     skins: dict[str, BuildUp] = field(default_factory=dict)
+    night_air: bool = False
 
     @property
     def heat_to_c(self) -> float:
@@ -206,6 +213,18 @@ def sol_air_c(climate: Climate, facing: float, slope: float, absorptance: float,
     return np.asarray(t + 0.04 * (absorptance * sun - lost))
 
 
+def window_sun(climate: Climate, part: Part) -> Array:
+    """Sun that reaches a window [W/m²], hourly, behind what shades it. Shutters stand closed while it is warm outside and the sun shines on them."""
+    if part.shade is None:
+        sun = radiation_on_face(climate, part.facing_deg, part.slope_deg, 0.2)
+    else:
+        sun = shaded_on_face(climate, part.facing_deg, part.slope_deg, 0.2, part.shade)
+    if part.shutters:
+        closed = (climate["temperature_c"] > SHUTTERS_FROM_C) & (sun > SHUTTERS_FROM_W)
+        sun = np.where(closed, SHUTTERS_PASS * sun, sun)
+    return sun
+
+
 def virtual_ground_c(climate: Climate, heat: GroundHeat, inside_c: float) -> Array:
     """Temperature [°C], hourly by month, that gives a ground element with its steady coefficient the heat flow of ISO 13370 in each month."""
     mean, amplitude, phase = yearly_wave(climate)
@@ -246,7 +265,7 @@ class _Maker:
                 outer = climate["temperature_c"]
                 g = part.g_value or 0.0
                 if g > 0.0:
-                    sun = radiation_on_face(climate, part.facing_deg, part.slope_deg, 0.2)
+                    sun = window_sun(climate, part)
                     self.solar += part.area_m2 * (1.0 - FRAME_SHARE) * g * GLASS_G * part.sun * sun
             self.chains.append(Chain(part.key, part.area_m2, HOUSE, (1.0 / u,), (), side, outer))
             return
@@ -258,7 +277,10 @@ class _Maker:
             outer = sol_air_c(climate, part.facing_deg, part.slope_deg, part.absorptance)
             if part.b is not None and part.b < 1.0:
                 outer = part.b * climate["temperature_c"] + (1.0 - part.b) * self.state.heat_to_c
-        self.chains.append(chain_of(part.key, part.area_m2, HOUSE, made, part.build_up, part.kind, side, outer))
+        chain = chain_of(part.key, part.area_m2, HOUSE, made, part.build_up, part.kind, side, outer)
+        if part.more_r:
+            chain = replace(chain, resistances=(chain.resistances[0] + part.more_r, *chain.resistances[1:]))
+        self.chains.append(chain)
 
     def _ground(self, part: Part, made: Transmittance) -> None:
         assert part.build_up is not None
@@ -414,8 +436,8 @@ def house_gains(state: State, hours: int) -> tuple[Array, Array]:
     return np.asarray(warmth, float), given
 
 
-def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> BuildingYear:
-    """The hourly year of a state. Raises CaseRefused where a layer's U cannot be reckoned, OutOfRange for what cannot be."""
+def building_year(state: State, climate: Climate, steps_an_hour: int = 1, more_mass_j_m2k: float = 0.0) -> BuildingYear:
+    """The hourly year of a state. more_mass: inside, for each m² of floor. Raises CaseRefused where a layer's U cannot be reckoned, OutOfRange for what cannot be."""
     maker = _Maker(state, climate)
     hours = climate.hours
     for part in state.parts:
@@ -445,6 +467,9 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> Bui
         flows.append(AirFlow("leaks", -1, HOUSE, np.full(hours, rate)))
     t = climate["temperature_c"]
     open_windows = (t > WARM_OUT_C) & (t < 26.0)
+    if state.night_air:
+        days = np.repeat(t.reshape(-1, 24).mean(axis=1), 24)
+        open_windows |= (days > NIGHT_FROM_C) & (t < state.stated.use.warm_c - 1.0)
     airing = np.where(open_windows, ventilation.summer_airing_m3_h, ventilation.airing_m3_h) * 1.2
     flows.append(AirFlow("airing", -1, HOUSE, airing))
     flows.append(
@@ -464,7 +489,7 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1) -> Bui
     house = Zone(
         "house", max(state.volume_m3, 1.0), np.full(hours, state.heat_to_c),
         None if use.cool_to_c is None else np.full(hours, max(use.cool_to_c, state.heat_to_c)), warmth + solar, vapour,
-        FURNITURE_J_M2K * max(state.floor_m2, 1.0), (Buffer(2.5 * max(state.floor_m2, 1.0)),),
+        (FURNITURE_J_M2K + more_mass_j_m2k) * max(state.floor_m2, 1.0), (Buffer(2.5 * max(state.floor_m2, 1.0)),),
         cold=ColdSurface(coldest.key, keeps=False) if coldest is not None else None, dry_to=0.6 if use.cool_to_c is not None else None,
     )  # fmt: skip
     for space in state.spaces:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -63,3 +64,48 @@ def radiation_on_face(climate: Climate, facing_deg: float, slope_deg: float, gro
     np.save(temporary, values)
     temporary.replace(path)
     return values
+
+
+@dataclass(frozen=True)
+class Shade:
+    """What stands before one window: its width and height [m], how deep the pane lies behind the face, how far something juts out over it at its head,
+    and the altitude of the skyline in front [°]."""
+
+    width_m: float
+    height_m: float
+    recess_m: float = 0.0
+    overhang_m: float = 0.0
+    horizon_deg: float = 0.0
+
+
+def shaded_on_face(
+    climate: Climate, facing_deg: float, slope_deg: float, ground_reflectance: float, shade: Shade
+) -> Array:
+    """Short-wave that reaches a window [W/m²], hourly: the beam on its sunlit share, the sky over the skyline and beside the overhang, the ground.
+
+    The sunlit share is that of a rectangle under an overhang (profile angle) between fins as deep as the recess; a window that leans back is
+    shaded by the skyline only. The sky is isotropic; the ground in front is lit.
+    """
+    total = radiation_on_face(climate, facing_deg, slope_deg, ground_reflectance)
+    zenith, azimuth = climate["sun_zenith_deg"], climate["sun_azimuth_deg"]
+    altitude = np.radians(90.0 - zenith)
+    aside = np.radians(azimuth - facing_deg)
+    tilt = np.radians(slope_deg)
+    incidence = np.cos(np.radians(zenith)) * np.cos(tilt) + np.sin(np.radians(zenith)) * np.sin(tilt) * np.cos(aside)
+    beam = np.where(altitude > 0.0, climate["beam_normal_w_m2"] * np.maximum(incidence, 0.0), 0.0)
+    sky = climate["diffuse_horizontal_w_m2"] * 0.5 * (1.0 + np.cos(tilt))
+    ground = np.maximum(total - beam - sky, 0.0)
+    lit = (altitude > np.radians(shade.horizon_deg)).astype(float)
+    seen = (
+        (1.0 - np.sin(np.radians(shade.horizon_deg)))
+        if slope_deg > 45.0
+        else np.cos(np.radians(shade.horizon_deg)) ** 2
+    )
+    if slope_deg > 60.0:
+        ahead = np.maximum(np.cos(aside), 1e-6)
+        depth = shade.recess_m + shade.overhang_m
+        low = np.clip(depth * np.tan(np.clip(altitude, 0.0, 1.55)) / ahead / shade.height_m, 0.0, 1.0)
+        across = np.clip(shade.recess_m * np.abs(np.tan(np.clip(aside, -1.55, 1.55))) / shade.width_m, 0.0, 1.0)
+        lit = lit * np.where(np.cos(aside) > 0.0, (1.0 - low) * (1.0 - across), 0.0)
+        seen *= float(np.cos(np.arctan(depth / (0.5 * shade.height_m)) / 2.0) ** 2)
+    return np.asarray(beam * lit + sky * seen + ground)

@@ -25,7 +25,13 @@ FRAME_SHARE = 0.3
 # ISO 10077-1, 6.4.3 (coupled and double windows): U = 1/(1/U1 − Rsi + Rs − Rse + 1/U2); Rs of a still gap.
 R_SI, R_SE, R_GAP = 0.13, 0.04, 0.17
 SECONDARY: dict[str, tuple[float, float]] = {"single": (5.0, 0.85), "double_low_e": (1.6, 0.65)}
-SHADING: dict[str, float] = {"none": 1.0, "reveal": 0.9, "trees": 0.7, "buildings": 0.6, "shutters": 0.8}
+SHADING: dict[str, float] = {
+    "none": 1.0,
+    "reveal": 0.9,
+    "trees": 0.7,
+    "buildings": 0.6,
+    "shutters": 1.0,
+}  # of the sun at all hours; shutters by the hour
 
 
 @dataclass(frozen=True)

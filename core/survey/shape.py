@@ -132,7 +132,10 @@ class FaceParts(Strict):
 
 
 class Opening(Strict):
-    """Like windows or doors in one face, or in the roof that falls toward it. U and g are estimated from frame and glazing until typed."""
+    """Like windows or doors in one face, or in the roof that falls toward it. U and g are estimated from frame and glazing until typed.
+
+    overhang_m: what juts out over its head; horizon_deg: altitude of the skyline in front of it.
+    """
 
     id: Id
     name: Name
@@ -151,6 +154,8 @@ class Opening(Strict):
     shading: Literal["none", "reveal", "trees", "buildings", "shutters"] = "none"
     reveal_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
     margin_mm: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    overhang_m: Annotated[float, Field(ge=0, le=10)] = 0.0
+    horizon_deg: Annotated[float, Field(ge=0, le=80)] = 0.0
     u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None
     g_value: Annotated[float, Field(ge=0, le=1)] | None = None
     in_roof: bool = False

@@ -9,6 +9,7 @@ from core.building.ledger import LeakPlace, Ledger, guess_of, joints, ledger
 from core.building.stated import AirStated
 from core.building.whole import Part, State
 from core.buildup.model import BuildUp
+from core.climate.sun import Shade
 from core.errors import CoreError
 from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.survey.cold import ColdSpace, cold_spaces
@@ -171,9 +172,24 @@ def _part(
         typed_b = element.factor_b
     return Part(
         row.key, element.name, element.kind, side, max(row.area_m2, 1e-6), element.facing_deg, element.slope_deg, row.build_up,
-        None if element.has_build_up else u, g, SHADING[opening.shading] if opening is not None else 1.0,
+        None if element.has_build_up else u, g, _constant_shading(opening),
         element.place.absorptance, typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
+        shade=shade_of(opening), shutters=opening is not None and opening.shading == "shutters",
     )  # fmt: skip
+
+
+def _constant_shading(opening: Opening | None) -> float:
+    """Share of the sun that passes at all hours. A reveal of a known depth is reckoned by the hour instead."""
+    if opening is None or (opening.shading == "reveal" and opening.reveal_mm > 0.0):
+        return 1.0
+    return SHADING[opening.shading]
+
+
+def shade_of(opening: Opening | None) -> Shade | None:
+    """What stands before each window of an opening; None where nothing does."""
+    if opening is None or not (opening.reveal_mm or opening.overhang_m or opening.horizon_deg):
+        return None
+    return Shade(opening.width_m, opening.height_m, opening.reveal_mm / 1000.0, opening.overhang_m, opening.horizon_deg)
 
 
 def ground_of(shown: Shown, element: Element, after: bool) -> GroundPlace | None:

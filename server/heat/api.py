@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router
 
+from core.building.answers import Summer
 from core.building.rooms import Rooms
 from server.heat import air as airs
 from server.heat import balance as balances
@@ -104,6 +105,12 @@ def change_rooms(request: HttpRequest, project_id: int, body: RoomsBody) -> Room
 def read_balance(request: HttpRequest, project_id: int) -> BalanceOut:
     """Hourly years of the building before and after: needs, peaks, zones, fresh air, warnings, bills."""
     return balances.balance_of(viewable_project(request.user, project_id))
+
+
+@router.get("/projects/{project_id}/balance/summer", response=list[Summer])
+def read_summer(request: HttpRequest, project_id: int) -> list[Summer]:
+    """Hours too warm after the works as they are, then with one measure each."""
+    return balances.summer_of(viewable_project(request.user, project_id))
 
 
 @router.get("/projects/{project_id}/footing", response=FootingAsked)

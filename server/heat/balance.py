@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from core.building.answers import Balance, BillFit, balance, fit_bills, warnings
+from core.building.answers import Balance, BillFit, Summer, balance, fit_bills, summer, warnings
 from core.building.monthly import monthly_need
 from core.building.stated import Energy
 from core.building.whole import building_year
@@ -14,6 +14,7 @@ from core.say import Said
 from server.building.state import shown_of
 from server.heat.figures import states
 from server.heat.schemas import BalanceOut, BillsBody, Running
+from server.problems import Problem
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
 
@@ -73,6 +74,16 @@ def balance_of(project: Project) -> BalanceOut:
         set_before_c=found.heat_to_c,
         set_after_c=after.heat_to_c,
     )
+
+
+def summer_of(project: Project) -> list[Summer]:
+    """What one measure each does for the summer of the building after the works. Raises Problem where it cannot be reckoned."""
+    _, after, _, _, _ = states(shown_of(project))
+    if not after.parts or after.volume_m3 <= 0.0:
+        raise Problem(
+            422, "no_building", "There is nothing to reckon with yet.", "State shape or volume, and constructions."
+        )
+    return summer(after, shipped(project.climate))
 
 
 def _running(before: Balance, after: Balance, energy: Energy) -> Running:

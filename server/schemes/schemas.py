@@ -90,6 +90,7 @@ class StageOut(Schema):
     needed_m3_h: float
     pane_h: float
     warm_h: float
+    warm_c: float
 
 
 class StagesOut(Schema):

@@ -70,6 +70,7 @@ def stages_of(project: Project) -> StagesOut:
                 needed_m3_h=made.needed_m3_h,
                 pane_h=made.pane_h,
                 warm_h=made.warm_h,
+                warm_c=made.warm_c,
             )
         )
     return StagesOut(stages=rows, refused=refused if found.ledger is None and not found.natural_1_h else "")

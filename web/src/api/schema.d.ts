@@ -1158,6 +1158,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/balance/summer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Summer
+         * @description Hours too warm after the works as they are, then with one measure each.
+         */
+        get: operations["server_heat_api_read_summer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/bases": {
         parameters: {
             query?: never;
@@ -2489,7 +2509,8 @@ export interface components {
              *       "laundry_week": 3,
              *       "other_kg_day": 0,
              *       "people": 3,
-             *       "plants": 5
+             *       "plants": 5,
+             *       "warm_c": 26
              *     }
              */
             use: components["schemas"]["Use"];
@@ -2611,7 +2632,7 @@ export interface components {
          * @description A year of a building in one state. closure: gains, losses and needs against what is stored, over their turnover. latent_kwh: to dry the air while cooling.
          *
          *     fresh_m3_h: of the heating season; needed_m3_h: for the people who live there; coldest_rh: of the rooms in the coldest month; pane_h: hours in which
-         *     the coldest pane is wet.
+         *     the coldest pane is wet; warm_h: above warm_c.
          */
         Balance: {
             /** Closure */
@@ -2646,6 +2667,8 @@ export interface components {
             peak_day: string;
             /** Vapour Kg Day */
             vapour_kg_day: number;
+            /** Warm C */
+            warm_c: number;
             /** Warm H */
             warm_h: number;
             /** Water Closure */
@@ -6593,6 +6616,8 @@ export interface components {
         /**
          * Opening
          * @description Like windows or doors in one face, or in the roof that falls toward it. U and g are estimated from frame and glazing until typed.
+         *
+         *     overhang_m: what juts out over its head; horizon_deg: altitude of the skyline in front of it.
          */
         Opening: {
             /** At M */
@@ -6622,6 +6647,11 @@ export interface components {
             glazing: "single" | "double_old" | "double_low_e" | "triple" | "boards";
             /** Height M */
             height_m: number;
+            /**
+             * Horizon Deg
+             * @default 0
+             */
+            horizon_deg: number;
             /** Id */
             id: string;
             /**
@@ -6642,6 +6672,11 @@ export interface components {
             margin_mm: number;
             /** Name */
             name: string;
+            /**
+             * Overhang M
+             * @default 0
+             */
+            overhang_m: number;
             /**
              * Reveal Mm
              * @default 0
@@ -8681,6 +8716,8 @@ export interface components {
             pane_h: number;
             /** Rh */
             rh: number;
+            /** Warm C */
+            warm_c: number;
             /** Warm H */
             warm_h: number;
         };
@@ -8860,6 +8897,23 @@ export interface components {
             /** Sound */
             sound: number;
             words: components["schemas"]["Said"];
+        };
+        /**
+         * Summer
+         * @description What one measure does for the rooms after the works: hours above the temperature that was chosen, the warmest hour, cooling and its peak.
+         */
+        Summer: {
+            /** Cooling Kwh */
+            cooling_kwh: number;
+            /** Cooling Peak W */
+            cooling_peak_w: number;
+            /** Heating Kwh */
+            heating_kwh: number;
+            /** Warm H */
+            warm_h: number;
+            /** Warmest C */
+            warmest_c: number;
+            what: components["schemas"]["Said"];
         };
         /** SupplierOut */
         SupplierOut: {
@@ -9196,7 +9250,7 @@ export interface components {
          * Use
          * @description Who lives there and what gives off vapour and warmth. Ranges beside each are ours, after common tables.
          *
-         *     laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled.
+         *     laundry_week: loads dried inside a week; plants: large ones; appliances_w_m2: mean of the floor; cool_to_c: summer set-point, None where not cooled; warm_c: above it hours count as too warm.
          */
         Use: {
             /**
@@ -9243,6 +9297,11 @@ export interface components {
              * @default 5
              */
             plants: number;
+            /**
+             * Warm C
+             * @default 26
+             */
+            warm_c: number;
         };
         /** UsedOut */
         UsedOut: {
@@ -11373,6 +11432,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BalanceOut"];
+                };
+            };
+        };
+    };
+    server_heat_api_read_summer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summer"][];
                 };
             };
         };

@@ -107,6 +107,13 @@ const USE = [
         :most="35"
         optional
       />
+      <QuantityInput
+        v-model="draft.stated.use!.warm_c"
+        label="Too warm above"
+        quantity="temperature"
+        :least="20"
+        :most="40"
+      />
       <h3 class="wide">Fresh air beside the leaks</h3>
       <QuantityInput
         v-model="draft.stated.ventilation!.airing_m3_h"

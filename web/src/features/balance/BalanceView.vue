@@ -12,6 +12,7 @@ import type { Column } from '@/shared/table'
 import { bare, said, show, unitOf } from '@/shared/units'
 import EnergyForm from './EnergyForm.vue'
 import FootingPanel from './FootingPanel.vue'
+import SummerPanel from './SummerPanel.vue'
 import SpaceChart from './SpaceChart.vue'
 
 type Out = Schemas['BalanceOut']
@@ -94,7 +95,7 @@ const FIGURES: Figure[] = [
         ? 'none'
         : `${show(b.cooling_kwh, 'energy', 0)} and ${show(b.latent_kwh, 'energy', 0)}; peak ${show(b.cooling_peak_w, 'power', 1)}`,
   },
-  { name: 'Hours too warm', of: (b) => `${Math.round(b.warm_h)} over ${show(26, 'temperature', 0)}` },
+  { name: 'Hours too warm', of: (b) => `${Math.round(b.warm_h)} over ${show(b.warm_c, 'temperature', 0)}` },
   {
     name: 'Fresh air, heating season',
     of: (b) => `${show(b.fresh_m3_h, 'flow', 0)}, ${show(b.needed_m3_h, 'flow', 0)} needed`,
@@ -223,6 +224,7 @@ const money = computed(() => data.value?.energy.currency ?? '')
         weather, and {{ data.fit.slope_kwh_kd.toFixed(1) }} ± {{ data.fit.half_width.toFixed(1) }} kWh for each degree
         day; r² {{ data.fit.r_squared.toFixed(2) }}.
       </p>
+      <SummerPanel :project-id="projectId" :warm-c="data.after.warm_c" />
       <FootingPanel :project-id="projectId" />
       <details class="method">
         <summary>How it is reckoned</summary>

@@ -35,7 +35,7 @@ const columns = computed<Column<Stage>[]>(() => [
   { name: 'pane', head: 'hours with a wet pane', figure: true, text: (s) => `${Math.round(s.pane_h)}` },
   {
     name: 'warm',
-    head: `hours over ${show(26, 'temperature', 0)}`,
+    head: `hours over ${show(stages.value.at(-1)?.warm_c ?? 26, 'temperature', 0)}`,
     figure: true,
     text: (s) => `${Math.round(s.warm_h)}`,
   },

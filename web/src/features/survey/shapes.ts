@@ -152,6 +152,8 @@ export function openingOn(shape: Shape, body: string, face: string): Opening {
     secondary: 'none',
     shading: 'none',
     reveal_mm: 0,
+    overhang_m: 0,
+    horizon_deg: 0,
     margin_mm: 0,
     u_w_m2k: null,
     g_value: null,
