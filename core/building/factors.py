@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from core.building.stated import SpaceStated
-from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State
+from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State, vent_changes
 from core.errors import CaseRefused
 from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
@@ -83,6 +83,8 @@ def _loss(state: State, space: ColdSpace, inner: float) -> SpaceLoss:
         if words is not None and words not in assumed:
             assumed.append(words)
     changes = stated.air_changes
+    if stated.vents_m2 is not None:
+        changes = vent_changes(space, stated, state.wind_m_s, state.wind_factor)
     if changes is None:
         changes = USUAL_CHANGES[space.kind]
         assumed.append(said(f"{changes:g} air changes an hour: {CHANGES_WORDS[space.kind]} (ISO 13789)"))

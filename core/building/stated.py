@@ -52,11 +52,14 @@ class Ventilation(Strict):
 
 
 class SpaceStated(Strict):
-    """One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; sheet: on its bare earth; stored_kg_day: vapour
+    """One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; vents_m2: free area of its
+    vents, which say more than air_changes, half on each of two opposite sides, half of it vents_apart_m higher than the other; sheet: on its bare earth; stored_kg_day: vapour
     of what lies in it; roof_u, wall_u: of its skins where their layers are not stated."""
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
     air_changes: Annotated[float, Field(ge=0, le=60)] | None = None
+    vents_m2: Annotated[float, Field(ge=0, le=100)] | None = None
+    vents_apart_m: Annotated[float, Field(ge=0, le=40)] = 0.0
     sheet: bool | None = None
     stored_kg_day: Annotated[float, Field(ge=0, le=100)] = 0.0
     roof_u_w_m2k: Annotated[float, Field(gt=0, le=10)] | None = None

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS
-from core.building.leaks import AirYear, Leak, air_year
+from core.building.leaks import LEEWARD, WINDWARD, AirYear, Leak, air_year
 from core.building.ledger import Ledger, LedgerRow
 from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
@@ -55,6 +55,9 @@ BARE_EARTH_SD_M, SHEET_SD_M = 0.3, 50.0
 FURNITURE_J_M2K = 20e3  # of the floor: light mass and inner leaves, ISO 52016-1 takes 10 kJ/(m² K) for furniture alone
 FRAME_SHARE = 0.3
 SOIL_DEPTH_M = 0.5
+DISCHARGE = 0.6  # of a sharp opening
+NEAR_GROUND = 0.6  # of the wind at the faces, for vents at the foot; the flow then comes near to ISO 13370 for a void of average shelter
+MEAN_ROOT_COSINE = 0.763  # mean of √|cos| over all directions of the wind
 SOIL_DIFFUSIVITY = 7e-7
 NIGHT_FROM_C = 18.0  # mean of a day from which windows stand open through its night; ours
 WARM_OUT_C = 18.0  # windows stand open in hours warmer than this outside, where it is cooler than inside
@@ -93,7 +96,7 @@ class Part:
 class State:
     """A building in one state: as found, between phases, after. volume and floor are of the heated line.
 
-    wind_factor: of the wind at 10 m, at its faces; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space. night_air: windows stand
+    wind_factor: of the wind at 10 m, at its faces; wind_m_s: its mean; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space. night_air: windows stand
     open in every hour of the warm season that is cooler than the rooms.
     """
 
@@ -110,6 +113,7 @@ class State:
     natural_1_h: float = 0.0
     skins: dict[str, BuildUp] = field(default_factory=dict)
     night_air: bool = False
+    wind_m_s: float = 4.0
 
     @property
     def heat_to_c(self) -> float:
@@ -245,8 +249,8 @@ def ground_heat(part: Part, made: Transmittance) -> GroundHeat | None:
 
 
 class _Maker:
-    def __init__(self, state: State, climate: Climate) -> None:
-        self.state, self.climate = state, climate
+    def __init__(self, state: State, climate: Climate, vents: dict[str, Array]) -> None:
+        self.state, self.climate, self.vents = state, climate, vents
         self.ids = ["house", *(space.id for space in state.spaces)]
         self.index = {space_id: number for number, space_id in enumerate(self.ids)}
         self.chains: list[Chain] = []
@@ -328,10 +332,13 @@ class _Maker:
             soil = ground_temperature_c(climate, 0.5, SOIL_DIFFUSIVITY)
             sources = (WetSource(f"{space.id}:earth", bare, soil, SHEET_SD_M if covered else BARE_EARTH_SD_M),)
         wood = space.area("roof") if space.kind in ("attic", "part") else space.floor_m2
-        changes = stated.air_changes if stated.air_changes is not None else USUAL_CHANGES[space.kind]
-        wind = climate["wind_speed_m_s"]
-        by_wind = 0.3 + 0.7 * wind / max(float(wind.mean()), 1e-9)
-        self.flows.append(AirFlow(f"{space.id}:vents", -1, number, 1.2 * space.volume_m3 * changes * by_wind + drawn))
+        vented = self.vents.get(space.id)
+        if vented is None:
+            changes = stated.air_changes if stated.air_changes is not None else USUAL_CHANGES[space.kind]
+            wind = climate["wind_speed_m_s"]
+            by_wind = 0.3 + 0.7 * wind / max(float(wind.mean()), 1e-9)
+            vented = 1.2 * space.volume_m3 * changes * by_wind
+        self.flows.append(AirFlow(f"{space.id}:vents", -1, number, vented + drawn))
         self.zones.append(
             Zone(
                 space.name,
@@ -437,8 +444,60 @@ def house_gains(state: State, hours: int) -> tuple[Array, Array]:
 
 
 def building_year(state: State, climate: Climate, steps_an_hour: int = 1, more_mass_j_m2k: float = 0.0) -> BuildingYear:
-    """The hourly year of a state. more_mass: inside, for each m² of floor. Raises CaseRefused where a layer's U cannot be reckoned, OutOfRange for what cannot be."""
-    maker = _Maker(state, climate)
+    """The hourly year of a state. more_mass: inside, for each m² of floor. Raises CaseRefused where a layer's U cannot be reckoned, OutOfRange for what
+    cannot be.
+
+    Spaces whose vents are stated are run twice: the stack in them needs their temperature, which is that of a year with usual air changes.
+    """
+    vented = [space for space in state.spaces if state.stated.space(space.id).vents_m2 is not None]
+    first = _building_year(state, climate, steps_an_hour, more_mass_j_m2k, {})
+    if not vented:
+        return first
+    vents = {
+        space.id: vent_flow(
+            space,
+            state.stated.space(space.id),
+            climate,
+            first.year.celsius[first.ids.index(space.id)],
+            state.wind_factor,
+        )
+        for space in vented
+    }
+    return _building_year(state, climate, steps_an_hour, more_mass_j_m2k, vents)
+
+
+def vents_of(space: ColdSpace, stated: SpaceStated) -> list[Leak]:
+    """The vents as four holes: on two opposite sides, a half of each lower than the other. q = C_d A √(2 Δp/ρ)."""
+    q50 = DISCHARGE * (stated.vents_m2 or 0.0) / 4.0 * math.sqrt(2.0 * 50.0 / 1.2) * 3600.0
+    return [
+        Leak(f"{facing}:{height}", q50, height, facing, exponent=0.5)
+        for facing in (0.0, 180.0)
+        for height in (0.0, stated.vents_apart_m)
+    ]
+
+
+def vent_flow(space: ColdSpace, stated: SpaceStated, climate: Climate, celsius: Array, wind_factor: float) -> Array:
+    """Outside air through the vents of a space [kg/h], hourly, by stack and wind."""
+    leaks = vents_of(space, stated)
+    if leaks[0].q50_m3_h <= 0.0:
+        return np.zeros(climate.hours)
+    near = NEAR_GROUND if space.kind in ("void", "cellar") else 1.0
+    year = air_year(leaks, climate, celsius, max(space.volume_m3, 1.0), 0.0, wind_factor * near)
+    return np.asarray(np.maximum(year.flows, 0.0).sum(axis=0))
+
+
+def vent_changes(space: ColdSpace, stated: SpaceStated, wind_m_s: float, wind_factor: float) -> float:
+    """Mean air changes by the vents in the season [1/h]: wind from every side alike, without a stack, as the table of losses takes it."""
+    near = NEAR_GROUND if space.kind in ("void", "cellar") else 1.0
+    side = DISCHARGE * (stated.vents_m2 or 0.0) / 2.0 / math.sqrt(2.0)
+    flow = 3600.0 * side * math.sqrt(WINDWARD - LEEWARD) * MEAN_ROOT_COSINE * wind_factor * near * wind_m_s
+    return flow / max(space.volume_m3, 1.0)
+
+
+def _building_year(
+    state: State, climate: Climate, steps_an_hour: int, more_mass_j_m2k: float, vents: dict[str, Array]
+) -> BuildingYear:
+    maker = _Maker(state, climate, vents)
     hours = climate.hours
     for part in state.parts:
         maker.part(part)

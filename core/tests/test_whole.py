@@ -10,8 +10,17 @@ import numpy as np
 
 from core.building.ledger import LeakPlace, ledger
 from core.building.monthly import capacity, monthly_need, utilisation
-from core.building.stated import AirStated, vapour_kg_day
-from core.building.whole import HOUSE, Part, State, building_year, virtual_ground_c, with_airing
+from core.building.stated import AirStated, SpaceStated, vapour_kg_day
+from core.building.whole import (
+    HOUSE,
+    Part,
+    State,
+    building_year,
+    vent_changes,
+    vent_flow,
+    virtual_ground_c,
+    with_airing,
+)
 from core.buildup.model import BuildUp
 from core.climate.data import shipped
 from core.errors import OutOfRange
@@ -217,3 +226,39 @@ class ByMonths(TestCase):
                 monthly.gains_kwh, monthly.losses_kwh, monthly.eta, monthly.need_kwh, strict=True
             ):
                 self.assertAlmostEqual(need, max(losses - eta * gains, 0.0) if losses > 0.0 else 0.0, places=9)
+
+
+class Vents(TestCase):
+    def test_flow_by_openings_near_iso_13370_and_by_the_stack(self) -> None:
+        climate = shipped("corrie")
+        void = next(space for space in state().spaces if space.kind == "void")
+        area = 0.0015 * void.perimeter_m
+        stated = SpaceStated(id=void.id, vents_m2=area)
+        outside = climate["temperature_c"]
+        flow = vent_flow(void, stated, climate, outside, 0.5) / 1.2
+        wind = float(climate["wind_speed_m_s"].mean())
+        iso = 1450.0 * area * wind * 0.05 / (0.33 * 2.0)  # 1450 ε v f_w / B′ on the floor, as a flow of outside air
+        self.assertLess(abs(float(flow.mean()) / iso - 1.0), 0.35)
+        season = vent_changes(void, stated, wind, 0.5) * void.volume_m3
+        self.assertLess(abs(float(flow.mean()) / season - 1.0), 0.15)
+        high = SpaceStated(id=void.id, vents_m2=area, vents_apart_m=4.0)
+        warm = vent_flow(void, high, climate, outside + 10.0, 0.5)
+        self.assertGreater(float(warm.mean()), float(vent_flow(void, stated, climate, outside + 10.0, 0.5).mean()))
+        self.assertEqual(
+            float(vent_flow(void, SpaceStated(id=void.id, vents_m2=0.0), climate, outside, 0.5).max()), 0.0
+        )
+
+    def test_more_vents_bring_a_void_nearer_to_outside(self) -> None:
+        climate = shipped("corrie")
+
+        def winter(vents: float) -> float:
+            made = state()
+            void = next(space for space in made.spaces if space.kind == "void")
+            stated = made.stated.model_copy(update={"spaces": [SpaceStated(id=void.id, vents_m2=vents)]})
+            year = building_year(replace(made, stated=stated), climate)
+            return float(year.year.celsius[year.ids.index(void.id)][: 31 * 24].mean())
+
+        closed, usual, wide = (winter(vents) for vents in (0.0, 0.05, 1.0))
+        self.assertGreater(closed, usual)
+        self.assertGreater(usual, wide)
+        self.assertGreater(wide, float(climate["temperature_c"][: 31 * 24].mean()) - 0.5)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from core.building.leaks import BY_TERRAIN
 from core.building.ledger import LeakPlace, Ledger, guess_of, joints, ledger
 from core.building.stated import AirStated
 from core.building.whole import Part, State
 from core.buildup.model import BuildUp
+from core.climate.data import shipped
 from core.climate.sun import Shade
 from core.errors import CoreError
 from core.measure.blower_door import BlowerDoorTest, airtightness
@@ -126,7 +128,13 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
     return State(
         parts, _known(spaces), with_ledger, after, stated, volume, floor, project.set_point_c, project.soil,  # type: ignore[arg-type]
         BY_TERRAIN[shape.site.terrain], natural(project, after), skins,
+        wind_m_s=_wind(project.climate),
     )  # fmt: skip
+
+
+@lru_cache(maxsize=16)
+def _wind(climate: str) -> float:
+    return float(shipped(climate)["wind_speed_m_s"].mean())
 
 
 def _known(spaces: list[ColdSpace]) -> list[ColdSpace]:

@@ -8614,7 +8614,8 @@ export interface components {
         };
         /**
          * SpaceStated
-         * @description One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; sheet: on its bare earth; stored_kg_day: vapour
+         * @description One cold space: id as the shape names it. air_changes: with the outside, mean of the year [1/h]; vents_m2: free area of its
+         *     vents, which say more than air_changes, half on each of two opposite sides, half of it vents_apart_m higher than the other; sheet: on its bare earth; stored_kg_day: vapour
          *     of what lies in it; roof_u, wall_u: of its skins where their layers are not stated.
          */
         SpaceStated: {
@@ -8631,6 +8632,13 @@ export interface components {
              * @default 0
              */
             stored_kg_day: number;
+            /**
+             * Vents Apart M
+             * @default 0
+             */
+            vents_apart_m: number;
+            /** Vents M2 */
+            vents_m2?: number | null;
             /** Wall U W M2K */
             wall_u_w_m2k?: number | null;
         };

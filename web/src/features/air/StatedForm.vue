@@ -18,6 +18,8 @@ const fill = (): void => {
       kept.spaces!.push({
         id: s.id,
         air_changes: null,
+        vents_m2: null,
+        vents_apart_m: 0,
         sheet: null,
         stored_kg_day: 0,
         roof_u_w_m2k: null,
@@ -43,7 +45,12 @@ const spaceOf = (id: string) => draft.stated.spaces!.find((one) => one.id === id
 async function keep(): Promise<void> {
   const now = copy(draft.stated) as Stated
   const bare = (s: (typeof now.spaces & object)[number]): boolean =>
-    s.air_changes === null && s.sheet === null && !s.stored_kg_day && s.roof_u_w_m2k === null && s.wall_u_w_m2k === null
+    s.air_changes === null &&
+    s.vents_m2 == null &&
+    s.sheet === null &&
+    !s.stored_kg_day &&
+    s.roof_u_w_m2k === null &&
+    s.wall_u_w_m2k === null
   now.spaces = now.spaces!.filter((s) => !bare(s))
   if (
     await props.hands.write(after.value === 'after', (stated) =>
@@ -183,6 +190,23 @@ const USE = [
           :least="0"
           :most="60"
           optional
+        />
+        <QuantityInput
+          :model-value="spaceOf(s.id).vents_m2 == null ? null : spaceOf(s.id).vents_m2! * 1e4"
+          label="Free area of its vents (empty: by air changes)"
+          quantity="leakArea"
+          :least="0"
+          :most="1e6"
+          optional
+          @update:model-value="(v) => (spaceOf(s.id).vents_m2 = v === null ? null : v / 1e4)"
+        />
+        <QuantityInput
+          v-if="spaceOf(s.id).vents_m2 != null"
+          v-model="spaceOf(s.id).vents_apart_m"
+          label="High vents above low ones"
+          quantity="length"
+          :least="0"
+          :most="40"
         />
         <QuantityInput
           v-model="spaceOf(s.id).stored_kg_day"
