@@ -50,15 +50,15 @@ class AirYear:
     inside_pa: Array
     neutral_m: Array
 
-    def flow_of(self, key: str) -> Array:
-        """Hourly flow of a leak [kg/h], positive inward; nothing where it is closed."""
+    def parts_of(self, key: str) -> Array:
+        """Hourly flow [part, hour] of a leak in its parts, the lowest first [kg/h], positive inward; one part of nothing where it is closed."""
         rows = [self.flows[index] for index, leak in enumerate(self.leaks) if leak.key == key]
-        return np.asarray(np.sum(rows, axis=0)) if rows else np.zeros(self.flows.shape[1])
+        return np.array(rows) if rows else np.zeros((1, self.flows.shape[1]))
 
     def outward_m3_h(self, key: str) -> tuple[float, float]:
         """(mean inward, mean outward) flow of a leak over the year [m³/h of 1.2 kg/m³]."""
-        flow = self.flow_of(key) / 1.2
-        return float(np.maximum(flow, 0.0).mean()), float(np.maximum(-flow, 0.0).mean())
+        flow = self.parts_of(key) / 1.2
+        return float(np.maximum(flow, 0.0).sum(axis=0).mean()), float(np.maximum(-flow, 0.0).sum(axis=0).mean())
 
 
 def density(celsius: Array | float) -> Array:
@@ -189,7 +189,7 @@ class Carried:
 
 
 def carried(flow_kg_h: Array, climate: Climate, inside_c: Array | float, inside_rh: Array) -> Carried:
-    """Upper limits over a year. flow_kg_h: hourly, positive inward; inside_rh: hourly, 0 to 1."""
+    """Upper limits over a year. flow_kg_h: hourly, or in parts [part, hour], positive inward; inside_rh: hourly, 0 to 1."""
     outside = climate["temperature_c"]
     inside = np.broadcast_to(np.asarray(inside_c, float), outside.shape)
     out_w = _ratio(climate["relative_humidity"] * saturation_pressure(outside + ZERO_CELSIUS))

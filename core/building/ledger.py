@@ -41,6 +41,7 @@ JOINT_GUESS: dict[str, tuple[float, str]] = {
     "foot": (1.5, "the foot of the walls, where they meet the floor"),
     "floor ends": (1.5, "a floor let into the walls, with its beam ends"),
 }
+SLICE_M, MOST_SLICES = 2.5, 6  # of the height of a wall, for the air through it
 FOUND_SHARE: dict[LeakSize, float] = {"small": 0.01, "medium": 0.03, "large": 0.08}  # of the whole test, ours
 
 
@@ -59,7 +60,7 @@ class LedgerLine(Strict):
 
 @dataclass(frozen=True)
 class LeakPlace:
-    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space). length_m: of a joint."""
+    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space). length_m: of a joint; spread_m: how far it reaches upward, its middle at height_m."""
 
     key: str
     name: str
@@ -71,6 +72,7 @@ class LeakPlace:
     to: str
     found: tuple[LeakSize, ...] = ()
     length_m: float = 0.0
+    spread_m: float = 0.0
 
     @property
     def weight(self) -> float:
@@ -101,6 +103,14 @@ class LedgerRow:
     typed: bool
     left_typed: float | None
     words: str
+    spread_m: float = 0.0
+
+    @property
+    def slices(self) -> list[float]:
+        """Heights of the parts it is followed in, so that a wall of several storeys draws air in below and lets it out above."""
+        count = min(max(round(self.spread_m / SLICE_M), 1), MOST_SLICES)
+        low = self.height_m - 0.5 * self.spread_m
+        return [low + self.spread_m * (at + 0.5) / count for at in range(count)]
 
 
 @dataclass(frozen=True)
@@ -197,6 +207,7 @@ def ledger(
                 own is not None,
                 line.left if line is not None else None,
                 words,
+                0.0 if line is not None and line.height_m is not None else place.spread_m,
             )  # fmt: skip
         )
     return aimed_at(rows, total_m3_h, target_m3_h)

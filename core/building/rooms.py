@@ -47,13 +47,14 @@ class RoomFace(Strict):
 
 
 class RoomStated(Strict):
-    """set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it."""
+    """level_m: of its floor above the shape's zero, None where the air through a tall wall is taken as its mean; set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it."""
 
     id: Annotated[str, Field(min_length=1, max_length=40, pattern="^[a-z0-9_-]+$")]
     name: Annotated[str, Field(min_length=1, max_length=80)]
     use: RoomUse = "other"
     floor_m2: Annotated[float, Field(gt=0, le=1e4)]
     height_m: Annotated[float, Field(gt=0.5, le=30)] = 2.5
+    level_m: Annotated[float, Field(ge=-30, le=150)] | None = None
     set_c: Annotated[float, Field(ge=5, le=30)] | None = None
     people: Annotated[float, Field(ge=0, le=500)] = 0.0
     stands: Literal["both", "before", "after"] = "both"
@@ -199,15 +200,32 @@ class _Maker:
         self.state, self.design, self.mean, self.here, self.elsewhere = state, design_c, mean_c, here, elsewhere
         self.parts: dict[str, Part] = {part.key: part for part in state.parts}
         self.spaces = space_losses(state)
-        self.flows: dict[str, tuple[float, float, float]] = {}
-        if year is not None:
-            season, cold = climate["temperature_c"] < 12.0, coldest_day(climate)
-            for leak, flow in zip(year.leaks, year.flows, strict=True):
-                mild = flow[season] if season.any() else flow
-                self.flows[leak.key] = (
-                    float(np.maximum(mild, 0.0).mean()) / 1.2, float(np.maximum(-mild, 0.0).mean()) / 1.2,
-                    float(np.maximum(flow[cold], 0.0).mean()) / 1.2,
-                )  # fmt: skip
+        self.year = year
+        self.season, self.cold = climate["temperature_c"] < 12.0, coldest_day(climate)
+        if not self.season.any():
+            self.season = np.ones(climate.hours, bool)
+
+    def through(self, key: str, room: RoomStated) -> tuple[float, float, float] | None:
+        """(in and out of the season, in on the coldest day) [m³/h] of a whole leak, if all of it lay at the height of this room; None without one."""
+        if self.year is None:
+            return None
+        heights = [leak.height_m for leak in self.year.leaks if leak.key == key]
+        if not heights:
+            return None
+        parts = self.year.parts_of(key) / 1.2
+        mine = list(range(len(heights)))
+        if room.level_m is not None:
+            low, high = room.level_m - 0.1, room.level_m + room.height_m + 0.1
+            middle = 0.5 * (low + high)
+            mine = [at for at in mine if low <= heights[at] <= high] or [
+                min(mine, key=lambda at: abs(heights[at] - middle))
+            ]
+        flow = parts[mine] * (len(heights) / len(mine))
+        mild = flow[:, self.season]
+        return (
+            float(np.maximum(mild, 0.0).sum(axis=0).mean()), float(np.maximum(-mild, 0.0).sum(axis=0).mean()),
+            float(np.maximum(flow[:, self.cold], 0.0).sum(axis=0).mean()),
+        )  # fmt: skip
 
     def face(self, key: str, area_m2: float, inside_c: float) -> RoomFaceLoss | None:
         part = self.parts.get(key)
@@ -246,7 +264,7 @@ class _Maker:
                 unknown.append(said(f"“{key}” is not there any more: name what bounds it now"))
         into = out = cold = 0.0
         for key, size in [*faces.items(), *((key, 0.0) for key in room.leaks)]:
-            found = self.flows.get(key)
+            found = self.through(key, room)
             if found is None:
                 continue
             part = self.parts.get(key)
@@ -266,7 +284,7 @@ class _Maker:
             if taken > ventilation
             else say("leaks of the coldest day {leaks}, airing {airing}, supply {supply}", leaks=air_flow(cold), airing=air_flow(airing), supply=air_flow(air.supply_m3_h))
         )  # fmt: skip
-        if not self.flows:
+        if self.year is None:
             unknown.append(said("there is no leak ledger: air by the hygienic minimum and what is stated"))
         fresh = into + airing + air.supply_m3_h
         needed = room.people * FRESH_M3_H
@@ -283,7 +301,7 @@ class _Maker:
         words: list[Said] = []
         if needed > 0.0 and fresh < ENOUGH * needed:
             why = said("")
-            if self.flows and out > into:
+            if self.year is not None and out > into:
                 why = said(": its leaks let used air out more than fresh air in")
             words.append(
                 say("{is_} of fresh air, {need} needed{why}", is_=air_flow(fresh), need=air_flow(needed), why=why)
@@ -310,6 +328,7 @@ def proposed(shape: Shape, geometry: Building) -> list[RoomStated]:
     found: list[RoomStated] = []
     for body in (one for one in shape.bodies if one.heated):
         levels = _levels(shape, body)
+        level = body.level_m - (body.below_height_m if levels[0][0] == "cellar" else 0.0)
         for number, (_, name, height, floor) in enumerate(levels):
             faces: list[RoomFace] = []
             for entry in (one for one in geometry.elements if one.body == body.id):
@@ -321,11 +340,13 @@ def proposed(shape: Shape, geometry: Building) -> list[RoomStated]:
                     id=f"{body.id}-{number}"[:40].lower(),
                     name=f"{body.name}, {name}"[:80],
                     use="other",
+                    level_m=round(level, 2),
                     floor_m2=round(max(floor, 0.1), 1),
                     height_m=round(max(height, 0.6), 2),
                     faces=faces,
                 )  # fmt: skip
             )
+            level += height
     return found
 
 

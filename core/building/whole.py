@@ -403,8 +403,9 @@ class _Maker:
 def leaks_of(rows: list[LedgerRow], after: bool) -> list[Leak]:
     """The rows as leaks of the one zone."""
     return [
-        Leak(row.key, row.q50_after if after else row.q50_before, row.height_m, row.facing_deg, row.over)
+        Leak(row.key, (row.q50_after if after else row.q50_before) / len(row.slices), height, row.facing_deg, row.over)
         for row in rows
+        for height in row.slices
         if (row.q50_after if after else row.q50_before) > 0.0
     ]
 

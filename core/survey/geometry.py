@@ -36,7 +36,7 @@ SAME_LINE_M = 0.05
 
 @dataclass(frozen=True)
 class Derived:
-    """One element that follows from the shape. Areas in m²; the net area is what counts for heat."""
+    """One element that follows from the shape. Areas in m²; the net area is what counts for heat. low_m, high_m: between which heights it lies."""
 
     key: str
     name: str
@@ -54,6 +54,8 @@ class Derived:
     height_m: float | None = None
     u_w_m2k: float | None = None
     g_value: float | None = None
+    low_m: float = 0.0
+    high_m: float = 0.0
 
     @property
     def net_area_m2(self) -> float:
@@ -179,6 +181,8 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
                     arithmetic=read_quantities(
                         f"{{{common.area:.2f} m²}} lie against “{other.body.name}”, which is not heated"
                     ),
+                    low_m=common.bounds[1],
+                    high_m=common.bounds[3],
                 )
             )
     if open_air.area < 1e-4:
@@ -214,6 +218,8 @@ def _wall_elements(shape: Shape, wall: _Wall, walls: list[_Wall]) -> list[Derive
                     factor_b=1.0,
                     arithmetic=read_quantities(f"{words}{of_it}, less {{{opened * share:.2f} m²}} of openings"),
                     height_m=height,
+                    low_m=extent.bounds[1],
+                    high_m=extent.bounds[3],
                 )
             )
     return found
@@ -268,6 +274,8 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
                 openings_m2=0.0,
                 factor_b=FACTOR_ATTIC,
                 arithmetic=read_quantities(f"plan area {{{area:.2f} m²}}; the attic above is not heated"),
+                low_m=body.eaves_m,
+                high_m=body.eaves_m,
             )
         ]
     found = []
@@ -303,6 +311,8 @@ def _roof_elements(shape: Shape, body: Body) -> list[Derived]:
                     f"plan {{{region.area:.2f} m²}} / cos {slope:.1f}° = {{{area:.2f} m²}}, overhangs not counted"
                     + (f", less {{{opened:.2f} m²}} of rooflights" if opened else "")
                 ),
+                low_m=min(plane.z(point) for point in _corners(region)),
+                high_m=max(plane.z(point) for point in _corners(region)),
             )
         )
     return found
@@ -320,6 +330,7 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
         "open": ("outside", 1.0, "floor over open air"),
     }
     neighbour, factor, words = adjoining[body.below]
+    bottom = body.level_m - (body.below_height_m if body.below == "heated_cellar" else 0.0)
     found = [
         Derived(
             key=f"{body.id}/floor",
@@ -337,6 +348,8 @@ def _floor_elements(shape: Shape, body: Body, own: list[_Wall], walls: list[_Wal
                 f"plan {{{area:.2f} m²}}; {{{perimeter:.2f} m}} of its edge face outside (B′ = A / ½P = {_b_dash(area, perimeter)})"
             ),
             perimeter_m=perimeter,
+            low_m=bottom,
+            high_m=bottom,
         )
     ]
     if body.below == "heated_cellar":
@@ -382,6 +395,8 @@ def _cellar_walls(shape: Shape, body: Body, own: list[_Wall]) -> list[Derived]:
                     factor_b=factor,
                     arithmetic=read_quantities(f"{{{length:.2f} m}} × {{{height:.2f} m}} {words}"),
                     height_m=height,
+                    low_m=low if key == "ground" else ground,
+                    high_m=ground if key == "ground" else high,
                 )
             )
     return found
@@ -403,9 +418,16 @@ def _opening_element(shape: Shape, opening: Opening) -> Derived:
     edge = next(e for e in edges_of(outline) if e.letter == opening.face)
     facing, slope = bearing(edge.nx, edge.ny, shape.up_bearing_deg), 90.0
     if opening.in_roof:
-        plane = next(p for p, _ in regions(roof_planes(body, outline), outline) if p.letter in ("", opening.face))
+        plane, region = next(
+            (p, r) for p, r in regions(roof_planes(body, outline), outline) if p.letter in ("", opening.face)
+        )
         facing, slope = plane.bearing_deg(shape.up_bearing_deg), round(plane.slope_deg, 6)
     values = window_values(opening)
+    low = body.level_m + sum(storey.height_m for storey in body.storeys[: opening.storey])
+    low += 0.0 if opening.kind == "door" else opening.sill_m
+    high = low + opening.height_m
+    if opening.in_roof:
+        low = high = sum(plane.z(point) for point in _corners(region)) / len(_corners(region))
     return Derived(
         key=f"opening/{opening.id}",
         name=opening.name,
@@ -422,6 +444,8 @@ def _opening_element(shape: Shape, opening: Opening) -> Derived:
         + values.words,
         u_w_m2k=round(values.u_w_m2k, 3),
         g_value=round(values.g_value, 3),
+        low_m=low,
+        high_m=high,
     )
 
 

@@ -61,7 +61,7 @@ class Closed(TestCase):
 
 
 class Behaviour(TestCase):
-    def test_sealing_the_attic_raises_the_cellars_share_and_lowers_its_outward_flow(self) -> None:
+    def test_sealing_the_attic_raises_the_cellars_share_and_lowers_what_it_draws_in(self) -> None:
         climate = shipped("tarn")
         foot = [Leak("cellar", 200.0, 0.2, f) for f in (0.0, 180.0)]
         rest = [Leak("wall", 300.0, 3.0, f) for f in (0.0, 90.0, 180.0, 270.0)]
@@ -70,8 +70,9 @@ class Behaviour(TestCase):
         share = [400.0 / (1600.0 + q) for q in (900.0, 90.0)]
         self.assertGreater(share[1], share[0])
         self.assertLess(after.outward_m3_h("cellar")[0], before.outward_m3_h("cellar")[0])
-        self.assertLess(after.outward_m3_h("cellar")[1], before.outward_m3_h("cellar")[1])
-        # less blows out at the top, so less is drawn in at the foot; the neutral plane sinks toward it
+        # the neutral plane sinks toward the foot, so that the lee side lets a little more out: a tenth of what comes in, still
+        self.assertLess(after.outward_m3_h("cellar")[1], 0.1 * after.outward_m3_h("cellar")[0])
+        # less blows out at the top, so less is drawn in at the foot
         self.assertLess(np.median(after.neutral_m), np.median(before.neutral_m))
 
 
@@ -99,5 +100,5 @@ class WhatAirCarries(TestCase):
     def test_a_closed_leak_carries_nothing(self) -> None:
         climate = shipped("tarn")
         year = air_year([Leak("open", 100.0, 0.0), Leak("top", 100.0, 5.0)], climate, 20.0, 200.0)
-        nothing = carried(year.flow_of("closed"), climate, 20.0, np.full(climate.hours, 0.9))
+        nothing = carried(year.parts_of("closed"), climate, 20.0, np.full(climate.hours, 0.9))
         self.assertEqual((nothing.dries_kg, nothing.wets_kg), (0.0, 0.0))

@@ -9,6 +9,7 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from core.building.ledger import Ledger, LedgerRow
 from core.building.rooms import (
     AIR_WH,
     GROUND_SWING,
@@ -146,6 +147,33 @@ class FreshAir(TestCase):
         season = CORRIE["temperature_c"] < 12.0
         flow = next(f for leak, f in zip(year.leaks, year.flows, strict=True) if leak.key == "opening/w")
         self.assertAlmostEqual(first.leaks_in, float(np.maximum(flow[season], 0.0).mean()) / 1.2, places=9)
+
+    def test_rooms_of_a_tall_wall_get_the_air_of_their_own_height(self) -> None:
+        """A shaft of 15 m leaks alike all over: below it draws in, above it lets out; one mean height would say neither."""
+        tall = LedgerRow("t", "Wall", 7.5, 0.0, False, "outside", 100.0, 2000.0, 2000.0, 1.0, False, None, "", 15.0)
+        other = replace(tall, key="o", facing_deg=180.0)
+        self.assertEqual(tall.slices, [1.25, 3.75, 6.25, 8.75, 11.25, 13.75])
+        flat = replace(tall, spread_m=0.0)
+        made = Ledger([tall, other], 4000.0, 4000.0, [])
+        parts = [Part(key, "Wall", "wall", "outside", 100.0, 0.0, 90.0, WALL) for key in ("t", "o")]
+        base = replace(plain(), parts=parts, ledger=made)
+        year = infiltration(base, CORRIE)
+        assert year is not None
+        rooms = [room(id=f"r{at}", level_m=at * 5.0, height_m=5.0, faces={"t": 33.3, "o": 33.3}) for at in range(3)]
+        low, middle, high = loads(rooms, base, year=year).rooms
+        self.assertGreater(low.leaks_in, 3.0 * low.leaks_out)
+        self.assertGreater(high.leaks_out, 3.0 * high.leaks_in)
+        self.assertGreater(low.leaks_in, middle.leaks_in)
+        whole = year.outward_m3_h("t")
+        level = infiltration(
+            replace(base, ledger=Ledger([flat, replace(flat, key="o", facing_deg=180.0)], 4000.0, 4000.0, [])), CORRIE
+        )
+        assert level is not None
+        self.assertGreater(whole[1], level.outward_m3_h("t")[1], "the stack within the wall itself")
+        anywhere = loads([room(id="r", level_m=None, faces={"t": 100.0})], base, year=year).rooms[0]
+        season = CORRIE["temperature_c"] < 12.0
+        expected = float(np.maximum(year.parts_of("t")[:, season], 0.0).sum(axis=0).mean()) / 1.2
+        self.assertAlmostEqual(anywhere.leaks_in, expected, places=9)
 
     def test_wet_rooms_want_their_air_taken_out(self) -> None:
         stated = AirStated(rooms=[RoomAir(id="r", extract_m3_h=60.0)])

@@ -15,7 +15,7 @@ from core.climate.sun import Shade
 from core.errors import CoreError
 from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.survey.cold import ColdSpace, cold_spaces
-from core.survey.geometry import Building
+from core.survey.geometry import Building, Derived
 from core.survey.line import Changes, Geometries, geometries, with_changes
 from core.survey.openings import SHADING
 from core.survey.shape import Opening, Shape
@@ -286,7 +286,7 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
     """The rows of the ledger: every element of the line as found, where it stands and what it leaks to."""
     spaces = cold_spaces(shown.found, shown.both.found) if shown.found.bodies else []
     borders = {key: space.id for space in spaces for key in space.borders}
-    openings = {f"opening/{one.id}": one for one in shown.found.openings}
+    derived = {entry.key: entry for entry in shown.both.found.elements}
     found_leaks: dict[int, list[str]] = {}
     for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
         for raw in row.leaks:
@@ -296,7 +296,7 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
     places = []
     for row in rows_of(shown, False):
         element = row.element
-        height, over = _height(shown.found, element, openings.get(element.shape_key))
+        height, spread, over = _height(derived.get(element.shape_key), element)
         new = (element.u_w_m2k or 9.0) < NEW_GLASS_U
         level = element.kind in ("roof", "floor")
         places.append(
@@ -310,27 +310,18 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
                 over,
                 side_of(element, borders),
                 tuple(found_leaks.get(element.pk, [])),  # type: ignore[arg-type]
+                spread_m=spread,
             )  # fmt: skip
         )
     return [*places, *joints(shown.found)] if shown.project.current_air.joints else places
 
 
-def _height(shape: Shape, element: Element, opening: Opening | None) -> tuple[float, bool]:
-    """(height of its middle above the shape's zero, whether it lies at the top)."""
-    body = next((one for one in shape.bodies if one.id == element.body), None)
-    if body is None:
-        return {"roof": (3.0, True), "floor": (0.0, False)}.get(element.kind, (1.5, False))
-    if opening is not None and not opening.in_roof:
-        level = body.level_m + sum(storey.height_m for storey in body.storeys[: opening.storey])
-        sill = 0.0 if opening.kind == "door" else opening.sill_m
-        return round(level + sill + opening.height_m / 2.0, 2), False
-    if element.kind == "roof" or (opening is not None and opening.in_roof):
-        return round(body.eaves_m + (0.8 if element.slope_deg > 5.0 else 0.0), 2), True
-    if element.kind == "floor":
-        return body.level_m, False
-    if "/cellar/" in element.shape_key:
-        return round(body.level_m - body.below_height_m / 2.0, 2), False
-    return round((body.level_m + body.eaves_m) / 2.0, 2), False
+def _height(entry: Derived | None, element: Element) -> tuple[float, float, bool]:
+    """(height of its middle above the shape's zero, how far it reaches upward, whether it lies at the top)."""
+    top = element.kind == "roof" or (element.kind == "window" and element.slope_deg < 90.0)
+    if entry is None:
+        return {"roof": 3.0, "floor": 0.0}.get(element.kind, 1.5), 0.0, top
+    return round(0.5 * (entry.low_m + entry.high_m), 2), round(entry.high_m - entry.low_m, 2), top
 
 
 def ledger_of(shown: Shown) -> tuple[Ledger | None, str, str]:

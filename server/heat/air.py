@@ -125,7 +125,7 @@ def _rows(
         flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
         does = [
             carried(
-                year.flow_of(row.key), climate, state.heat_to_c, air if air is not None else np.full(climate.hours, 0.5)
+                year.parts_of(row.key), climate, state.heat_to_c, air if air is not None else np.full(climate.hours, 0.5)
             )
             if year is not None
             else Carried(0.0, 0.0)
@@ -260,7 +260,8 @@ def take_leaks(user: User, project_id: int) -> int:
         for option in element.options.all():
             late = option.role == Option.UPGRADE
             q50 = (row.q50_after if late else row.q50_before) / row.area_m2
-            changed += _give(option, q50, row.height_m - neutral[late])
+            # of a tall wall the highest part, where room air goes out and wets
+            changed += _give(option, q50, row.slices[-1] - neutral[late])
     HistoryEntry.write(project, user, "take leaks", f"{changed} build-ups take their leaks from the ledger")
     project.save(update_fields=["changed_at"])
     return changed
@@ -342,10 +343,10 @@ def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, i
     below = np.maximum(inside_c - climate["temperature_c"], 0.0)
     found = []
     for row in made.rows:
-        flows = [flow for leak, flow in zip(year.leaks, year.flows, strict=True) if leak.key == row.key]
-        if not flows:
+        flows = year.parts_of(row.key)
+        if not flows.any():
             continue
-        come_in = float((np.maximum(flows[0], 0.0) * below).sum()) * 1006.0 / 3.6e6
+        come_in = float((np.maximum(flows, 0.0) * below).sum()) * 1006.0 / 3.6e6
         inward, outward = year.outward_m3_h(row.key)
         state = ready.get(pks.get(row.key, -1))
         waits = state is not None and not state.state.startswith("ready") and inward > outward
@@ -356,7 +357,7 @@ def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, i
         else:
             words = "outside air is drawn in here; nothing is known that needs it to dry"
         # as much comes in elsewhere as goes out here: half of the heat is counted for each
-        leaving = float((np.maximum(-flows[0], 0.0) * below).sum()) * 1006.0 / 3.6e6
+        leaving = float((np.maximum(-flows, 0.0) * below).sum()) * 1006.0 / 3.6e6
         found.append(
             (
                 waits,

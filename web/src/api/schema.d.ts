@@ -3936,7 +3936,7 @@ export interface components {
         };
         /**
          * Derived
-         * @description One element that follows from the shape. Areas in m²; the net area is what counts for heat.
+         * @description One element that follows from the shape. Areas in m²; the net area is what counts for heat. low_m, high_m: between which heights it lies.
          */
         Derived: {
             /**
@@ -3959,6 +3959,11 @@ export interface components {
             gross_area_m2: number;
             /** Height M */
             height_m?: number | null;
+            /**
+             * High M
+             * @default 0
+             */
+            high_m: number;
             /** Key */
             key: string;
             /**
@@ -3966,6 +3971,11 @@ export interface components {
              * @enum {string}
              */
             kind: "wall" | "roof" | "floor" | "window" | "door";
+            /**
+             * Low M
+             * @default 0
+             */
+            low_m: number;
             /** Name */
             name: string;
             /** Openings M2 */
@@ -7949,7 +7959,7 @@ export interface components {
         };
         /**
          * RoomStated
-         * @description set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it.
+         * @description level_m: of its floor above the shape's zero, None where the air through a tall wall is taken as its mean; set_c: None for the usual one; people: who stay there at once; leaks: rows of the ledger that are no element and open into it.
          */
         RoomStated: {
             /**
@@ -7971,6 +7981,8 @@ export interface components {
              * @default []
              */
             leaks: string[];
+            /** Level M */
+            level_m?: number | null;
             /** Name */
             name: string;
             /**

@@ -35,10 +35,11 @@ const ask = useDebounceFn(
     }),
   150,
 )
-watch(n50, () => {
+function slide(to: number | number[]): void {
+  n50.value = Number(to)
   closed.value = []
   void ask()
-})
+}
 watch(closed, () => void ask())
 const isClosed = (key: string): boolean => closed.value.includes(key)
 const toggle = (key: string): void =>
@@ -72,7 +73,14 @@ const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.val
   <section class="try" aria-label="Tightness tried">
     <h2>How tight, and what it does</h2>
     <div class="slide">
-      <ElSlider v-model="n50" :min="0.3" :max="most" :step="0.1" aria-label="n50 tried, air changes at 50 Pa" />
+      <ElSlider
+        :model-value="n50"
+        :min="0.3"
+        :max="most"
+        :step="0.1"
+        aria-label="n50 tried, air changes at 50 Pa"
+        @update:model-value="slide"
+      />
       <b>n50 {{ (closed.length ? (tried?.n50 ?? n50) : n50).toFixed(1) }} 1/h</b>
       <ElButton v-if="closed.length" :disabled="busy" @click="(emit('close', closed), (closed = []))"
         >Close {{ closed.length === 1 ? 'it' : `these ${closed.length}` }} in the scheme</ElButton

@@ -123,6 +123,14 @@ const AIRS = [
       <QuantityInput v-model="draft.room.floor_m2" label="Floor" quantity="area" :digits="1" :least="0.1" :most="1e4" />
       <QuantityInput v-model="draft.room.height_m" label="Height" quantity="length" :least="0.6" :most="30" />
       <QuantityInput
+        v-model="draft.room.level_m"
+        label="Its floor lies at (empty: not told)"
+        quantity="length"
+        :least="-30"
+        :most="150"
+        optional
+      />
+      <QuantityInput
         v-model="draft.room.set_c"
         :label="`Heated to (empty: ${draft.room.use === 'bath' ? show(24, 'temperature', 0) : 'as the house'})`"
         quantity="temperature"
