@@ -125,7 +125,10 @@ def _rows(
         flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
         does = [
             carried(
-                year.parts_of(row.key), climate, state.heat_to_c, air if air is not None else np.full(climate.hours, 0.5)
+                year.parts_of(row.key),
+                climate,
+                state.heat_to_c,
+                air if air is not None else np.full(climate.hours, 0.5),
             )
             if year is not None
             else Carried(0.0, 0.0)
