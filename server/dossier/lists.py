@@ -356,7 +356,7 @@ def leaks(g: Gathered) -> Listed:
 def rooms(g: Gathered) -> Listed:
     """Heat load and fresh air of each room; what no room names stands under them."""
     columns = [
-        Column("Room", wide=1.6), Column("Floor", "area", sum=True, wide=0.7), Column("Heated to", "temperature", 0, wide=0.7),
+        Column("Room", wide=1.6), Column("Floor", "area", sum=True, wide=0.7), Column("Heated to", "temperature", 1, wide=0.7),
         Column("Load before", "power", 2, sum=True, wide=0.8), Column("after", "power", 2, sum=True, wide=0.8), Column("Fresh air before", "flow", wide=0.8),
         Column("after", "flow", wide=0.7), Column("needed", "flow", wide=0.7), Column("Missing after the works", wide=2.2),
     ]  # fmt: skip

@@ -32,7 +32,7 @@ const columns = computed<Column<Room>[]>(() => [
     name: 'set',
     head: 'at',
     figure: true,
-    text: (r) => show((loadOf('after', r) ?? loadOf('before', r))?.set_c ?? null, 'temperature', 0),
+    text: (r) => show((loadOf('after', r) ?? loadOf('before', r))?.set_c ?? null, 'temperature', 1),
   },
   { name: 'bar', head: 'Heat load', mark: 'bars' },
   { name: 'before', head: `as found, ${unitOf('power').unit}`, figure: true, text: (r) => watts(loadOf('before', r)) },
@@ -205,7 +205,7 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
           <li>heat between rooms of different temperature</li>
           <li>joints: allow for them until they are reckoned</li>
           <li>reheat after a set-back, a margin, hot water</li>
-          <li>air that comes through other rooms: it is no fresh air here</li>
+          <li>air that comes through other rooms or a cold space: it is no fresh air</li>
         </ul>
         <p class="soft">Fresh air: 25 m³/h for a person. The heating designer decides the load; local code rules.</p>
       </template>
