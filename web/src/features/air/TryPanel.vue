@@ -82,7 +82,7 @@ const saved = computed(() => (tried.value ? tried.value.as_found_kwh - tried.val
         @update:model-value="slide"
       />
       <b>n50 {{ (closed.length ? (tried?.n50 ?? n50) : n50).toFixed(1) }} 1/h</b>
-      <ElButton v-if="closed.length" :disabled="busy" @click="(emit('close', closed), (closed = []))"
+      <ElButton v-if="closed.length" @click="(emit('close', closed), (closed = []))"
         >Close {{ closed.length === 1 ? 'it' : `these ${closed.length}` }} in the scheme</ElButton
       >
       <ElButton v-else :disabled="busy || Math.abs(n50 - now) < 0.05" @click="emit('keep', n50)">Aim at it</ElButton>
