@@ -15,6 +15,8 @@ from selenium.webdriver.support.ui import WebDriverWait
 from demo.people import PEOPLE
 from e2e.browser import open_browser
 
+# What a sheet says while it waits for its figures.
+UNDER_WAY = "//p[contains(@class, 'soft') and contains(., ' …')]"
 # What is pressed before the picture, and what shows that it is done.
 PRESSED = {
     "wetting": ("Wet every option", "[data-batch][data-status=done]"),
@@ -80,6 +82,8 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         if only and name not in only:
             continue
         browser.get(address + path)
+        time.sleep(0.5)
+        wait.until(lambda b: not b.find_elements(By.XPATH, UNDER_WAY))
         time.sleep(3.0 if name == "year" else 1.6)
         if name in PRESSED:
             press_and_wait(browser, *PRESSED[name])
