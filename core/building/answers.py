@@ -343,7 +343,7 @@ ROOF_R, MASS_J_M2K = 3.0, 100e3
 
 
 def summer(state: State, climate: Climate) -> list[Summer]:
-    """The state as it is, then with one measure each: shutters, an overhang, windows wide open, a mass inside, insulation of the roofs, a light roof."""
+    """The state as it is, then with one measure each, where it applies: shutters, less sun through glass, windows wide open, mass inside, insulated roofs, light roofs."""
     rows: list[Summer] = []
     for what, changed, mass in _measures(state):
         made = building_year(changed, climate, more_mass_j_m2k=mass)
@@ -377,7 +377,11 @@ def _measures(state: State) -> list[tuple[Said, State, float]]:
         stated = state.stated.model_copy(update={"ventilation": air})
         words = say("windows wide open while it is cooler outside, {flow}", flow=air_flow(most))
         found.append((words, replace(state, stated=stated, night_air=True), 0.0))
-    found.append((said("heavy inner walls and floors, 100 kJ/K more for each m² of floor"), state, MASS_J_M2K))
+    heavy = Said(
+        metric="heavy inner walls and floors, 100 kJ/K more for each m² of floor",
+        inch="heavy inner walls and floors, 4.9 Btu/°F more for each ft² of floor",
+    )
+    found.append((heavy, state, MASS_J_M2K))
     roofs = [part.kind == "roof" and part.build_up is not None for part in state.parts]
     if any(roofs):
         found.append(

@@ -91,7 +91,8 @@ def change_rooms(user: User, project_id: int, body: RoomsBody) -> Project:
     scheme = project.shown_scheme()
     after = _of(scheme.current_air, body.stated.air_after, ids)
     found = _of(project.current_air, body.stated.air_found, ids)
-    if after != scheme.current_air and (scheme.air or after.rooms != found.rooms):
+    # a scheme of which nothing is stated follows what is as found, until the two differ
+    if after != scheme.current_air if scheme.air else after.rooms != found.rooms:
         scheme.air = air_lines(after).model_dump(mode="json")
         scheme.save(update_fields=["air"])
     if found != project.current_air:

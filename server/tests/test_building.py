@@ -503,6 +503,12 @@ class RoomByRoom(Built):
         loads = after["loads"]["rooms"][0]
         self.assertGreater(loads["fresh_m3_h"], before["loads"]["rooms"][0]["fresh_m3_h"])
         self.ask("PUT", f"{self.path}/rooms", {"stated": stated, "began": began}, 409)
+        other = Scheme.objects.create(project=self.project, name="other", position=9)
+        self.ask("PUT", f"{self.path}/shown-scheme", {"scheme_id": other.pk})
+        fan = {"id": room["id"], "extract_m3_h": 40}
+        self.ask("PUT", f"{self.path}/rooms", {"stated": {**stated, "air_found": [fan], "air_after": []}})
+        self.assertEqual(self.project.current_air.rooms[0].extract_m3_h, 40)
+        self.assertEqual(self.scheme.current_air.rooms, [], "after the works there is no fan any more")
         twice = {**stated, "rooms": {"rooms": [room, room]}}
         self.ask("PUT", f"{self.path}/rooms", {"stated": twice}, 422)
         self.assertTrue(HistoryEntry.objects.filter(action="change rooms").exists())
