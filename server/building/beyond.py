@@ -16,7 +16,7 @@ from core.say import Said, length, resistance, said, say
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace, below_ground
 from server.building.state import Row, Shown, edge_of, ground_of, rows_of, shown_of, state_of
-from server.projects.models import Element
+from server.projects.models import Element, Project
 
 
 @lru_cache(maxsize=64)
@@ -90,6 +90,14 @@ def beyond(shown: Shown, row: Row, state: State, spaces: dict[str, SpaceLoss], a
     }.get(element.adjoining)
     words = said(f"a constant factor b of {element.factor_b:g}: {why}" if why else "")
     return Beyond(element.kind, area, element.factor_b, words)
+
+
+def beyond_all(project: Project, after: bool) -> dict[int, Beyond]:
+    """Of every element of the line in one state, by its id: where many are asked for at once."""
+    shown = shown_of(project)
+    state = state_of(shown, after)
+    spaces = space_losses(state)
+    return {row.element.pk: beyond(shown, row, state, spaces, after) for row in rows_of(shown, after)}
 
 
 def beyond_of(element: Element, after: bool) -> Beyond:

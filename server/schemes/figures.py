@@ -6,6 +6,7 @@ import copy
 
 from core.buildup.model import growth
 from core.say import Said, join, percent, said, say, small_water
+from server.building.beyond import beyond_all
 from server.heat.figures import heat
 from server.heat.schemas import HeatOut
 from server.options.costs import cost_of, money_of, prices_of
@@ -107,7 +108,12 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
     ]
     chosen = [e for e in elements if e.chosen is not None]
     # reckoned once for the verdicts and for the drying of each phase
-    made = {e.pk: figures(e, e.as_found.current, e.chosen.current) for e in chosen if e.chosen is not None}
+    beyond = beyond_all(other, True)
+    made = {
+        e.pk: figures(e, e.as_found.current, e.chosen.current, where=beyond.get(e.pk))
+        for e in chosen
+        if e.chosen is not None
+    }
     states = _states(chosen, made)
     prices, money = prices_of(other), money_of(other)
     # without a money of the project each option has its own, and they are not added up
