@@ -108,7 +108,7 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
     ]
     chosen = [e for e in elements if e.chosen is not None]
     # reckoned once for the verdicts and for the drying of each phase
-    beyond = beyond_all(other, True)
+    beyond = {**beyond_all(other, False), **beyond_all(other, True)}
     made = {
         e.pk: figures(e, e.as_found.current, e.chosen.current, where=beyond.get(e.pk))
         for e in chosen
