@@ -60,14 +60,14 @@ async function keep(): Promise<void> {
     emit('kept')
 }
 const USE = [
-  ['people', 'People', 0.5],
-  ['hours_home', 'Hours a day at home', 1],
-  ['cooking_kg_day', 'Cooking and washing up, kg of water a day', 0.1],
-  ['baths_day', 'Baths or showers a day', 0.5],
-  ['laundry_week', 'Loads of laundry dried inside, a week', 1],
-  ['plants', 'Large plants', 1],
-  ['other_kg_day', 'Other vapour, kg a day (boiler room, dryer, aquarium)', 0.1],
-  ['appliances_w_m2', 'Appliances and light, W/m² of floor, mean', 0.1],
+  ['people', 'People', 'plain', 1],
+  ['hours_home', 'Hours a day at home', 'plain', 0],
+  ['cooking_kg_day', 'Cooking and washing up, water a day', 'mass', 1],
+  ['baths_day', 'Baths or showers a day', 'plain', 1],
+  ['laundry_week', 'Loads of laundry dried inside, a week', 'plain', 0],
+  ['plants', 'Large plants', 'plain', 0],
+  ['other_kg_day', 'Other vapour a day (boiler room, dryer, aquarium)', 'mass', 1],
+  ['appliances_w_m2', 'Appliances and light, of floor, mean', 'powerPerArea', 1],
 ] as const
 </script>
 
@@ -89,12 +89,12 @@ const USE = [
     </p>
     <ElForm class="grid" @submit.prevent="keep">
       <QuantityInput
-        v-for="[key, label, step] in USE"
+        v-for="[key, label, quantity, digits] in USE"
         :key="key"
         v-model="draft.stated.use![key]"
         :label="label"
-        quantity="plain"
-        :digits="step < 1 ? 1 : 0"
+        :quantity="quantity"
+        :digits="digits"
         :least="0"
         :most="500"
       />
@@ -210,8 +210,9 @@ const USE = [
         />
         <QuantityInput
           v-model="spaceOf(s.id).stored_kg_day"
-          label="Vapour of what lies in it, kg a day"
-          quantity="plain"
+          label="Vapour of what lies in it, a day"
+          quantity="mass"
+          :digits="1"
           :least="0"
           :most="100"
         />

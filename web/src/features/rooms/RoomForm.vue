@@ -43,7 +43,7 @@ const columns = computed<Column<Face>[]>(() => [
   { name: 'area', head: 'area' },
   {
     name: 'u',
-    head: `U, ${unitOf('transmittance').unit}`,
+    head: unitOf('transmittance').unit === 'R' ? 'R' : `U, ${unitOf('transmittance').unit}`,
     figure: true,
     text: (f) =>
       [before.value, after.value].map((one) => bare(wattsOf(one, f.key)?.u_w_m2k ?? null, 'transmittance')).join(' → '),

@@ -197,8 +197,8 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
         <h3 class="apart">How it is reckoned</h3>
         <p class="soft">
           After EN 12831-1, as far as it is certain: area × U × the difference that counts; on the ground 1.45 × the
-          difference to the year's mean; air 0.34 Wh/m³K of what leaks, airing and supply bring on the coldest day, at
-          least half a change an hour where people stay.
+          difference to the year's mean; air {{ show(0.34, 'airHeat', 3) }} of what leaks, airing and supply bring on
+          the coldest day, at least half a change an hour where people stay.
         </p>
         <h3>What is not in it</h3>
         <ul class="list soft">
@@ -207,7 +207,9 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
           <li>reheat after a set-back, a margin, hot water</li>
           <li>air that comes through other rooms or a cold space: it is no fresh air</li>
         </ul>
-        <p class="soft">Fresh air: 25 m³/h for a person. The heating designer decides the load; local code rules.</p>
+        <p class="soft">
+          Fresh air: {{ show(25, 'flow', 0) }} for a person. The heating designer decides the load; local code rules.
+        </p>
       </template>
     </template>
   </SheetPage>
