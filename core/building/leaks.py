@@ -188,16 +188,29 @@ class Carried:
     wets_kg: float
 
 
-def carried(flow_kg_h: Array, climate: Climate, inside_c: Array | float, inside_rh: Array) -> Carried:
-    """Upper limits over a year. flow_kg_h: hourly, or in parts [part, hour], positive inward; inside_rh: hourly, 0 to 1."""
+@dataclass(frozen=True)
+class Potential:
+    """What each kg of passing air could take up, and leave, hour by hour [kg/kg]; the same for every leak of a building."""
+
+    dries: Array
+    wets: Array
+
+
+def potential(climate: Climate, inside_c: Array | float, inside_rh: Array | float) -> Potential:
+    """inside_rh: hourly, or one value, 0 to 1."""
     outside = climate["temperature_c"]
     inside = np.broadcast_to(np.asarray(inside_c, float), outside.shape)
     out_w = _ratio(climate["relative_humidity"] * saturation_pressure(outside + ZERO_CELSIUS))
     in_w = _ratio(inside_rh * saturation_pressure(inside + ZERO_CELSIUS))
     middle = _ratio(saturation_pressure(0.5 * (inside + outside) + ZERO_CELSIUS))
     cold = _ratio(saturation_pressure(np.minimum(outside, inside) + ZERO_CELSIUS))
-    dries = np.maximum(flow_kg_h, 0.0) * np.maximum(middle - out_w, 0.0)
-    wets = np.maximum(-flow_kg_h, 0.0) * np.maximum(in_w - cold, 0.0)
+    return Potential(np.maximum(middle - out_w, 0.0), np.maximum(in_w - cold, 0.0))
+
+
+def carried(flow_kg_h: Array, air: Potential) -> Carried:
+    """Upper limits over a year. flow_kg_h: hourly, or in parts [part, hour], positive inward."""
+    dries = np.maximum(flow_kg_h, 0.0) * air.dries
+    wets = np.maximum(-flow_kg_h, 0.0) * air.wets
     return Carried(float(dries.sum()), float(wets.sum()))
 
 

@@ -5,21 +5,23 @@ It knows no cold space but by its factor b, no sun on walls and roofs, no hour a
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
+from core.building.answers import monthly
 from core.building.factors import part_u, space_losses
 from core.building.stated import Ventilation
 from core.building.whole import FURNITURE_J_M2K, BuildingYear, Part, ground_heat
 from core.buildup.model import BuildUp, is_insulation
 from core.climate.data import DAYS_IN_MONTHS, Climate
-from core.climate.ground import yearly_wave
+from core.climate.ground import months_wave
 from core.errors import OutOfRange
 from core.materials.library import Solid
 from core.thermal.iso6946 import transmittance
 
+Array = NDArray[np.float64]
 A0, TAU0_H = 1.0, 15.0
 REACH_M = 0.10  # of a layer's mass that follows the day, at most, and never beyond insulation (ISO 13786, simple)
 AIR_WH_KG = 1006.0 / 3600.0
@@ -31,6 +33,8 @@ def utilisation(gamma: float, a: float) -> float:
         raise OutOfRange("the utilisation factor is of gains over losses, both of them gains and losses")
     if abs(gamma - 1.0) < 1e-9:
         return a / (a + 1.0)
+    if gamma > 1.0:  # the same, divided through by γ^(a+1), so that nothing overflows where hardly anything is lost
+        return (1.0 - gamma**-a) / (1.0 - gamma ** (-a - 1.0)) / gamma
     return (1.0 - gamma**a) / (1.0 - gamma ** (a + 1.0))
 
 
@@ -68,11 +72,10 @@ def monthly_need(made: BuildingYear, climate: Climate) -> MonthlyNeed:
     """Of a state whose hourly year is there: its air and its gains are summed by month; transmission is reckoned anew from U, b and ISO 13370."""
     state = made.state
     inside = state.heat_to_c
-    spaces = space_losses(state)
+    factors = {key: one.b for key, one in space_losses(state).items()}
     direct = 0.0
     ground = np.zeros(12)
-    mean, amplitude, phase = yearly_wave(climate)
-    coldest = (phase / (2.0 * math.pi) * 12.0 + 6.0) % 12.0 + 0.5
+    mean, amplitude, coldest = months_wave(climate)
     for part in state.parts:
         if part.build_up is not None and part.ground is not None:
             heat = ground_heat(part, transmittance(part.build_up, part.kind))
@@ -81,7 +84,7 @@ def monthly_need(made: BuildingYear, climate: Climate) -> MonthlyNeed:
                 continue
         u = part_u(part)
         if u is not None:
-            direct += part.area_m2 * u * _b(part, {key: one.b for key, one in spaces.items()})
+            direct += part.area_m2 * u * _b(part, factors)
     mass = FURNITURE_J_M2K * max(state.floor_m2, 1.0)
     mass += sum(capacity(part.build_up) * part.area_m2 for part in state.parts if part.build_up is not None)
     outside = _months(climate["temperature_c"])
@@ -104,12 +107,11 @@ def _b(part: Part, spaces: dict[str, float]) -> float:
     return part.b if part.b is not None else 1.0
 
 
-def _months(values: np.ndarray) -> np.ndarray:
-    ends = np.cumsum(DAYS_IN_MONTHS) * 24
-    return np.array([values[end - days * 24 : end].mean() for end, days in zip(ends, DAYS_IN_MONTHS, strict=True)])
+def _months(values: Array) -> Array:
+    return np.array(monthly(values))
 
 
-def _air_w_k(made: BuildingYear, ventilation: Ventilation) -> np.ndarray:
+def _air_w_k(made: BuildingYear, ventilation: Ventilation) -> Array:
     """Heat that outside air takes for each degree, hourly [W/K]: leaks, airing, the unit less what it gives back, what is drawn through cold spaces."""
     total = np.zeros(len(made.solar_w))
     for key, rate in zip(made.flow_keys, made.flows, strict=True):

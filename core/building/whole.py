@@ -18,7 +18,7 @@ from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.climate.data import Climate
-from core.climate.ground import ground_temperature_c, yearly_wave
+from core.climate.ground import ground_temperature_c, months_wave
 from core.climate.sun import Shade, radiation_on_face, shaded_on_face
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Solid
@@ -231,8 +231,7 @@ def window_sun(climate: Climate, part: Part) -> Array:
 
 def virtual_ground_c(climate: Climate, heat: GroundHeat, inside_c: float) -> Array:
     """Temperature [°C], hourly by month, that gives a ground element with its steady coefficient the heat flow of ISO 13370 in each month."""
-    mean, amplitude, phase = yearly_wave(climate)
-    coldest = (phase / (2.0 * math.pi) * 12.0 + 6.0) % 12.0 + 0.5  # months from the start of January, 1 its first
+    mean, amplitude, coldest = months_wave(climate)
     flows = heat.flow_w((inside_c, 0.0), (mean, amplitude), coldest)
     monthly = np.array([inside_c - flow / heat.steady for flow in flows])
     middles = (np.arange(12) + 0.5) * climate.hours / 12.0

@@ -20,6 +20,12 @@ def yearly_wave(climate: Climate) -> tuple[float, float, float]:
     return float(values.mean()), float(np.hypot(a, b)), float(np.arctan2(b, a))
 
 
+def months_wave(climate: Climate) -> tuple[float, float, float]:
+    """Mean [°C] and amplitude [K] of the same wave, and its coldest time in months from the start of January, which is 1."""
+    mean, amplitude, phase = yearly_wave(climate)
+    return mean, amplitude, (phase / (2.0 * np.pi) * 12.0 + 6.0) % 12.0 + 0.5
+
+
 def ground_temperature_c(climate: Climate, depth_m: float, diffusivity_m2_s: float) -> Array:
     """Undisturbed soil [°C] by the hour: the air's yearly wave damped and late by exp(−z/d), d = √(2α/ω).
 

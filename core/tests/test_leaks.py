@@ -7,7 +7,7 @@ from unittest import TestCase
 import numpy as np
 
 from core.air import saturation_pressure
-from core.building.leaks import GRAVITY, WIND_FACTOR, Leak, air_through, air_year, carried, density
+from core.building.leaks import GRAVITY, WIND_FACTOR, Leak, air_through, air_year, carried, density, potential
 from core.climate.data import shipped
 from core.errors import OutOfRange
 
@@ -85,20 +85,22 @@ class WhatAirCarries(TestCase):
         def ratio(pressure):  # type: ignore[no-untyped-def]
             return 0.622 * pressure / (101325.0 - pressure)
 
-        inward = carried(np.full(climate.hours, 2.0), climate, 20.0, rh)
+        inward = carried(np.full(climate.hours, 2.0), potential(climate, 20.0, rh))
         middle = ratio(saturation_pressure(0.5 * (20.0 + outside) + 273.15))
         own = ratio(climate["relative_humidity"] * saturation_pressure(outside + 273.15))
         self.assertAlmostEqual(inward.dries_kg, float(2.0 * np.maximum(middle - own, 0.0).sum()), places=6)
         self.assertEqual(inward.wets_kg, 0.0)
-        outward = carried(np.full(climate.hours, -2.0), climate, 20.0, rh)
+        outward = carried(np.full(climate.hours, -2.0), potential(climate, 20.0, rh))
         held = ratio(saturation_pressure(np.minimum(outside, 20.0) + 273.15))
         room = ratio(0.4 * saturation_pressure(293.15))
         self.assertAlmostEqual(outward.wets_kg, float(2.0 * np.maximum(room - held, 0.0).sum()), places=6)
         self.assertEqual(outward.dries_kg, 0.0)
-        self.assertGreater(carried(np.full(climate.hours, -2.0), climate, 20.0, rh + 0.2).wets_kg, outward.wets_kg)
+        self.assertGreater(
+            carried(np.full(climate.hours, -2.0), potential(climate, 20.0, rh + 0.2)).wets_kg, outward.wets_kg
+        )
 
     def test_a_closed_leak_carries_nothing(self) -> None:
         climate = shipped("tarn")
         year = air_year([Leak("open", 100.0, 0.0), Leak("top", 100.0, 5.0)], climate, 20.0, 200.0)
-        nothing = carried(year.parts_of("closed"), climate, 20.0, np.full(climate.hours, 0.9))
+        nothing = carried(year.parts_of("closed"), potential(climate, 20.0, np.full(climate.hours, 0.9)))
         self.assertEqual((nothing.dries_kg, nothing.wets_kg), (0.0, 0.0))

@@ -207,6 +207,7 @@ class ByMonths(TestCase):
         self.assertEqual(utilisation(0.0, 3.0), 1.0)
         self.assertAlmostEqual(utilisation(1.0 + 1e-7, 2.0), 2.0 / 3.0, places=6)
         self.assertLess(utilisation(1e4, 5.0) * 1e4, 1.0 + 1e-9, "never more gained than is lost")
+        self.assertAlmostEqual(utilisation(1e250, 9.0) * 1e250, 1.0, places=9, msg="where hardly anything is lost")
         with self.assertRaises(OutOfRange):
             utilisation(-0.1, 3.0)
 

@@ -49,7 +49,7 @@ class Beyond:
             depth = length(self.ground.depth_m, 1)
             return u, 1.0, say("ISO 13370: soil {soil}, foot {depth} below ground", soil=soil, depth=depth)
         edge = say(
-            ", {way} insulation at its edge, {reach}, {r}", way="upright" if self.edge.upright else "flat",
+            ", {way} edge insulation, {reach}, {r}", way="vertical" if self.edge.upright else "horizontal",
             reach=length(self.edge.reach_m, 2), r=resistance(self.edge.thickness_m / self.edge.conductivity_w_mk),
         ) if self.edge is not None else said("")  # fmt: skip
         words = say(

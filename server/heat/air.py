@@ -11,7 +11,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from core.building.answers import airing_within, balance, monthly
-from core.building.leaks import AirYear, Carried, carried
+from core.building.leaks import AirYear, Carried, carried, potential
 from core.building.ledger import Ledger, aimed_at
 from core.building.stated import FRESH_M3_H, vapour_kg_day
 from core.building.whole import HOUSE, USUAL_CHANGES, BuildingYear, State, building_year
@@ -120,19 +120,16 @@ def _rows(
 ) -> list[LeakRow]:  # fmt: skip
     """damp: RH of the rooms by the hour in both states; half where it is not known."""
     pks = {key_of(e): e.pk for e in shown.elements}
+    potentials = [
+        potential(climate, state.heat_to_c, air if air is not None else 0.5)
+        for state, air in zip(both, damp, strict=True)
+    ]
     found = []
     for row in made.rows:
         flows = [year.outward_m3_h(row.key) if year is not None else (0.0, 0.0) for year in years]
         does = [
-            carried(
-                year.parts_of(row.key),
-                climate,
-                state.heat_to_c,
-                air if air is not None else np.full(climate.hours, 0.5),
-            )
-            if year is not None
-            else Carried(0.0, 0.0)
-            for year, state, air in zip(years, both, damp, strict=True)
+            carried(year.parts_of(row.key), air) if year is not None else Carried(0.0, 0.0)
+            for year, air in zip(years, potentials, strict=True)
         ]
         found.append(
             LeakRow(

@@ -7,6 +7,7 @@ from django.http import Http404
 
 from core.proposals.propose import Proposals, propose
 from core.proposals.situation import Situation, Stand, situation
+from server.building.beyond import beyond_of
 from server.options.schemas import AccessBody
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option
@@ -28,7 +29,7 @@ def situation_of(element: Element) -> Situation:
         parts=frozenset(str(part) for _, _, part in found if part),
         unexplained=any(not cause for cause, _, _ in found),
         ready=readiness_of(element.project)[element.pk].state in READY,
-        ground=element.ground_place,
+        ground=beyond_of(element, True).ground if element.kind == "floor" else None,
         outside_untouchable=element.outside_untouchable,
         plaster_off=element.plaster_off,
     )

@@ -21,7 +21,6 @@ from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, wo
 from core.survey.line import Changes, Geometries, Stands, geometries
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape, following
 from core.survey.shape import Shape
-from core.thermal.iso13370 import GroundPlace
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -380,23 +379,6 @@ class Element(GuardedRow):
                 "beside_found": self.beside_found,
                 "beside_after": self.beside_after,
             }
-        )
-
-    @property
-    def ground_place(self) -> GroundPlace | None:
-        """Size, perimeter and soil for ISO 13370; None where the perimeter is not known."""
-        record = self.from_shape
-        perimeter = self.perimeter_m or (record.perimeter_m if record is not None else None)
-        if self.adjoining != "ground" or not perimeter or self.kind != "floor":
-            return None
-        bodies = {body.id: body for body in self.project.current_shape.bodies}
-        wall = bodies[self.body].wall_mm / 1000.0 if self.body in bodies else 0.4
-        return GroundPlace(
-            area_m2=self.area_m2,
-            perimeter_m=perimeter,
-            wall_m=wall,
-            soil=self.project.soil,
-            depth_m=self.depth_m or 0.0,
         )
 
     @property

@@ -33,7 +33,7 @@ def stages_of(project: Project) -> StagesOut:
         choice = element.choice
         if choice is not None and choice.option_id is not None:
             built[key_of(element)] = choice.stages()
-    moved = {row.key for after_ in (False, True) for row in rows_of(shown, after_) if row.stands != "both"}
+    moved = {row.key for late in (False, True) for row in rows_of(shown, late) if row.stands != "both"}
     sides = [found]
     for number in range(len(phases)):
         base = after if number >= line or number == last else found
@@ -53,9 +53,9 @@ def stages_of(project: Project) -> StagesOut:
             test.n50 for test in tests
             if begins is not None and test.on >= begins.isoformat() and (ends is None or test.on < ends.isoformat())
         ]  # fmt: skip
-        total = state.ledger.total_after if state.ledger is not None and at else None
-        if state.ledger is not None and not at:
-            total = state.ledger.total_before
+        total = None
+        if state.ledger is not None:
+            total = state.ledger.total_after if state.after else state.ledger.total_before
         rows.append(
             StageOut(
                 id=phases[at - 1].pk if at else None,

@@ -173,7 +173,7 @@ class Line(Built):
         self.ask("PUT", f"{self.path}/air", {"after": True, "air": stated, "began": air["after"]["stated"]})
         row = next(r for r in self.ask("GET", f"{self.path}/heat")["rows"] if r["element_id"] == floor.pk)
         self.assertLess(row["u_after"], row["u_before"] - 0.02)
-        self.assertIn("upright insulation at its edge", row["note"]["metric"])
+        self.assertIn("vertical edge insulation", row["note"]["metric"])
         after = self.ask("GET", f"{self.path}/balance")
         self.assertEqual(after["before"]["heating_kwh"], before["before"]["heating_kwh"])
         self.assertLess(after["after"]["heating_kwh"], before["after"]["heating_kwh"] - 50.0)

@@ -274,7 +274,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
           >
         </p>
         <template v-if="ofRooms.length || ofLeaks.length">
-          <h3>What the chosen walls stand to</h3>
+          <h3>What the chosen options allow</h3>
           <ul class="list" data-limits>
             <li v-for="one in ofRooms" :key="`r${one.element_id}`" :class="{ over: over(one) }">
               {{ one.element }}: rooms at most {{ one.most.toFixed(0) }} % RH<template v-if="one.now !== null"

@@ -226,14 +226,14 @@ const USE = [
         </span>
       </template>
       <template v-for="f in floors" :key="f.key">
-        <h3 class="wide">{{ f.name }} <span class="soft">insulation along its edge (ISO 13370)</span></h3>
+        <h3 class="wide">{{ f.name }} <span class="soft">edge insulation (ISO 13370)</span></h3>
         <ChoiceBar
           :model-value="edgeOf(f.key) ? (edgeOf(f.key)!.upright ? 'upright' : 'flat') : 'none'"
           :label="`Edge of ${f.name}`"
           :options="[
             ['none', 'None'],
-            ['flat', 'Flat'],
-            ['upright', 'Upright'],
+            ['flat', 'Horizontal'],
+            ['upright', 'Vertical'],
           ]"
           @update:model-value="(way) => setEdge(f.key, way ?? 'none')"
         />

@@ -193,7 +193,7 @@ const AIRS = [
       <span class="soft">Air, {{ words }}</span>
       <QuantityInput
         v-model="draft[which].airing_m3_h"
-        :label="`Window, mean, ${words} (empty: share)`"
+        :label="`Airing, mean, ${words} (empty: by floor)`"
         quantity="flow"
         :least="0"
         :most="2e4"
@@ -201,14 +201,14 @@ const AIRS = [
       />
       <QuantityInput
         v-model="draft[which].supply_m3_h"
-        :label="`From the unit, ${words}`"
+        :label="`Supply from the unit, ${words}`"
         quantity="flow"
         :least="0"
         :most="2e4"
       />
       <QuantityInput
         v-model="draft[which].extract_m3_h"
-        :label="`Fan while it runs, ${words}`"
+        :label="`Extract fan, running, ${words}`"
         quantity="flow"
         :least="0"
         :most="2e4"

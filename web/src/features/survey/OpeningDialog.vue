@@ -85,10 +85,10 @@ const whenRight = useForm()
         <ElOption v-for="[v, words] in SHADING" :key="v" :value="v" :label="words" />
       </SelectField>
       <QuantityInput v-model="o.reveal_mm" label="Reveal depth" quantity="thickness" :least="0" :most="2000" />
-      <QuantityInput v-model="o.overhang_m" label="Juts out over its head" quantity="length" :least="0" :most="10" />
+      <QuantityInput v-model="o.overhang_m" label="Overhang above it" quantity="length" :least="0" :most="10" />
       <QuantityInput
         v-model="o.horizon_deg"
-        label="Skyline in front, degrees up"
+        label="Horizon in front, degrees"
         quantity="plain"
         :digits="0"
         :least="0"
