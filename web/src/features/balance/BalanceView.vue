@@ -6,6 +6,7 @@ import { api, takeAs, type Schemas } from '@/api/client'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import { range } from '@/shared/money'
 import { useAct, useAnswer } from '@/shared/query'
+import PairBars from '@/shared/PairBars.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
@@ -68,7 +69,6 @@ const lines = computed<Line[]>(() => {
 const most = computed(() =>
   Math.max(1, ...lines.value.flatMap((l) => [Math.abs(l.before ?? 0), Math.abs(l.after ?? 0)])),
 )
-const px = (v: number | null): string => `${(Math.abs(v ?? 0) / most.value) * 100}%`
 const columns = computed<Column<Line>[]>(() => [
   { name: 'name', head: 'Into the rooms, over the year', text: (l) => l.name },
   { name: 'bar', mark: 'bars' },
@@ -200,18 +200,7 @@ const money = computed(() => data.value?.energy.currency ?? '')
       <h2>Where the heat goes, and what brings some</h2>
       <RuledTable class="balance" label="Balance by element" :rows="lines" :columns="columns" sums>
         <template #bar="{ row }">
-          <span
-            class="out"
-            :class="{ gain: (row.before ?? row.after ?? 0) > 0 }"
-            :style="{ width: px(row.before) }"
-            aria-hidden="true"
-          />
-          <span
-            class="out solid"
-            :class="{ gain: (row.after ?? 0) > 0 }"
-            :style="{ width: px(row.after) }"
-            aria-hidden="true"
-          />
+          <PairBars :before="row.before" :after="row.after" :most="most" signed />
         </template>
         <template #sum-name>Heat that has to be brought</template>
         <template #sum-before>{{ bare(data.before.heating_kwh, 'energy') }}</template>
@@ -298,21 +287,6 @@ const money = computed(() => data.value?.energy.currency ?? '')
 }
 .balance :deep(.bars) {
   width: 34%;
-}
-.out {
-  display: block;
-  height: 6px;
-  border: 1px solid var(--heat);
-  margin-top: 2px;
-}
-.out.solid {
-  background: var(--heat);
-}
-.out.gain {
-  border-color: var(--ink);
-}
-.out.solid.gain {
-  background: var(--ink);
 }
 :deep(.strong) {
   font-weight: 600;

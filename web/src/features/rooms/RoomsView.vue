@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
+import PairBars from '@/shared/PairBars.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
@@ -24,7 +25,6 @@ const both = (room: Room, of: (load: Load) => string): string =>
 const most = computed(() =>
   Math.max(1, ...(['before', 'after'] as const).flatMap((w) => all.value?.[w]?.loads.rooms.map((r) => r.watts) ?? [])),
 )
-const px = (load: Load | undefined): string => `${((load?.watts ?? 0) / most.value) * 100}%`
 const columns = computed<Column<Room>[]>(() => [
   { name: 'name', head: 'Room' },
   { name: 'floor', head: `floor, ${unitOf('area').unit}`, figure: true, text: (r) => bare(r.floor_m2, 'area', 1) },
@@ -131,8 +131,11 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
             }}</span>
           </template>
           <template #bar="{ row }">
-            <span class="out" :style="{ width: px(loadOf('before', row)) }" aria-hidden="true" />
-            <span class="out solid" :style="{ width: px(loadOf('after', row)) }" aria-hidden="true" />
+            <PairBars
+              :before="loadOf('before', row)?.watts ?? null"
+              :after="loadOf('after', row)?.watts ?? null"
+              :most="most"
+            />
           </template>
           <template #below="{ row }">
             <RoomForm :room="row" :all="all" :hands="hands" @gone="opened = null" />
@@ -224,15 +227,6 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
 }
 .rooms :deep(.strong) {
   font-weight: 600;
-}
-.out {
-  display: block;
-  height: 6px;
-  border: 1px solid var(--heat);
-  margin-top: 2px;
-}
-.out.solid {
-  background: var(--heat);
 }
 .rooms ~ h2 {
   margin: 18px 0 4px;
