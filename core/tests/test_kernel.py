@@ -26,11 +26,12 @@ class Assembled:
         self.work = kernel.begin(r.nodes, r.materials, r.constants, r.openings, r.state)
         self.work.ends[:] = r.ends.series[step, :, :, 1]
 
-    def at(self, z: Floats, T: Floats) -> kernel.Work:
+    def at(self, z: Floats, T: Floats, fresh: bool = True) -> kernel.Work:
         r, owed = self.run, np.zeros_like(z)
         kernel.assemble(
-            self.step, self.dt, 1.0, z, T, owed, owed, r.nodes, r.materials, r.constants, r.ends, r.openings, self.work
-        )
+            self.step, self.dt, 1.0, fresh, z, T, owed, owed,
+            r.nodes, r.materials, r.constants, r.ends, r.openings, self.work,
+        )  # fmt: skip
         return self.work
 
     def jacobian(self, z: Floats, T: Floats) -> Floats:
@@ -115,3 +116,59 @@ class Jacobian(TestCase):
         by_hand, by_differences = one.jacobian(z, T), one.differences(z, T)
         by_hand[4, 5] *= 1.01
         self.assertGreater(off(by_hand, by_differences).max(), 1e-3)
+
+
+class NothingReckonedTwice(TestCase):
+    """Rows that are built only where a node moved, and nodes that stay, leave the balances as they are."""
+
+    def test_rows_beside_what_moved_are_as_if_all_were_built(self) -> None:
+        for seed in range(12):
+            of = random_case(seed)
+            with self.subTest(seed=seed):
+                one, other = Assembled(of, 5, 300.0), Assembled(of, 5, 300.0)
+                rng = np.random.default_rng(seed)
+                z, T = one.run.state.z.copy(), one.run.state.T.copy()
+                one.at(z, T)
+                for _ in range(4):
+                    moved = rng.random(z.shape) < 0.2
+                    z += moved * rng.normal(0.0, 0.02, z.shape)
+                    T += moved * rng.normal(0.0, 0.02, z.shape)
+                    part, whole = one.at(z, T, fresh=False), other.at(z, T)
+                    for name in ("rhs", "lower", "diagonal", "upper", "flux", "port_flux", "drain"):
+                        np.testing.assert_array_equal(getattr(part, name), getattr(whole, name), name)
+
+    def test_what_a_step_left_is_what_it_owes_and_below_the_tolerance(self) -> None:
+        """The residual of a step taken, reckoned again from nothing, on walls with everything in them."""
+        taken = 0
+        for seed in range(12):
+            of = random_case(seed)
+            with self.subTest(seed=seed):
+                one = Assembled(of, 0, 300.0)
+                state, steps = one.run.state, one.run.time._replace(step_s=300.0)
+                state.control[kernel.NEXT_STEP_S] = 300.0
+                hourly = one.run.ends
+                still = hourly._replace(series=np.repeat(hourly.series[..., 1:], 2, axis=3))
+                records = kernel.Records(
+                    np.zeros((1, len(state.z)), np.float32), np.zeros((1, len(state.z)), np.float32),
+                    np.zeros((1, one.run.nodes.layer_count + 1)), np.zeros((1, 2, 6)),
+                    np.zeros((1, len(one.run.openings.node) + 1, 2)),
+                )  # fmt: skip
+                work = kernel.begin(one.run.nodes, one.run.materials, one.run.constants, one.run.openings, state)
+                r = one.run
+                kernel.advance(
+                    0, 1, 0, r.nodes, r.materials, r.constants, still, r.openings, steps, state, records, work
+                )
+                if state.stats[kernel.STEPS] != 1:  # halved: the whole step was refused
+                    continue
+                taken += 1
+                rhs = one.at(state.z, state.T).rhs
+                held = r.ends.kinds == kernel.PRESCRIBED
+                for owed, column, tolerance in (
+                    (state.carry_mass, 0, steps.tolerance_mass),
+                    (state.carry_energy, 1, steps.tolerance_energy),
+                ):
+                    self.assertLessEqual(np.abs(rhs[:, column]).max(), tolerance * (1.0 + 1e-6))
+                    inner = slice(int(held[0].any()), len(rhs) - int(held[1].any()))
+                    # as exact as the energy of a cell, a million times the tolerance, can be told
+                    np.testing.assert_allclose(owed[inner], -rhs[inner, column], atol=1e-3 * tolerance)
+        self.assertGreater(taken, 6)

@@ -14,6 +14,11 @@ frozen. It gives off its latent heat and closes the pores to liquid; its own exp
 are left out. Ports set water free at a node, or let air of a given state exchange with it: cavities, leaks of room
 air, rain that gets in. A flow of air through the whole build-up carries heat and vapour across every edge.
 
+A step is solved with little work: what did not change is not reckoned again. Nodes keep their looked-up state, edges their
+fluxes, rows their residual until a node beside them moves, and after the first iteration a node whose step would change
+no row by a share of its tolerance stays where it is. Every row is tested before a step is taken, as if all had moved.
+What is compiled without reference counts makes no array: the scratch comes from `begin`.
+
 One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. Any part in a file
 of its own would leave an old kernel in use after it changes, and a wrong number is the worst fault here. Within it,
 `advance` is the loop over time, `_newton` one step of it, `assemble` the residual and its Jacobian.
@@ -32,10 +37,19 @@ Integers = NDArray[np.int64]
 
 # `nnan` and `ninf` are left out: they would let the compiler remove the checks for broken states.
 FAST = {"nsz", "arcp", "contract", "afn", "reassoc"}
+# What is asked for each node or edge is written into its caller; a part of a step is called. `_nrt=False`: without counts of
+# references, which for arrays in named tuples took half the time.
+inlined = njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+part = njit(cache=True, fastmath=FAST, error_model="numpy", _nrt=False)
 
 Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
 T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
 PHI_COUNT = 500
+# e^z and e^−a by steps; between them a series. a = p_suc/(ρ_w R_v T) from over-saturation at Z0 to Z_END at the coldest T.
+E_STEP = 0.01
+E_OF_Z = np.exp(Z0 + E_STEP * np.arange(2302))
+A_LEAST = -0.05
+E_OF_A = np.exp(-(A_LEAST + E_STEP * np.arange(1706)))
 ZERO = 273.15
 PA = 1000.0
 FILM_STORAGE = 1.0e-4  # kg/(m² Pa): condensate held on a face per Pa of over-saturation
@@ -43,6 +57,7 @@ RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 # Water beyond what a cell (10 kg/m³ over saturation) or a face (0.5 kg/m²) holds drains away and is counted.
 DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
 DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
+NO_WEIGHT = 0.2  # share of a tolerance that a node which stays may leave in a row; three of them lie below one
 MAX_ITERATIONS = 24  # a step from saturation over a flat retention is clipped, and takes two dozen to come back
 MOST_TRIES = 2000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
 BUDGET = 20000  # iterations in one call, about half a second: then the caller is asked whether to go on
@@ -69,6 +84,8 @@ T_ENV, H_FILM, Q_GIVEN, PV_ENV, BETA, G_GIVEN, RAIN, T_RAIN = range(8)
 WATER, T_WATER, HEAT_EXCHANGE, VAPOUR_EXCHANGE, T_AIR, PV_AIR = range(6)
 BY_FILM, ABSORBED, VAPOUR, LIQUID, OFFERED, OFF = range(6)
 PORT_WATER, PORT_VAPOUR, PORT_HEAT = range(3)
+# Columns of `Work.edges`: water and energy from node i to node j, each with its derivatives by z and T of both.
+M, M_ZI, M_TI, M_ZJ, M_TJ, E, E_ZI, E_TI, E_ZJ, E_TJ = range(10)
 # Rows of `State.totals`, `State.stats`, `State.control`.
 WATER_IN, ENERGY_IN, WATER_TURNED, ENERGY_TURNED, WATER_STORED, ENERGY_STORED = range(6)
 STEPS, ITERATIONS, REFUSED, FAILED_AT, FAILED_NODE, FAILED_RESIDUAL, BEYOND_TABLES = range(7)
@@ -187,16 +204,24 @@ class Records(NamedTuple):
 
 
 class Work(NamedTuple):
-    """Scratch of one call. left, right: state of a node in the material before and after it. ends: boundary at dt's end."""
+    """Scratch of one call. left, right: state of a node in the material before and after it, as last looked up; moved: those
+    that were looked up anew, touched: rows that were built anew for it. edges: fluxes as last reckoned, with flow_seen.
+    lower, diagonal, upper, rhs: Jacobian and residual; step: Newton's. ends: boundary at dt's end."""
 
     left: Floats
     right: Floats
     z_seen: Floats
     T_seen: Floats
+    moved: NDArray[np.bool_]
+    touched: NDArray[np.bool_]
+    edges: Floats
+    flow_seen: Floats
     lower: Floats
     diagonal: Floats
     upper: Floats
     rhs: Floats
+    eliminated: Floats
+    step: Floats
     z_old: Floats
     T_old: Floats
     w_old: Floats
@@ -211,13 +236,19 @@ class Work(NamedTuple):
     port_sums: Floats
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _cubic(row, offset, t):
     a, b, c, d = row[offset], row[offset + 1], row[offset + 2], row[offset + 3]
     return a + t * (b + t * (c + t * d)), b + t * (2.0 * c + 3.0 * t * d)
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
+def _near_one(d):
+    """e^d for |d| ≤ 0.005, to 3e-14."""
+    return 1.0 + d * (1.0 + d * (0.5 + d * (1.0 / 6.0 + d * (1.0 / 24.0))))
+
+
+@inlined
 def _film(p):
     """Free water on a face [kg/m²] at a suction [Pa], and its slope: ½ (√(p² + p₀²) − p) in place of max(−p, 0).
 
@@ -229,14 +260,15 @@ def _film(p):
     return FILM_STORAGE * held, -FILM_STORAGE * held / root
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     """Fill `out`, W to DELTA_AIR, with the state of material m at (z, T)."""
-    e = np.exp(z)
+    x = (z - Z0) * Z_STEP_INVERSE
+    k = min(max(int(x + 0.5), 0), E_OF_Z.shape[0] - 1)
+    e = E_OF_Z[k] * _near_one((x - k) * E_STEP)
     ei = 1.0 / e
     p = 0.5 * PA * (e - ei)
     p_z = 0.5 * PA * (e + ei)
-    x = (z - Z0) * Z_STEP_INVERSE
     i = min(max(int(x), 0), by_z.shape[1] - 1)
     t = x - i
     row = by_z[m, i]
@@ -270,15 +302,13 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     ps_t *= T_STEP_INVERSE
     da, da_t = _cubic(air[it], 4, tt)
     kelvin = scalars[m, KELVIN_T]
-    if kelvin > 0.0:
-        phi = np.exp(-p / (rho_rv * kelvin))
-        phi_z = -phi * p_z / (rho_rv * kelvin)
-        phi_t = 0.0
-    else:
-        a = p / (rho_rv * T)
-        phi = np.exp(-a)
-        phi_z = -phi * p_z / (rho_rv * T)
-        phi_t = phi * a / T
+    by = 1.0 / (rho_rv * (kelvin if kelvin > 0.0 else T))
+    a = p * by
+    xa = (a - A_LEAST) * (1.0 / E_STEP)
+    k = min(max(int(xa + 0.5), 0), E_OF_A.shape[0] - 1)
+    phi = E_OF_A[k] * _near_one((k - xa) * E_STEP)
+    phi_z = -phi * p_z * by
+    phi_t = 0.0 if kelvin > 0.0 else phi * a * by * rho_rv
     rt = by_t[m, it]
     dry, dry_t = _cubic(rt, 0, tt)
     dry_t *= T_STEP_INVERSE
@@ -310,7 +340,7 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     out[DELTA_AIR] = da
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _frozen(z, T, m, by_z, scalars, out):
     """Ice [kg/m³] of material m at (z, T) and how open the pores are left to liquid (0 to 1), with derivatives.
 
@@ -372,7 +402,7 @@ def _frozen(z, T, m, by_z, scalars, out):
         out[OPEN_T] = 0.0
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _upstream(peclet):
     """Weight of the upstream value that makes steady flow with conduction exact (exponential scheme, Patankar 1980)."""
     if abs(peclet) < 1e-3:
@@ -384,7 +414,7 @@ def _upstream(peclet):
     return 1.0 / (1.0 - np.exp(-peclet)) - 1.0 / peclet
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _between_nodes(A, B, length, v_i, v_j, t_i, t_j, freezes):
     """Fluxes inside a material from a node with state A to the next one with state B.
 
@@ -430,7 +460,7 @@ def _between_nodes(A, B, length, v_i, v_j, t_i, t_j, freezes):
     return gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of, liquid, membranes):
     """The same across a membrane, a foil or a contact: sd [m] as given or by RH, heat m²K/W, liquid Pa m² s/kg (0: none)."""
     da = 0.5 * (A[DELTA_AIR] + B[DELTA_AIR])
@@ -487,7 +517,7 @@ def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of
     return gv, gv_zi, gv_ti, gv_zj, gv_tj, gl, gl_zi, gl_ti, gl_zj, gl_tj, q, q_zi, q_ti, q_zj, q_tj, d, lam
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _emitted_beyond(emission, air, face):
     """Long-wave [W/m²] that a face gives off beyond 4 ε σ T_air³ (T − T_air), which its film carries; with its slope."""
     d = face - air
@@ -495,10 +525,12 @@ def _emitted_beyond(emission, air, face):
     return lost, emission * d * (12.0 * air * air + 12.0 * air * d + 4.0 * d * d)
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal):
+@part
+def _drain_away(z, T, volume, dt, hl1, touched, drain, rhs, diagonal):
     """Water that a cell or a face no longer holds leaves the wall; `drain` [kg/(m² s)] and the balances of the step."""
     for i in range(z.shape[0]):
+        if not touched[i]:
+            continue
         drain[i] = 0.0
         if z[i] < -2.0:  # suction below −3.6 kPa
             e = np.exp(z[i])
@@ -519,7 +551,7 @@ def _drain_away(z, T, volume, dt, hl1, drain, rhs, diagonal):
                 diagonal[i, 3] += dt * hl1 * drain[i]
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _largest(rhs, tolerance_mass, tolerance_energy, allowed):
     """The largest residual in units of its tolerance, and its node; not finite when any residual is broken."""
     worst = 0.0
@@ -532,53 +564,75 @@ def _largest(rhs, tolerance_mass, tolerance_energy, allowed):
     return worst, worst_at
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def _solve_blocks(lower, diagonal, upper, rhs):
-    """Block Thomas on 2 × 2 blocks, in place: afterwards rhs is the solution. False when it is not finite."""
+@part
+def _solve_blocks(lower, diagonal, upper, rhs, eliminated, step):
+    """Block Thomas on 2 × 2 blocks: `step` becomes the solution, `eliminated` is scratch. False when it is not finite."""
     n = rhs.shape[0]
+    u0, u1, u2, u3, r0, r1 = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
     for i in range(n):
-        if i > 0:
-            # diagonal[i] -= lower[i] · upper'[i−1];  rhs[i] -= lower[i] · rhs'[i−1]
-            l0, l1, l2, l3 = lower[i, 0], lower[i, 1], lower[i, 2], lower[i, 3]
-            u0, u1, u2, u3 = upper[i - 1, 0], upper[i - 1, 1], upper[i - 1, 2], upper[i - 1, 3]
-            diagonal[i, 0] -= l0 * u0 + l1 * u2
-            diagonal[i, 1] -= l0 * u1 + l1 * u3
-            diagonal[i, 2] -= l2 * u0 + l3 * u2
-            diagonal[i, 3] -= l2 * u1 + l3 * u3
-            r0, r1 = rhs[i - 1, 0], rhs[i - 1, 1]
-            rhs[i, 0] -= l0 * r0 + l1 * r1
-            rhs[i, 1] -= l2 * r0 + l3 * r1
-        a0, a1, a2, a3 = diagonal[i, 0], diagonal[i, 1], diagonal[i, 2], diagonal[i, 3]
-        det = a0 * a3 - a1 * a2
-        inv = 1.0 / det
+        # the block before, eliminated, is in u and r; lower[0] is zero
+        l0, l1, l2, l3 = lower[i, 0], lower[i, 1], lower[i, 2], lower[i, 3]
+        a0 = diagonal[i, 0] - (l0 * u0 + l1 * u2)
+        a1 = diagonal[i, 1] - (l0 * u1 + l1 * u3)
+        a2 = diagonal[i, 2] - (l2 * u0 + l3 * u2)
+        a3 = diagonal[i, 3] - (l2 * u1 + l3 * u3)
+        b0 = rhs[i, 0] - (l0 * r0 + l1 * r1)
+        b1 = rhs[i, 1] - (l2 * r0 + l3 * r1)
+        inv = 1.0 / (a0 * a3 - a1 * a2)
         i0, i1, i2, i3 = a3 * inv, -a1 * inv, -a2 * inv, a0 * inv
-        u0, u1, u2, u3 = upper[i, 0], upper[i, 1], upper[i, 2], upper[i, 3]
-        upper[i, 0] = i0 * u0 + i1 * u2
-        upper[i, 1] = i0 * u1 + i1 * u3
-        upper[i, 2] = i2 * u0 + i3 * u2
-        upper[i, 3] = i2 * u1 + i3 * u3
-        r0, r1 = rhs[i, 0], rhs[i, 1]
-        rhs[i, 0] = i0 * r0 + i1 * r1
-        rhs[i, 1] = i2 * r0 + i3 * r1
+        v0, v1, v2, v3 = upper[i, 0], upper[i, 1], upper[i, 2], upper[i, 3]
+        u0 = i0 * v0 + i1 * v2
+        u1 = i0 * v1 + i1 * v3
+        u2 = i2 * v0 + i3 * v2
+        u3 = i2 * v1 + i3 * v3
+        r0 = i0 * b0 + i1 * b1
+        r1 = i2 * b0 + i3 * b1
+        eliminated[i, 0], eliminated[i, 1], eliminated[i, 2], eliminated[i, 3] = u0, u1, u2, u3
+        step[i, 0], step[i, 1] = r0, r1
+    r0, r1 = 0.0, 0.0
     sound = True
     for k in range(n):
         i = n - 1 - k
-        if i < n - 1:
-            r0, r1 = rhs[i + 1, 0], rhs[i + 1, 1]
-            rhs[i, 0] -= upper[i, 0] * r0 + upper[i, 1] * r1
-            rhs[i, 1] -= upper[i, 2] * r0 + upper[i, 3] * r1
-        if not (np.isfinite(rhs[i, 0]) and np.isfinite(rhs[i, 1])):
+        # upper[n − 1] is zero
+        b0 = step[i, 0] - (eliminated[i, 0] * r0 + eliminated[i, 1] * r1)
+        b1 = step[i, 1] - (eliminated[i, 2] * r0 + eliminated[i, 3] * r1)
+        r0, r1 = b0, b1
+        step[i, 0], step[i, 1] = r0, r1
+        if not (np.isfinite(r0) and np.isfinite(r1)):
             sound = False
             break
     return sound
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def _shortened_step(z, T, rhs, reach):
-    """Newton's step −rhs on z and T, none longer than `reach` in z or 15 K; the node whose T leaves the tables, or −1."""
+@inlined
+def _of_no_weight(i, work, small_mass, small_energy):
+    """Whether node i may stay where it is: its row is balanced, and its step would change no row by more than what is small."""
+    rhs, step, lower, diagonal, upper = work.rhs, work.step, work.lower, work.diagonal, work.upper
+    if abs(rhs[i, 0]) > small_mass or abs(rhs[i, 1]) > small_energy:
+        return False
+    dz, dt = step[i, 0], step[i, 1]
+    mass = abs(diagonal[i, 0] * dz + diagonal[i, 1] * dt)
+    energy = abs(diagonal[i, 2] * dz + diagonal[i, 3] * dt)
+    if i > 0:
+        mass = max(mass, abs(upper[i - 1, 0] * dz + upper[i - 1, 1] * dt))
+        energy = max(energy, abs(upper[i - 1, 2] * dz + upper[i - 1, 3] * dt))
+    if i < rhs.shape[0] - 1:
+        mass = max(mass, abs(lower[i + 1, 0] * dz + lower[i + 1, 1] * dt))
+        energy = max(energy, abs(lower[i + 1, 2] * dz + lower[i + 1, 3] * dt))
+    return mass <= small_mass and energy <= small_energy
+
+
+@part
+def _shortened_step(z, T, reach, choosing, small_mass, small_energy, work):
+    """Newton's step −work.step on z and T, none longer than `reach` in z or 15 K; the node whose T leaves the tables, or −1.
+
+    choosing: nodes whose step weighs nothing stay, and need not be looked up again; their rows are tested all the same.
+    """
     left_at = -1
     for i in range(z.shape[0]):
-        dz = min(max(-rhs[i, 0], -reach), reach)
+        if choosing and _of_no_weight(i, work, small_mass, small_energy):
+            continue
+        dz = min(max(-work.step[i, 0], -reach), reach)
         new = z[i] + dz
         # Crossing into over-saturation overshoots from the flat dry side: land just beyond it.
         if z[i] > 0.0 and new < -0.01:
@@ -587,16 +641,16 @@ def _shortened_step(z, T, rhs, reach):
             new = 0.01
         new = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
         # A shortened step in z shortens the step in T: the direction is of both together.
-        share = (new - z[i]) / -rhs[i, 0] if abs(rhs[i, 0]) > 0.05 else 1.0
+        share = (new - z[i]) / -work.step[i, 0] if abs(work.step[i, 0]) > 0.05 else 1.0
         z[i] = new
-        T[i] += min(max(-rhs[i, 1] * share, -15.0), 15.0)
+        T[i] += min(max(-work.step[i, 1] * share, -15.0), 15.0)
         if not (T[i] > T0_TABLE and T[i] < 373.15):
             left_at = i
             break
     return left_at
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _states(z, T, grid, materials, constants, work):
     """The state of every node in the materials at its sides. A node within one material has but one, in `left`.
 
@@ -604,7 +658,8 @@ def _states(z, T, grid, materials, constants, work):
     """
     freezes = constants.fusion > 0.0
     for i in range(z.shape[0]):
-        if z[i] == work.z_seen[i] and T[i] == work.T_seen[i]:
+        work.moved[i] = z[i] != work.z_seen[i] or T[i] != work.T_seen[i]
+        if not work.moved[i]:
             continue
         work.z_seen[i] = z[i]
         work.T_seen[i] = T[i]
@@ -618,63 +673,89 @@ def _states(z, T, grid, materials, constants, work):
                         materials.air, constants.rho_rv, work.right[i])  # fmt: skip
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def _storage(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, sources, work):
-    """What each node stores over the step, less what is given to it; begins the residual and the Jacobian."""
-    left, rhs, diagonal = work.left, work.rhs, work.diagonal
+@part
+def _rows(step, dt, paid, fresh, z, T, carry_mass, carry_energy, grid, materials, constants, sources, work):
+    """Residual and Jacobian of a node: what it stores over the step, less what is given to it and what its edges bring.
+
+    A row is built where its node or one beside it moved, and everywhere when `fresh`.
+    """
+    left, rhs, diagonal, lower, upper, edges = work.left, work.rhs, work.diagonal, work.lower, work.upper, work.edges
     w_old, film_old, T_old = work.w_old, work.film_old, work.T_old
     c_w, hl1, fusion = constants.c_w, constants.hl1, constants.fusion
-    for i in range(z.shape[0]):
+    last = z.shape[0] - 1
+    for i in range(last + 1):
+        touched = fresh or work.moved[i] or (i > 0 and work.moved[i - 1]) or (i < last and work.moved[i + 1])
+        work.touched[i] = touched
+        if not touched:
+            continue
         v = grid.volume[i]
         if v > 0.0:
             w, w_z, w_t = left[i, W], left[i, W_Z], left[i, W_T]
             rc = materials.scalars[grid.material_left[i], HEAT_CAPACITY]
-            s_heat = sources[step, grid.node_layer[i], 0] * v * dt
-            s_water = sources[step, grid.node_layer[i], 1] * v * dt
-            rhs[i, 0] = (w - w_old[i]) * v - paid * carry_mass[i] - s_water
-            diagonal[i, 0] = w_z * v
-            diagonal[i, 1] = w_t * v
+            r0 = (w - w_old[i]) * v - paid * carry_mass[i] - sources[step, grid.node_layer[i], 1] * v * dt
+            r1 = -paid * carry_energy[i] - sources[step, grid.node_layer[i], 0] * v * dt
+            d0 = w_z * v
+            d1 = w_t * v
+            from_t = ZERO if constants.carried else T_old[i]
+            d2 = v * c_w * w_z * (T[i] - from_t)
+            d3 = v * (rc + c_w * w + c_w * w_t * (T[i] - from_t))
             if constants.carried:
-                rhs[i, 1] = (
-                    v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
-                    - paid * carry_energy[i]
-                    - s_heat
-                )
-                diagonal[i, 2] = v * c_w * w_z * (T[i] - ZERO)
-                diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - ZERO))
+                r1 += v * ((rc + c_w * w) * (T[i] - ZERO) - (rc + c_w * w_old[i]) * (T_old[i] - ZERO))
             else:
-                rhs[i, 1] = v * (rc + c_w * w) * (T[i] - T_old[i]) - paid * carry_energy[i] - s_heat
-                diagonal[i, 2] = v * c_w * w_z * (T[i] - T_old[i])
-                diagonal[i, 3] = v * (rc + c_w * w + c_w * w_t * (T[i] - T_old[i]))
+                r1 += v * (rc + c_w * w) * (T[i] - T_old[i])
             if fusion > 0.0:
-                rhs[i, 1] -= fusion * v * (left[i, ICE] - work.ice_old[i])
-                diagonal[i, 2] -= fusion * v * left[i, ICE_Z]
-                diagonal[i, 3] -= fusion * v * left[i, ICE_T]
+                r1 -= fusion * v * (left[i, ICE] - work.ice_old[i])
+                d2 -= fusion * v * left[i, ICE_Z]
+                d3 -= fusion * v * left[i, ICE_T]
         else:
             e = np.exp(z[i])
             film, film_z = _film(0.5 * PA * (e - 1.0 / e))
             film_z *= 0.5 * PA * (e + 1.0 / e)
-            rhs[i, 0] = film - film_old[i] - paid * carry_mass[i]
-            diagonal[i, 0] = film_z
-            diagonal[i, 1] = 0.0
+            r0 = film - film_old[i] - paid * carry_mass[i]
+            d0 = film_z
+            d1 = 0.0
             # The film's own heat: carried water changes place at the node's temperature.
-            heat = hl1 * (film * (T[i] - ZERO) - film_old[i] * (T_old[i] - ZERO))
-            rhs[i, 1] = heat - paid * carry_energy[i]
-            diagonal[i, 2] = hl1 * film_z * (T[i] - ZERO)
-            diagonal[i, 3] = hl1 * film
-        for k in range(4):
-            work.lower[i, k] = 0.0
-            work.upper[i, k] = 0.0
+            r1 = hl1 * (film * (T[i] - ZERO) - film_old[i] * (T_old[i] - ZERO)) - paid * carry_energy[i]
+            d2 = hl1 * film_z * (T[i] - ZERO)
+            d3 = hl1 * film
+        if i > 0:  # what comes over the edge before
+            r0 -= dt * edges[i - 1, M]
+            r1 -= dt * edges[i - 1, E]
+            d0 -= dt * edges[i - 1, M_ZJ]
+            d1 -= dt * edges[i - 1, M_TJ]
+            d2 -= dt * edges[i - 1, E_ZJ]
+            d3 -= dt * edges[i - 1, E_TJ]
+            lower[i, 0] = -dt * edges[i - 1, M_ZI]
+            lower[i, 1] = -dt * edges[i - 1, M_TI]
+            lower[i, 2] = -dt * edges[i - 1, E_ZI]
+            lower[i, 3] = -dt * edges[i - 1, E_TI]
+        if i < last:  # what goes over the edge behind
+            r0 += dt * edges[i, M]
+            r1 += dt * edges[i, E]
+            d0 += dt * edges[i, M_ZI]
+            d1 += dt * edges[i, M_TI]
+            d2 += dt * edges[i, E_ZI]
+            d3 += dt * edges[i, E_TI]
+            upper[i, 0] = dt * edges[i, M_ZJ]
+            upper[i, 1] = dt * edges[i, M_TJ]
+            upper[i, 2] = dt * edges[i, E_ZJ]
+            upper[i, 3] = dt * edges[i, E_TJ]
+        rhs[i, 0], rhs[i, 1] = r0, r1
+        diagonal[i, 0], diagonal[i, 1], diagonal[i, 2], diagonal[i, 3] = d0, d1, d2, d3
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def _edges(dt, flow, z, T, grid, materials, constants, work):
-    """Vapour, liquid and heat from node to node. flow: air through everything [kg/m²s], positive inward."""
-    left, rhs, diagonal, lower, upper = work.left, work.rhs, work.diagonal, work.lower, work.upper
+@part
+def _edges(flow, z, T, grid, materials, constants, work):
+    """Water and energy from node to node, where one of the two moved. flow: air through everything [kg/m²s], positive inward."""
+    left, edges = work.left, work.edges
+    same = flow == work.flow_seen[0]
+    work.flow_seen[0] = flow
     hv0, hv1, hl1 = constants.hv0, constants.hv1, constants.hl1
     freezes = constants.fusion > 0.0
     for i in range(z.shape[0] - 1):
         j = i + 1
+        if same and not work.moved[i] and not work.moved[j]:
+            continue
         A = left[i] if grid.material_right[i] == grid.material_left[i] else work.right[i]
         B = left[j]
         # taken apart in either branch: one tuple for both, taken apart once, costs 8 % of the whole run
@@ -702,42 +783,28 @@ def _edges(dt, flow, z, T, grid, materials, constants, work):
         mean = 0.5 * (T[i] + T[j]) - ZERO
         hv = hv0 + hv1 * mean
         hl = hl1 * mean
-        e_flux = q + hv * gv + hl * gl
         half = 0.5 * (hv1 * gv + hl1 * gl)
-        e_zi = q_zi + hv * gv_zi + hl * gl_zi
-        e_zj = q_zj + hv * gv_zj + hl * gl_zj
-        e_ti = q_ti + hv * gv_ti + hl * gl_ti + half
-        e_tj = q_tj + hv * gv_tj + hl * gl_tj + half
-        m_flux = gv + gl
-        rhs[i, 0] += dt * m_flux
-        rhs[j, 0] -= dt * m_flux
-        rhs[i, 1] += dt * e_flux
-        rhs[j, 1] -= dt * e_flux
-        diagonal[i, 0] += dt * (gv_zi + gl_zi)
-        diagonal[i, 1] += dt * (gv_ti + gl_ti)
-        diagonal[i, 2] += dt * e_zi
-        diagonal[i, 3] += dt * e_ti
-        upper[i, 0] = dt * (gv_zj + gl_zj)
-        upper[i, 1] = dt * (gv_tj + gl_tj)
-        upper[i, 2] = dt * e_zj
-        upper[i, 3] = dt * e_tj
-        diagonal[j, 0] -= dt * (gv_zj + gl_zj)
-        diagonal[j, 1] -= dt * (gv_tj + gl_tj)
-        diagonal[j, 2] -= dt * e_zj
-        diagonal[j, 3] -= dt * e_tj
-        lower[j, 0] = -dt * (gv_zi + gl_zi)
-        lower[j, 1] = -dt * (gv_ti + gl_ti)
-        lower[j, 2] = -dt * e_zi
-        lower[j, 3] = -dt * e_ti
+        edges[i, M] = gv + gl
+        edges[i, M_ZI] = gv_zi + gl_zi
+        edges[i, M_TI] = gv_ti + gl_ti
+        edges[i, M_ZJ] = gv_zj + gl_zj
+        edges[i, M_TJ] = gv_tj + gl_tj
+        edges[i, E] = q + hv * gv + hl * gl
+        edges[i, E_ZI] = q_zi + hv * gv_zi + hl * gl_zi
+        edges[i, E_TI] = q_ti + hv * gv_ti + hl * gl_ti + half
+        edges[i, E_ZJ] = q_zj + hv * gv_zj + hl * gl_zj
+        edges[i, E_TJ] = q_tj + hv * gv_tj + hl * gl_tj + half
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _let_in(step, dt, T, ports, constants, work):
     """Water set free at the ports, and their exchange with air of a given state."""
     rhs, diagonal = work.rhs, work.diagonal
     hv0, hv1, hl1 = constants.hv0, constants.hv1, constants.hl1
     for k in range(ports.node.shape[0]):
         i = ports.node[k]
+        if not work.touched[i]:
+            continue
         S = work.left[i]
         now = ports.series[step, k]
         gx = now[VAPOUR_EXCHANGE] * (now[PV_AIR] - S[PV])
@@ -755,7 +822,7 @@ def _let_in(step, dt, T, ports, constants, work):
         work.port_flux[k, PORT_HEAT] = e_in
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _end(end, dt, flow, z, T, materials, material, boundary, constants, work):
     """Heat, vapour, rain and air at an end of the wall (0 outside, 1 inside); the row of a prescribed one is replaced."""
     rhs, diagonal, lower, upper, flux = work.rhs, work.diagonal, work.lower, work.upper, work.flux
@@ -859,7 +926,7 @@ def _end(end, dt, flow, z, T, materials, material, boundary, constants, work):
         _hold_temperature(i, T[i] - b[T_ENV], work)
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@inlined
 def _hold_temperature(i, off, work):
     """The balance of energy at a node replaced by its temperature, which is `off` from where it is held."""
     work.rhs[i, 1] = off
@@ -870,38 +937,42 @@ def _hold_temperature(i, off, work):
         work.upper[i, k] = 0.0
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-def assemble(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, boundary, ports, work):
+@part
+def assemble(step, dt, paid, fresh, z, T, carry_mass, carry_energy, grid, materials, constants, boundary, ports, work):
     """Residual of the balances at the end of a step dt, in work.rhs, and its Jacobian, in the three bands.
 
-    paid: share of the carried remainder that enters. work.ends holds the boundary at the end of the step; work.*_old the
-    state at its beginning. Rows and columns of a block: moisture by z and T, energy by z and T.
+    paid: share of the carried remainder that enters. fresh: something else than z and T changed since the last call, and
+    every row is built; otherwise those that a node which moved touches. work.ends holds the boundary at the end of the
+    step; work.*_old the state at its beginning. Rows and columns of a block: moisture by z and T, energy by z and T.
     """
     flow = ports.through[step]
     _states(z, T, grid, materials, constants, work)
-    _storage(step, dt, paid, z, T, carry_mass, carry_energy, grid, materials, constants, boundary.sources, work)
-    _edges(dt, flow, z, T, grid, materials, constants, work)
-    _drain_away(z, T, grid.volume, dt, constants.hl1, work.drain, work.rhs, work.diagonal)
+    _edges(flow, z, T, grid, materials, constants, work)
+    _rows(step, dt, paid, fresh, z, T, carry_mass, carry_energy, grid, materials, constants, boundary.sources, work)
+    _drain_away(z, T, grid.volume, dt, constants.hl1, work.touched, work.drain, work.rhs, work.diagonal)
     _let_in(step, dt, T, ports, constants, work)
     for end in range(2):
-        material = grid.material_left[0 if end == 0 else z.shape[0] - 1]
-        _end(end, dt, flow, z, T, materials, material, boundary, constants, work)
+        i = 0 if end == 0 else z.shape[0] - 1
+        if work.touched[i]:
+            _end(end, dt, flow, z, T, materials, grid.material_left[i], boundary, constants, work)
     if not constants.heat_on:
         for i in range(z.shape[0]):
-            _hold_temperature(i, T[i] - work.T_old[i], work)
+            if work.touched[i]:
+                _hold_temperature(i, T[i] - work.T_old[i], work)
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _newton(step, dt, grid, materials, constants, boundary, ports, steps, state, work):
     """One implicit step: (converged, iterations, worst residual in tolerances, its node, T that left the tables or 0)."""
     # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
     paid = min(1.0, dt / CARRY_S)
     allowed = max(paid, LEAST_ALLOWED)
+    small = NO_WEIGHT * allowed
     z, T = state.z, state.T
     worst = 0.0
     worst_at = 0
     for iteration in range(MAX_ITERATIONS):
-        assemble(step, dt, paid, z, T, state.carry_mass, state.carry_energy, grid, materials, constants, boundary, ports, work)  # fmt: skip
+        assemble(step, dt, paid, iteration == 0, z, T, state.carry_mass, state.carry_energy, grid, materials, constants, boundary, ports, work)  # fmt: skip
         worst, worst_at = _largest(work.rhs, steps.tolerance_mass, steps.tolerance_energy, allowed)
         if worst <= 1.0:
             return True, iteration + 1, worst, worst_at, 0.0
@@ -909,15 +980,15 @@ def _newton(step, dt, grid, materials, constants, boundary, ports, steps, state,
             return False, iteration + 1, worst, worst_at, 0.0
         # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
         reach = 2.5 if iteration < 9 else max(2.5 * 0.6 ** (iteration - 8), 0.1)
-        if not _solve_blocks(work.lower, work.diagonal, work.upper, work.rhs):
+        if not _solve_blocks(work.lower, work.diagonal, work.upper, work.rhs, work.eliminated, work.step):
             return False, iteration + 1, worst, worst_at, 0.0
-        left_at = _shortened_step(z, T, work.rhs, reach)
+        left_at = _shortened_step(z, T, reach, iteration > 0, small * steps.tolerance_mass, small * steps.tolerance_energy, work)  # fmt: skip
         if left_at >= 0:
             return False, iteration + 1, worst, left_at, T[left_at]
     return False, MAX_ITERATIONS, worst, worst_at, 0.0
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _carry_over(dt, grid, constants, boundary, state, work):
     """What Newton left of the balances is owed to the next steps; a row that is prescribed owes nothing."""
     paid = min(1.0, dt / CARRY_S)
@@ -936,7 +1007,7 @@ def _carry_over(dt, grid, constants, boundary, state, work):
             state.carry_energy[i] = 0.0
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _accept(step, dt, grid, materials, constants, boundary, ports, state, work):
     """The state of the step becomes the old one; what it stored and what came in is added up."""
     z, T, totals = state.z, state.T, state.totals
@@ -997,7 +1068,7 @@ def _accept(step, dt, grid, materials, constants, boundary, ports, state, work):
         work.port_sums[k, 1] += work.port_flux[k, PORT_VAPOUR] * dt
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@part
 def _record(at, grid, steps, state, records, work):
     """One record: the state, the water by layer, and the means since the record before."""
     n = state.z.shape[0]
@@ -1021,13 +1092,14 @@ def _record(at, grid, steps, state, records, work):
             work.port_sums[k, part] = 0.0
 
 
-@njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
+@njit(cache=True, fastmath=FAST, error_model="numpy")
 def begin(grid, materials, constants, ports, state):
     """Scratch for a call, with the state as it is now taken for the old one."""
     n = state.z.shape[0]
     work = Work(
         np.zeros((n, 24)), np.zeros((n, 24)), np.full(n, np.inf), np.full(n, np.inf),
-        np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 2)),
+        np.zeros(n, np.bool_), np.zeros(n, np.bool_), np.zeros((n - 1, 10)), np.full(1, np.nan),
+        np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 2)), np.zeros((n, 4)), np.zeros((n, 2)),
         state.z.copy(), state.T.copy(), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n),
         np.zeros((ports.node.shape[0], 3)), np.zeros((2, 8)), np.zeros((2, 6)), np.zeros(2), np.zeros((2, 6)),
         np.zeros((ports.node.shape[0] + 1, 2)),
@@ -1044,15 +1116,14 @@ def begin(grid, materials, constants, ports, state):
     return work
 
 
-@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy")
-def advance(first, last, record_at, grid, materials, constants, boundary, ports, steps, state, records):
+@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy", _nrt=False)
+def advance(first, last, record_at, grid, materials, constants, boundary, ports, steps, state, records, work):
     """Advance the state over boundary steps first … last − 1; records are filled from index `record_at`.
 
     returns: OK, FAILED, or PAUSED after much work within a block: at a record, to be called again from
     control[GO_ON_FROM].
     """
     stats, control = state.stats, state.control
-    work = begin(grid, materials, constants, ports, state)
     dt_wish = control[NEXT_STEP_S]
     began = stats[ITERATIONS]
     recorded = record_at

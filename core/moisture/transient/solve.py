@@ -305,12 +305,15 @@ class Runner:
                 status = int(
                     kernel.advance(
                         at, last, at // self.record_every, self.nodes, self.materials, self.constants, self.ends,
-                        self.openings, self.time, self.state, records_of,
+                        self.openings, self.time, self.state, records_of, self._begin(),
                     )
                 )  # fmt: skip
                 at = int(self.state.control[kernel.GO_ON_FROM])
             self._check(status)
         return records_of.z, records_of.T, records_of.water, records_of.flux, self._by_account(records_of.port)
+
+    def _begin(self) -> kernel.Work:
+        return kernel.begin(self.nodes, self.materials, self.constants, self.openings, self.state)
 
     def _by_account(self, rec_port: Array) -> Array:
         """Gains summed over the ports of each kind, in the order of GAINS."""
