@@ -26,7 +26,7 @@ of its own would leave an old kernel in use after it changes, and a wrong number
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numba import njit
@@ -39,8 +39,10 @@ Integers = NDArray[np.int64]
 FAST = {"nsz", "arcp", "contract", "afn", "reassoc"}
 # What is asked for each node or edge is written into its caller; a part of a step is called. `_nrt=False`: without counts of
 # references, which for arrays in named tuples took half the time.
-inlined = njit(cache=True, fastmath=FAST, inline="always", error_model="numpy")
-part = njit(cache=True, fastmath=FAST, error_model="numpy", _nrt=False)
+COMPILED: dict[str, Any] = {"cache": True, "fastmath": FAST, "error_model": "numpy"}
+UNCOUNTED: dict[str, Any] = {**COMPILED, "_nrt": False}
+inlined = njit(**COMPILED, inline="always")
+part = njit(**UNCOUNTED)
 
 Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
 T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
@@ -1092,7 +1094,7 @@ def _record(at, grid, steps, state, records, work):
             work.port_sums[k, part] = 0.0
 
 
-@njit(cache=True, fastmath=FAST, error_model="numpy")
+@njit(**COMPILED)
 def begin(grid, materials, constants, ports, state):
     """Scratch for a call, with the state as it is now taken for the old one."""
     n = state.z.shape[0]
@@ -1116,7 +1118,7 @@ def begin(grid, materials, constants, ports, state):
     return work
 
 
-@njit(cache=True, fastmath=FAST, nogil=True, error_model="numpy", _nrt=False)
+@njit(**UNCOUNTED, nogil=True)
 def advance(first, last, record_at, grid, materials, constants, boundary, ports, steps, state, records, work):
     """Advance the state over boundary steps first … last − 1; records are filled from index `record_at`.
 
