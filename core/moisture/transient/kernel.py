@@ -59,7 +59,7 @@ RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
 # Water beyond what a cell (10 kg/m³ over saturation) or a face (0.5 kg/m²) holds drains away and is counted.
 DRAIN_CELL_PA, DRAIN_CELL = 1.0e5, 1.0e-6  # Pa; kg/(m³ s Pa)
 DRAIN_FACE_PA, DRAIN_FACE = 5.0e3, 1.0e-3  # Pa; kg/(m² s Pa)
-NO_WEIGHT = 0.2  # share of a tolerance that a node which stays may leave in a row; three of them lie below one
+NO_WEIGHT = 0.05  # share of a tolerance that a node which stays may leave in a row; three of them lie below one
 MAX_ITERATIONS = 24  # a step from saturation over a flat retention is clipped, and takes two dozen to come back
 MOST_TRIES = 2000  # steps, taken and refused, within one boundary step: beyond it a run only crawls
 BUDGET = 20000  # iterations in one call, about half a second: then the caller is asked whether to go on
