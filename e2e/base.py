@@ -62,6 +62,7 @@ class Walk(LiveServerTestCase):
             "WENDRICK_DATA": str(self.folder),
             "WENDRICK_DATABASE": str(connection.settings_dict["NAME"]),
             "WENDRICK_CACHE": str(settings.DATA / "cache"),
+            "WENDRICK_WORKERS": "1",
         }
         runner = subprocess.Popen([sys.executable, "manage.py", "runner"], cwd=ROOT, env=env, start_new_session=True)
 

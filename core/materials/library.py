@@ -10,7 +10,7 @@ import json
 import math
 import re
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -209,6 +209,7 @@ def still_air_material(name: str, thickness_m: float, resistance_m2k_w: float) -
     )
 
 
+@cache
 def sorption_exponent(ratio: float) -> float:
     """n of the hygroscopic term for a ratio of w at 50 % to w at 80 % RH, with twice w80 in it when full. By bisection."""
     low, high = 1.05, 6.0

@@ -20,7 +20,7 @@ from server.exchange.write import document
 from server.projects.models import HistoryEntry, Option, Project
 from server.runs import worker
 from server.runs.models import Batch, Run
-from server.tests.helpers import client_of, person, send
+from server.tests.helpers import client_of, data_folder, manage, person, rows, send
 
 ROOT = Path(__file__).resolve().parents[2]
 WALL = {
@@ -384,17 +384,12 @@ class OutsideCluster(PlainTestCase):
                     [sys.executable, *words], cwd=ROOT, env=env, start_new_session=True, stdout=quiet, stderr=quiet
                 )
 
-            def shell(code: str) -> str:
-                command = [sys.executable, "manage.py", "shell", "--verbosity", "0", "-c", code]
-                return subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True, check=True).stdout
-
-            for words in (("migrate", "--verbosity", "0"), ("load_demo", "--no-runs")):
-                subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=env, check=True)
-            shell(
+            asked = (
                 "from server.projects.models import Element; from server.runs.batches import PlaneSettings, ask_batch; "
                 "e = Element.objects.get(name='Garden face'); "
                 "ask_batch(e.project.owner, e.pk, 'facings', e.as_found.pk, PlaneSettings())"
             )
+            manage(data_folder(Path(data)), "shell", "--verbosity", "0", "-c", asked)
             dask = (
                 "-m",
                 "distributed.cli.dask_scheduler",
@@ -417,24 +412,21 @@ class OutsideCluster(PlainTestCase):
             time.sleep(2.0)
             started += [start(*worker_words), start(*worker_words), start("manage.py", "runner")]
             try:
-                self._wait(shell, lambda done, running: running >= 2)
+                self._wait(Path(data), lambda done, running: running >= 2)
                 os.killpg(started[1].pid, signal.SIGKILL)
-                self._wait(shell, lambda done, running: done == 8)
+                self._wait(Path(data), lambda done, running: done == 8)
             finally:
                 for process in started:
                     if process.poll() is None:
                         os.killpg(process.pid, signal.SIGKILL)
                     process.wait()
 
-    def _wait(self, shell: Any, wanted: Any, seconds: float = 120.0) -> None:
+    def _wait(self, data: Path, wanted: Any, seconds: float = 120.0) -> None:
         until = time.monotonic() + seconds
         while time.monotonic() < until:
-            seen = shell(
-                "from server.runs.models import Run; s = list(Run.objects.values_list('status', flat=True)); "
-                "print(s.count('done'), s.count('running'), s.count('failed'))"
-            )
-            done, running, failed = (int(word) for word in seen.split()[-3:])
-            self.assertEqual(failed, 0)
-            if wanted(done, running):
+            seen = [status for (status,) in rows(data, f"SELECT status FROM {Run._meta.db_table}")]
+            self.assertNotIn("failed", seen)
+            if wanted(seen.count("done"), seen.count("running")):
                 return
+            time.sleep(0.1)
         raise AssertionError(f"after {seconds} s: {seen}")

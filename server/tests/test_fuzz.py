@@ -78,6 +78,7 @@ class Fuzz(TestCase):
         here.enable()
         self.addCleanup(here.disable)
         project = corrie(self.owner)
+        self.leave_one_of_each(project)
         wall = next(element for element in project.elements.all() if element.kind == "wall")
         option = wall.options.get(role="option") if wall.options.count() == 2 else wall.options.filter(role="option")[0]
         batch = Batch.objects.create(element=wall, option=option, kind="study", settings={}, asked_by="x")
@@ -110,6 +111,15 @@ class Fuzz(TestCase):
         self.signed_in, self.stranger = client_of(self.owner), Client()
         self.cookies = self.signed_in.cookies.copy()
         self.seen: Counter[int] = Counter()
+
+    def leave_one_of_each(self, project: Any) -> None:
+        """The first element of each kind and place: as many ways to answer, in a third of the time."""
+        met = set()
+        for element in project.elements.order_by("position"):
+            what = (element.kind, element.adjoining)
+            if what in met:
+                element.delete()
+            met.add(what)
 
     def send(self, case: Any, draw: Callable[[Any], Any]) -> Any:
         """One drawn case as a request: mostly at things that are there, mostly with one place broken."""

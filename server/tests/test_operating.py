@@ -22,7 +22,7 @@ from django.core.management import CommandError, call_command
 from django.test import Client, RequestFactory, TestCase, override_settings
 
 from server.runs import keeping
-from server.tests.helpers import PASSWORD, client_of, person, send
+from server.tests.helpers import PASSWORD, client_of, data_folder, manage, person, send
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -118,14 +118,10 @@ class Backup(PlainTestCase):
         self.addCleanup(shutil.rmtree, self.folder, True)
 
     def manage(self, data: str, *words: str, code: int = 0) -> str:
-        env = {**os.environ, "WENDRICK_DATA": str(self.folder / data), "WENDRICK_CLIMATES": str(self.folder / data / "climates")}  # fmt: skip
-        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=env, capture_output=True, text=True)
-        self.assertEqual(done.returncode, code, done.stderr)
-        return done.stdout + done.stderr
+        return manage(self.folder / data, *words, code=code)
 
     def test_a_backup_taken_while_edits_go_on_is_restored_whole(self) -> None:
-        self.manage("one", "migrate", "--verbosity", "0")
-        self.manage("one", "load_demo", "--no-runs")
+        data_folder(self.folder / "one")
         edits = (
             "import time; from server.projects.models import HistoryEntry, Project; p = Project.objects.all()[0]\n"
             "for n in range(400): HistoryEntry.objects.create(project=p, person='x', action='edit', what=str(n))"

@@ -21,6 +21,9 @@ from unittest import TestCase, skipUnless
 
 from distributed.security import Security
 
+from server.runs.models import Run
+from server.tests.helpers import data_folder, manage, rows
+
 ROOT = Path(__file__).resolve().parents[2]
 NOBODY, STRANGERS_PYTHON = 65534, "/usr/bin/python3"
 # What another account tries: a handshake with keys of its own and with none, the memory and words of each process, the data.
@@ -95,25 +98,21 @@ def command(pid: int) -> str:
 class Processes(TestCase):
     """A data folder of its own, thrown away afterwards."""
 
+    with_demo = False
+
     def setUp(self) -> None:
-        self.data = tempfile.mkdtemp(prefix="wendrick-processes-")
+        self.data = data_folder(Path(tempfile.mkdtemp(prefix="wendrick-processes-")), self.with_demo)
         self.addCleanup(shutil.rmtree, self.data, True)
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.env = {
             **os.environ,
-            "WENDRICK_DATA": self.data,
+            "WENDRICK_DATA": str(self.data),
             "WENDRICK_WORKERS": "1",
             "WENDRICK_PORT": str(self.port),
             "WENDRICK_PATIENCE": "0.3",
         }
-        self.manage("migrate", "--verbosity", "0")
-
-    def manage(self, *words: str) -> str:
-        done = subprocess.run([sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True)  # fmt: skip
-        self.assertEqual(done.returncode, 0, done.stderr)
-        return done.stdout
 
     def start(self, *words: str) -> subprocess.Popen[bytes]:
         process = subprocess.Popen([sys.executable, *words], cwd=ROOT, env=self.env, start_new_session=True)
@@ -171,7 +170,7 @@ class Visitors(Processes):
 class Cluster(Processes):
     def test_nobody_else_reaches_it(self) -> None:
         runner = self.start("manage.py", "runner")
-        waited(lambda: (Path(self.data) / "runner.json").exists())
+        waited(lambda: (self.data / "runner.json").exists())
         ports = waited(lambda: _listening([runner.pid, *children(runner.pid)]))
         self.assertGreaterEqual(len(ports), 2)
         for address, port in ports:
@@ -206,7 +205,7 @@ class Cluster(Processes):
     def test_another_account_of_the_machine(self) -> None:
         """It has keys of the same making, looks for those of the runner, and gets neither code nor a file."""
         runner = self.start("manage.py", "runner")
-        waited(lambda: (Path(self.data) / "runner.json").exists())
+        waited(lambda: (self.data / "runner.json").exists())
         pids = [runner.pid, *children(runner.pid)]
         with tempfile.TemporaryDirectory(prefix="wendrick-stranger-") as theirs:
             keys = Path(theirs) / "keys.pem"
@@ -214,7 +213,7 @@ class Cluster(Processes):
             keys.write_text(made.tls_client_cert + made.tls_client_key)
             for path, mode in ((Path(theirs), 0o755), (keys, 0o644)):
                 path.chmod(mode)
-            asked = {"ports": waited(lambda: _listening(pids)), "pids": pids, "keys": str(keys), "data": self.data}
+            asked = {"ports": waited(lambda: _listening(pids)), "pids": pids, "keys": str(keys), "data": str(self.data)}
             told = subprocess.run(
                 [STRANGERS_PYTHON, "-c", STRANGER],
                 input=json.dumps(asked),
@@ -232,31 +231,32 @@ class Cluster(Processes):
         self.assertEqual(answer["tried"], 2 * len(asked["ports"]) + 3 * len(pids) + 1)
         self.assertEqual(answer["got"], [])
 
-    def test_a_worker_that_is_killed_again_and_again_comes_back(self) -> None:
-        self.manage("load_demo", "--no-runs")
+
+class KilledWorker(Processes):
+    with_demo = True
+
+    def test_it_comes_back_though_killed_again_and_again(self) -> None:
         asked = (
             "from server.projects.models import Option; from server.runs.actions import ask_run; "
             "o = Option.objects.filter(element__name='Garden face', role='as_found').first(); "
             "ask_run(o.element.project.owner, o.pk)"
         )
-        self.manage("shell", "--verbosity", "0", "-c", asked)
+        manage(self.data, "shell", "--verbosity", "0", "-c", asked)
         runner = self.start("manage.py", "runner")
 
         def workers() -> list[int]:
             return [pid for pid in children(runner.pid) if "spawn_main" in command(pid)]
 
-        waited((Path(self.data) / "runner.json").exists)
+        waited((self.data / "runner.json").exists)
         killed: set[int] = set()
         for _ in range(2):
             for pid in waited(lambda: set(workers()) - killed):
                 killed.add(pid)
                 os.kill(pid, signal.SIGKILL)
-        seen = "from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.attempts)"
-        status, attempts = waited(
-            lambda: (row := self.manage("shell", "--verbosity", "0", "-c", seen).split())[0] != "running" and row != ["waiting", "0"] and row
-        )  # fmt: skip
+        seen = f"SELECT status, attempts FROM {Run._meta.db_table}"
+        status, attempts = waited(lambda: (row := rows(self.data, seen)[0])[0] not in ("running", "waiting") and row)
         self.assertEqual(status, "done")
-        self.assertLess(int(attempts), 3)
+        self.assertLess(attempts, 3)
 
 
 def _listening(pids: list[int]) -> list[tuple[str, int]]:

@@ -18,7 +18,7 @@ from django.test import TestCase, override_settings
 from server.projects.models import HistoryEntry
 from server.runs import worker
 from server.runs.models import MOST_ATTEMPTS, Findings, Run
-from server.tests.helpers import client_of, person, send
+from server.tests.helpers import client_of, data_folder, manage, person, rows, send
 
 ROOT = Path(__file__).resolve().parents[2]
 THIN = {"layers": [{"id": "stone", "material": "sandstone_rubble", "thickness_mm": 120, "existing": True}]}
@@ -226,33 +226,19 @@ class KilledRunner(PlainTestCase):
     """Real processes on a data folder of their own: kill -9 in mid-run, start again, the run finishes."""
 
     def setUp(self) -> None:
-        self.data = tempfile.mkdtemp(prefix="wendrick-kill-")
+        self.data = data_folder(Path(tempfile.mkdtemp(prefix="wendrick-kill-")))
         self.addCleanup(shutil.rmtree, self.data, True)
-        self.env = {**os.environ, "WENDRICK_DATA": self.data, "WENDRICK_WORKERS": "1"}
-        self.manage("migrate", "--verbosity", "0")
-        self.manage("load_demo", "--no-runs")
-        self.query(
+        self.env = {**os.environ, "WENDRICK_DATA": str(self.data), "WENDRICK_WORKERS": "1"}
+        asked = (
             "from server.projects.models import Option; from server.runs.actions import ask_run; "
             "o = Option.objects.filter(element__name='Garden face', role='option').first(); "
             "ask_run(o.element.project.owner, o.pk)"
         )
-
-    def manage(self, *words: str) -> str:
-        done = subprocess.run(
-            [sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True
-        )
-        self.assertEqual(done.returncode, 0, done.stderr)
-        return done.stdout
-
-    def query(self, code: str) -> str:
-        return self.manage("shell", "--verbosity", "0", "-c", code).strip()
+        manage(self.data, "shell", "--verbosity", "0", "-c", asked)
 
     def state(self) -> tuple[str, float, int]:
-        row = self.query(
-            "from server.runs.models import Run; r = Run.objects.get(); print(r.status, r.progress, r.attempts)"
-        )
-        status, progress, attempts = row.splitlines()[-1].split()
-        return status, float(progress), int(attempts)
+        [(status, progress, attempts)] = rows(self.data, f"SELECT status, progress, attempts FROM {Run._meta.db_table}")
+        return status, progress, attempts
 
     def start(self) -> subprocess.Popen[bytes]:
         return subprocess.Popen([sys.executable, "manage.py", "runner"], cwd=ROOT, env=self.env, start_new_session=True)
@@ -263,6 +249,7 @@ class KilledRunner(PlainTestCase):
             seen = self.state()
             if wanted(seen):
                 return seen
+            time.sleep(0.1)
         raise AssertionError(f"still {self.state()} after {seconds} s")
 
     def test_the_run_finishes_after_the_runner_was_killed(self) -> None:
