@@ -12,7 +12,7 @@ import { useProject } from './project'
 import { useSession } from './session'
 import { capital, switchUnits, system } from './units'
 import ChoiceBar from './ChoiceBar.vue'
-import { MARGIN, title } from './frame'
+import { MARGIN, title, written } from './frame'
 import SchemePicker from './SchemePicker.vue'
 import { stepOf, STEPS } from './steps'
 
@@ -75,7 +75,7 @@ watch(
 </script>
 
 <template>
-  <div class="frame" :class="{ bare }">
+  <div class="frame" :class="{ bare, written }">
     <a class="skip" href="#sheet">To the sheet</a>
     <header>
       <RouterLink class="brand" to="/projects">Wendrick</RouterLink>
@@ -234,6 +234,12 @@ aside {
   background: var(--sheet);
   padding: 4px 8px;
   z-index: 50;
+}
+/* Lists and words fill a large window by their size, drawings by their own. */
+@media (min-width: 2200px) and (min-height: 1200px) {
+  .frame.written :is(main, aside) {
+    zoom: 1.35;
+  }
 }
 @media (max-width: 1100px) {
   .frame:not(.bare) {

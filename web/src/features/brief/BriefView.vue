@@ -20,7 +20,7 @@ const { page, brief, complaint, theirs, saved, unread, load, keep } = useBrief(i
 </script>
 
 <template>
-  <SheetPage title="Brief">
+  <SheetPage title="Brief" written>
     <div class="head">
       <h1>Brief</h1>
       <span class="soft" aria-live="polite">{{ saved }}</span>

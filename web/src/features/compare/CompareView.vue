@@ -81,7 +81,7 @@ const columns = computed<Column<Row>[]>(() => [
 </script>
 
 <template>
-  <SheetPage title="Compare">
+  <SheetPage title="Compare" written>
     <ElementTabs :project-id="projectId" :element-id="elementId" view="compare" />
     <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
     <div v-if="sheet" class="scroll">

@@ -51,7 +51,7 @@ async function signed(body: Schemas['SignatureBody']): Promise<void> {
 </script>
 
 <template>
-  <SheetPage title="Dossier">
+  <SheetPage title="Dossier" written>
     <div class="head">
       <h1>Dossier</h1>
       <span class="ways">

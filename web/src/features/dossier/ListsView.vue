@@ -63,7 +63,7 @@ const base = computed(() => `/api/projects/${id.value}`)
 </script>
 
 <template>
-  <SheetPage title="Lists">
+  <SheetPage title="Lists" written>
     <div class="head">
       <h1>{{ list?.name ?? 'Lists' }}</h1>
       <span class="ways">

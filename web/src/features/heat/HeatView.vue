@@ -71,7 +71,7 @@ const columns = computed<Column<Row>[]>(() => [
 </script>
 
 <template>
-  <SheetPage title="Heat">
+  <SheetPage title="Heat" written>
     <HeatTabs :project-id="projectId" view="heat" title="Heat loss before and after" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-else-if="!heat" class="soft">Adding up …</p>

@@ -31,7 +31,7 @@ onMounted(() => project.loadLibrary())
 </script>
 
 <template>
-  <SheetPage title="Library and climates">
+  <SheetPage title="Library and climates" written>
     <div class="page">
       <h1>Library and climates</h1>
       <OwnMaterials @enter="enter" />

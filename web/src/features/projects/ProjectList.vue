@@ -61,7 +61,7 @@ const whenRight = useForm()
 </script>
 
 <template>
-  <SheetPage title="Projects">
+  <SheetPage title="Projects" written>
     <div class="page">
       <div class="top">
         <h1>My projects</h1>

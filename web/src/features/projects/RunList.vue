@@ -30,7 +30,7 @@ const COLUMNS: Column<Schemas['RunOut']>[] = [
 </script>
 
 <template>
-  <SheetPage title="Runs">
+  <SheetPage title="Runs" written>
     <div class="page">
       <h1>Runs</h1>
       <p class="soft">Hourly years that were asked for, newest first.</p>

@@ -96,7 +96,7 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
 </script>
 
 <template>
-  <SheetPage title="Rooms">
+  <SheetPage title="Rooms" written>
     <HeatTabs :project-id="projectId" view="rooms" title="Rooms" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!all && !complaint" class="soft">Reckoning the rooms …</p>

@@ -99,7 +99,7 @@ async function removeAsked(s: Scheme): Promise<void> {
 </script>
 
 <template>
-  <SheetPage title="Schemes and phases">
+  <SheetPage title="Schemes and phases" written>
     <div class="page">
       <HeatTabs :project-id="projectId" view="schemes" title="Schemes and phases" />
       <p v-if="complaint" class="complaint" role="alert">

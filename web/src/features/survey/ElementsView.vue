@@ -112,7 +112,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
 </script>
 
 <template>
-  <SheetPage title="Survey, elements">
+  <SheetPage title="Survey, elements" written>
     <SurveyHead :project-id="id" here="elements" title="Elements" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <p v-if="!fields" class="soft">Reading the project …</p>

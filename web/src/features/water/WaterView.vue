@@ -46,7 +46,7 @@ function pick(to: number | null): void {
 </script>
 
 <template>
-  <SheetPage title="Water">
+  <SheetPage title="Water" written>
     <div class="head">
       <div>
         <h1>Water first</h1>
