@@ -235,6 +235,8 @@ class Screens(Walk):
             "options": f"options/{self.face.pk}",
             "compare": f"compare/{self.face.pk}",
             "heat": "heat",
+            "rooms": "rooms",
+            "schemes": "schemes",
         }
         for width, height in ((1024, 768), (820, 1180), (2560, 1400)):
             self.browser.execute_cdp_cmd(
@@ -245,5 +247,8 @@ class Screens(Walk):
                 with self.subTest(width=width, page=name):
                     self.go(f"/p/{self.project.pk}/{path}")
                     self.until(lambda: len(self.browser.find_element(By.TAG_NAME, "main").text) > 200, name)
-                    over = self.browser.execute_script("return document.documentElement.scrollWidth - innerWidth")
-                    self.assertLessEqual(over, 0)
+                    over = self.browser.execute_script(
+                        "const sheet = document.querySelector('main'); return Math.max("
+                        "document.documentElement.scrollWidth - innerWidth, sheet.scrollWidth - sheet.clientWidth)"
+                    )
+                    self.assertLessEqual(over, 0, "what is cut off, page or sheet")

@@ -1,5 +1,6 @@
 <script setup lang="ts" generic="Row extends object">
-/** Rows under a head that stays in sight, between thin rules. What a column says is its function, or the slot of its name. */
+/** Rows under a head that stays in sight, between thin rules. What a column says is its function, or the slot of its name.
+ * Columns are as wide as their words: without a least width the library gives each 80 pixels, and a narrow window too many. */
 import { computed } from 'vue'
 import type { Column } from './table'
 
@@ -58,6 +59,7 @@ function cellClass({ row, columnIndex }: { row: Row; columnIndex: number }): str
       :align="column.figure ? 'right' : 'left'"
       :class-name="column.figure ? 'figure' : ''"
       :label="column.head ?? ''"
+      :min-width="1"
     >
       <template v-if="$slots[`head-${column.name}`]" #header>
         <component :is="() => slots[`head-${column.name}`]!(none)" />
