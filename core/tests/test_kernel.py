@@ -118,6 +118,21 @@ class Jacobian(TestCase):
         self.assertGreater(off(by_hand, by_differences).max(), 1e-3)
 
 
+class Exponentials(TestCase):
+    def test_humidity_is_that_of_kelvin_over_all_suctions_and_temperatures(self) -> None:
+        """And with other constants than water's, where the tabled range ends before the suctions do."""
+        rng = np.random.default_rng(5)
+        for of in (case(), case(constants={"water_density_kg_m3": 300.0})):
+            one = Assembled(of, 0, 300.0)
+            self.assertFalse(one.run.materials.scalars[:, kernel.KELVIN_T].any())
+            z, T = one.run.state.z, one.run.state.T
+            for _ in range(200):
+                z[:] = rng.uniform(kernel.Z0, kernel.Z_END, z.shape)
+                T[:] = rng.uniform(213.2, 373.1, T.shape)
+                rh = np.exp(-1000.0 * np.sinh(z) / (one.run.constants.rho_rv * T))
+                np.testing.assert_allclose(one.at(z, T).left[:, kernel.PHI], rh, rtol=1e-11)
+
+
 class NothingReckonedTwice(TestCase):
     """Rows that are built only where a node moved, and nodes that stay, leave the balances as they are."""
 

@@ -47,7 +47,7 @@ part = njit(**UNCOUNTED)
 Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
 T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
 PHI_COUNT = 500
-# e^z and e^−a by steps; between them a series. a = p_suc/(ρ_w R_v T) from over-saturation at Z0 to Z_END at the coldest T.
+# e^z and e^−a by steps, for `_tabled`. a = p_suc/(ρ_w R_v T) from over-saturation at Z0 to Z_END at the coldest T.
 E_STEP = 0.01
 E_OF_Z = np.exp(Z0 + E_STEP * np.arange(2302))
 A_LEAST = -0.05
@@ -245,9 +245,13 @@ def _cubic(row, offset, t):
 
 
 @inlined
-def _near_one(d):
-    """e^d for |d| ≤ 0.005, to 3e-14."""
-    return 1.0 + d * (1.0 + d * (0.5 + d * (1.0 / 6.0 + d * (1.0 / 24.0))))
+def _tabled(row, x, step, exponent):
+    """e^exponent to 3e-14, from the row's nearest value and a series over what is left; x counts its steps. Beyond it, exp."""
+    if not (x > 0.0 and x < row.shape[0] - 1.0):
+        return np.exp(exponent)
+    k = int(x + 0.5)
+    d = (x - k) * step
+    return row[k] * (1.0 + d * (1.0 + d * (0.5 + d * (1.0 / 6.0 + d * (1.0 / 24.0)))))
 
 
 @inlined
@@ -266,8 +270,7 @@ def _film(p):
 def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     """Fill `out`, W to DELTA_AIR, with the state of material m at (z, T)."""
     x = (z - Z0) * Z_STEP_INVERSE
-    k = min(max(int(x + 0.5), 0), E_OF_Z.shape[0] - 1)
-    e = E_OF_Z[k] * _near_one((x - k) * E_STEP)
+    e = _tabled(E_OF_Z, x, E_STEP, z)
     ei = 1.0 / e
     p = 0.5 * PA * (e - ei)
     p_z = 0.5 * PA * (e + ei)
@@ -306,9 +309,7 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     kelvin = scalars[m, KELVIN_T]
     by = 1.0 / (rho_rv * (kelvin if kelvin > 0.0 else T))
     a = p * by
-    xa = (a - A_LEAST) * (1.0 / E_STEP)
-    k = min(max(int(xa + 0.5), 0), E_OF_A.shape[0] - 1)
-    phi = E_OF_A[k] * _near_one((k - xa) * E_STEP)
+    phi = _tabled(E_OF_A, (a - A_LEAST) * (1.0 / E_STEP), -E_STEP, -a)
     phi_z = -phi * p_z * by
     phi_t = 0.0 if kelvin > 0.0 else phi * a * by * rho_rv
     rt = by_t[m, it]
