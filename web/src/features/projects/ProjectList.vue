@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
+import { telling } from '@/api/upload'
 import SheetPage from '@/shared/SheetPage.vue'
 import FileButton from '@/shared/FileButton.vue'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -37,13 +38,20 @@ const make = (): Promise<boolean> =>
     )
     await router.push({ name: 'brief', params: { project: made.id } })
   })
+/** share of a project file that is sent */
+const sent = ref<number | null>(null)
 const bring = (file: File): Promise<boolean> =>
   act(async () => {
     const body = new FormData()
     body.append('file', file)
+    sent.value = 0
     const made = await take(
-      api.POST('/api/projects/import', { body: body as never, bodySerializer: (b: unknown) => b as FormData }),
-    )
+      api.POST('/api/projects/import', {
+        body: body as never,
+        bodySerializer: (b: unknown) => b as FormData,
+        fetch: telling((share) => (sent.value = share)),
+      }),
+    ).finally(() => (sent.value = null))
     await router.push({ name: 'house', params: { project: made.id } })
   })
 function day(at: string): string {
@@ -71,6 +79,17 @@ const whenRight = useForm()
         </span>
       </div>
       <p v-if="complaint || refused" class="complaint" role="alert">{{ complaint || refused }}</p>
+      <div v-else-if="sent !== null" class="sending">
+        <ElProgress
+          :percentage="Math.round(100 * sent)"
+          :show-text="false"
+          :stroke-width="4"
+          aria-label="Of the file sent"
+        />
+        <p class="soft" role="status">
+          {{ sent < 1 ? `Sending the file, ${Math.round(100 * sent)} %` : 'Sent. It is read and checked …' }}
+        </p>
+      </div>
       <p v-else-if="busy" class="soft" role="status">Under way …</p>
       <ElForm
         v-if="making"
@@ -117,6 +136,12 @@ const whenRight = useForm()
 .top span {
   display: flex;
   gap: 10px;
+}
+.sending {
+  margin-bottom: 12px;
+}
+.sending p {
+  margin: 4px 0 0;
 }
 .make {
   display: flex;
