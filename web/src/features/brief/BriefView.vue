@@ -2,6 +2,7 @@
 /** Step 1: aims, what may not change, targets, people and roles. Kept as one types; two windows are told of each other. */
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject } from '@/shared/project'
@@ -32,7 +33,7 @@ const { page, brief, complaint, theirs, saved, unread, load, keep } = useBrief(i
         <ElButton link @click="keep(true)">Write mine over it</ElButton>
       </template>
     </p>
-    <p v-if="!brief && !complaint" class="soft">Reading the brief …</p>
+    <ReadingNote v-if="!brief && !complaint" what="the brief" />
     <ElForm v-if="brief" class="brief" @submit.prevent>
       <TextField
         class="whole"

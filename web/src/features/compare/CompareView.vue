@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import ElementTabs from '@/shared/ElementTabs.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import StandsOn from '@/shared/StandsOn.vue'
@@ -83,7 +84,7 @@ const columns = computed<Column<Row>[]>(() => [
 <template>
   <SheetPage title="Compare" written>
     <ElementTabs :project-id="projectId" :element-id="elementId" view="compare" />
-    <p v-if="!sheet && !complaint" class="soft">Reading the options …</p>
+    <ReadingNote v-if="!sheet && !complaint" what="the options" />
     <div v-if="sheet" class="scroll">
       <p v-if="sheet.drowned" class="drowned" data-drowned>{{ said(sheet.drowned.words) }}</p>
       <RuledTable class="compare" :rows="rows" :columns="columns">

@@ -6,6 +6,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import RuledTable from '@/shared/RuledTable.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
 import { isImperial } from '@/shared/units'
@@ -62,7 +63,7 @@ async function signed(body: Schemas['SignatureBody']): Promise<void> {
     <p v-if="complaint || unread" class="complaint" role="alert">
       {{ complaint || unread }} <ElButton v-if="unread" link @click="load">Try again</ElButton>
     </p>
-    <p v-if="!dossier && !unread" class="soft">Reading what there is to hand over …</p>
+    <ReadingNote v-if="!dossier && !unread" what="what there is to hand over" />
     <template v-if="dossier">
       <section>
         <div class="bar">

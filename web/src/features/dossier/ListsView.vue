@@ -6,6 +6,7 @@ import { api, take, type Schemas } from '@/api/client'
 import ChoiceBar from '@/shared/ChoiceBar.vue'
 import { useAnswer } from '@/shared/query'
 import RuledTable from '@/shared/RuledTable.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
 import { isImperial, said } from '@/shared/units'
@@ -76,7 +77,7 @@ const base = computed(() => `/api/projects/${id.value}`)
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }} <ElButton link @click="load">Try again</ElButton>
     </p>
-    <p v-if="!list && !complaint" class="soft">Reading the list …</p>
+    <ReadingNote v-if="!list && !complaint" what="the list" />
     <template v-if="list">
       <p v-if="!rows.length" class="soft empty">{{ list.empty }}</p>
       <RuledTable v-else class="list" :rows="rows" :columns="columns" :sums="list.totals.length > 0" :label="list.name">

@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import { telling } from '@/api/upload'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import FileButton from '@/shared/FileButton.vue'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -110,7 +111,7 @@ const whenRight = useForm()
         <ElButton type="primary" native-type="submit">Make it</ElButton>
         <ElButton @click="making = false">Leave it</ElButton>
       </ElForm>
-      <p v-if="!projects && !refused" class="soft">Reading your projects …</p>
+      <ReadingNote v-if="!projects && !refused" what="your projects" />
       <p v-else-if="projects?.length === 0">No project yet. Make one, or import a project file.</p>
       <RuledTable v-else-if="projects" :rows="projects" :columns="COLUMNS">
         <template #building="{ row }">

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schemas } from '@/api/client'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import { useProject } from '@/shared/project'
@@ -73,7 +74,7 @@ const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
       sub="Several pressures up and down; the line is fitted after ISO 9972."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!page && !complaint" class="soft">Reading the tests …</p>
+    <ReadingNote v-if="!page && !complaint" what="the tests" />
     <template v-if="page">
       <div class="ways">
         <ElButton @click="make({ ...BLANK, points: [] }, '')">New test</ElButton>

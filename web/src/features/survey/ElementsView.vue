@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import { useProject, type Element } from '@/shared/project'
@@ -115,7 +116,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
   <SheetPage title="Survey, elements" written>
     <SurveyHead :project-id="id" here="elements" title="Elements" />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!fields" class="soft">Reading the project …</p>
+    <ReadingNote v-if="!fields" what="the project" />
     <template v-else>
       <section class="building" aria-label="Building">
         <TextField class="wide" label="Name" v-model.lazy="fields.name" maxlength="120" />

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { useTall } from '@/drawing/tall'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import FaceDrawing from './FaceDrawing.vue'
@@ -98,7 +99,7 @@ const COLUMNS: Column<(typeof listed.value)[number]>[] = [
       :sub="draft ? 'Press the drawing again to move the pin.' : 'Press the place where something is seen.'"
     />
     <p v-if="state.complaint.value" class="complaint" role="alert">{{ state.complaint.value }}</p>
-    <p v-if="!state.page.value && !state.complaint.value" class="soft">Reading the evidence …</p>
+    <ReadingNote v-if="!state.page.value && !state.complaint.value" what="the evidence" />
     <p v-if="nothing">
       Pins stand on the drawings: state the
       <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink> first.

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import QuantityInput from '@/shared/QuantityInput.vue'
@@ -95,7 +96,7 @@ const STEPS: Column<Schemas['Step']>[] = [
       sub="What reaches each face: driven rain in the steps of ISO 15927-3, splash, gutters."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!faces && !complaint" class="soft">Reading the faces …</p>
+    <ReadingNote v-if="!faces && !complaint" what="the faces" />
     <p v-if="faces && !faces.length">No outside wall yet.</p>
     <ElForm v-if="shape && faces?.length" class="site" @submit.prevent>
       <SelectField

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { sendPhoto } from '@/shared/outbox'
 import PhotoStrip from '@/shared/PhotoStrip.vue'
@@ -99,7 +100,7 @@ function pickLayer(element: number, layer: string): void {
       sub="As found, outside to the left. Press a layer to say how it is known."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!page && !complaint" class="soft">Reading the layers …</p>
+    <ReadingNote v-if="!page && !complaint" what="the layers" />
     <p v-if="page && !page.elements.length">
       No wall, roof or floor yet. They follow from the
       <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink>, or are added

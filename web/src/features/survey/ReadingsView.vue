@@ -2,6 +2,7 @@
 /** Surface temperatures with the U they suggest, wood moisture with its corrections, water uptake of a face. */
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { copy } from '@/shared/copy'
 import { day, today } from '@/shared/dates'
@@ -180,7 +181,7 @@ const uptakeColumns = computed<Column<Measured>[]>(() => [
       sub="Surface temperatures, wood moisture and water uptake, with what they are worth."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!page && !complaint" class="soft">Reading …</p>
+    <ReadingNote v-if="!page && !complaint" />
     <section v-if="page">
       <div class="bar">
         <h2>Surface temperatures</h2>

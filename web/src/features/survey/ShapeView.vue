@@ -6,6 +6,7 @@ import type { Schemas } from '@/api/client'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { useProject } from '@/shared/project'
 import type { Column } from '@/shared/table'
@@ -137,7 +138,7 @@ const derivedColumns = computed<Column<Schemas['DerivedOut']>[]>(() => [
         <ElButton link @click="keep(true)">Write mine over it</ElButton>
       </template>
     </p>
-    <p v-if="!shape && !complaint" class="soft">Reading the shape …</p>
+    <ReadingNote v-if="!shape && !complaint" what="the shape" />
     <template v-if="shape">
       <div v-if="!shape.bodies.length" class="empty">
         <p>No shape yet. Start with the main body: a rectangle, its storeys and its roof. Wings join its faces.</p>

@@ -2,6 +2,7 @@
 /** Water first: every element's readiness, and the items that must be shown before anything is covered. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import ElementWater from './ElementWater.vue'
@@ -52,10 +53,10 @@ function pick(to: number | null): void {
         <h1>Water first</h1>
         <p class="soft">Nothing is covered before it is dry, tight and drained. Press an element.</p>
       </div>
-      <ElCheckbox class="check" v-model="shut">show the {{ closed }} closed</ElCheckbox>
+      <ElCheckbox v-if="page" class="check" v-model="shut">show the {{ closed }} closed</ElCheckbox>
     </div>
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-    <p v-if="!page && !complaint" class="soft">Reading …</p>
+    <ReadingNote v-if="!page && !complaint" what="the water list" />
     <p v-if="page && !page.elements.length">
       No element yet. They follow from the
       <RouterLink :to="{ name: 'survey', params: { project: id, view: 'shape' } }">shape</RouterLink>.

@@ -6,6 +6,7 @@ import VChart from 'vue-echarts'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, Problem, take, type Schemas } from '@/api/client'
 import ElementTabs from '@/shared/ElementTabs.vue'
+import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessNote from '@/shared/ReadinessNote.vue'
 import { giveKeysBack } from '@/shared/keys'
@@ -131,7 +132,7 @@ function pick(id: number): void {
       <ElButton link v-if="gone" @click="runAgain">Run them again</ElButton>
       <ElButton link v-else @click="load">Try again</ElButton>
     </p>
-    <p v-if="loading && !years.length" class="soft">Reading the years …</p>
+    <ReadingNote v-if="loading && !years.length" what="the years" />
     <p v-else-if="!years.length">
       No hourly years of this element yet.
       <RouterLink :to="{ name: 'options', params: { project: projectId, element: elementId } }"
