@@ -24,7 +24,7 @@ import numpy as np
 from PIL import Image
 
 from e2e.kills import ROOT, WALL, Visitor
-from server.tests.test_processes import children
+from server.tests.processes import children
 
 PORT, SECONDS, PASSWORD = 8078, 60.0, "a slate roof of 1890"
 LINED = [*WALL, {"id": "b", "material": "wood_fibre_board", "thickness_mm": 60}]

@@ -22,7 +22,7 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
-from server.tests.test_processes import children, command
+from server.tests.processes import children, command
 
 ROOT = Path(__file__).resolve().parents[1]
 WALL = [{"id": "a", "material": "brick_old", "thickness_mm": 220, "existing": True}]

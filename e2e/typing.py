@@ -25,7 +25,7 @@ from selenium.webdriver.common.keys import Keys
 from demo.people import PEOPLE
 from e2e.browser import open_browser
 from e2e.kills import ROOT
-from server.tests.test_processes import children
+from server.tests.processes import children
 
 PORT, ADDRESS = 8079, "http://127.0.0.1:8079"
 WALL = "Garden face"

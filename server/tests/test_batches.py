@@ -20,7 +20,8 @@ from server.exchange.write import document
 from server.projects.models import HistoryEntry, Option, Project
 from server.runs import worker
 from server.runs.models import Batch, Run
-from server.tests.helpers import client_of, data_folder, manage, person, rows, send
+from server.tests.helpers import client_of, person, send
+from server.tests.processes import data_folder, manage, rows
 
 ROOT = Path(__file__).resolve().parents[2]
 WALL = {

@@ -22,7 +22,8 @@ from django.core.management import CommandError, call_command
 from django.test import Client, RequestFactory, TestCase, override_settings
 
 from server.runs import keeping
-from server.tests.helpers import PASSWORD, client_of, data_folder, manage, person, send
+from server.tests.helpers import PASSWORD, client_of, person, send
+from server.tests.processes import data_folder, manage
 
 ROOT = Path(__file__).resolve().parents[2]
 

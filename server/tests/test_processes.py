@@ -22,7 +22,7 @@ from unittest import TestCase, skipUnless
 from distributed.security import Security
 
 from server.runs.models import Run
-from server.tests.helpers import data_folder, manage, rows
+from server.tests.processes import children, command, data_folder, manage, rows
 
 ROOT = Path(__file__).resolve().parents[2]
 NOBODY, STRANGERS_PYTHON = 65534, "/usr/bin/python3"
@@ -73,26 +73,6 @@ def waited(what: Callable[[], Any], seconds: float = 120.0) -> Any:
             pass
         time.sleep(0.1)
     raise AssertionError(f"still nothing after {seconds} s")
-
-
-def children(pid: int) -> list[int]:
-    """Processes below one, nearest first."""
-    found = []
-    for entry in Path("/proc").glob("[0-9]*/stat"):
-        try:
-            fields = entry.read_text().rpartition(")")[2].split()
-        except OSError:
-            continue
-        if int(fields[1]) == pid and fields[0] != "Z":
-            found.append(int(entry.parent.name))
-    return found + [below for one in found for below in children(one)]
-
-
-def command(pid: int) -> str:
-    try:
-        return Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " ")
-    except OSError:
-        return ""
 
 
 class Processes(TestCase):

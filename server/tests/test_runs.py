@@ -18,7 +18,8 @@ from django.test import TestCase, override_settings
 from server.projects.models import HistoryEntry
 from server.runs import worker
 from server.runs.models import MOST_ATTEMPTS, Findings, Run
-from server.tests.helpers import client_of, data_folder, manage, person, rows, send
+from server.tests.helpers import client_of, person, send
+from server.tests.processes import data_folder, manage, rows
 
 ROOT = Path(__file__).resolve().parents[2]
 THIN = {"layers": [{"id": "stone", "material": "sandstone_rubble", "thickness_mm": 120, "existing": True}]}
