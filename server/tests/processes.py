@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import atexit
 import os
 import shutil
 import sqlite3
@@ -27,8 +26,7 @@ def manage(data: Path, *words: str, code: int = 0, **more: str) -> str:
 
 @cache
 def _prepared(demo: bool) -> Path:
-    data = Path(tempfile.mkdtemp(prefix="wendrick-prepared-"))
-    atexit.register(shutil.rmtree, data, True)
+    data = Path(tempfile.mkdtemp(prefix="prepared-", dir=os.environ["WENDRICK_TEST_FOLDER"]))  # thrown away at the end
     if demo:
         shutil.copytree(_prepared(False), data, dirs_exist_ok=True)
         manage(data, "load_demo", "--no-runs")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import multiprocessing
+import os
 import resource
 import shutil
 import tempfile
@@ -107,6 +108,7 @@ class Runner(DiscoverRunner):
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
+            os.environ["WENDRICK_TEST_FOLDER"] = str(folder)  # of what the processes of tests share
             files = {"RESULTS": folder / "runs", "PHOTOS": folder / "photos", "REPORTS": folder / "reports"}
             files["DOCUMENTS"] = folder / "documents"
             with override_settings(**files, PASSWORD_HASHERS=[QUICK_HASHER]):

@@ -85,7 +85,7 @@ const whenRight = useForm()
           :percentage="Math.round(100 * sent)"
           :show-text="false"
           :stroke-width="4"
-          aria-label="Of the file sent"
+          aria-label="Share of the file that is sent"
         />
         <p class="soft" role="status">
           {{ sent < 1 ? `Sending the file, ${Math.round(100 * sent)} %` : 'Sent. It is read and checked …' }}

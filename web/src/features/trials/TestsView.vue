@@ -47,7 +47,7 @@ const refused = computed(() => option.value?.figures.transient_refused ?? '')
 </script>
 
 <template>
-  <SheetPage title="Tests and studies" written>
+  <SheetPage title="Tests and studies">
     <ElementTabs :project-id="projectId" :element-id="elementId" view="tests" />
     <p v-if="complaint" class="complaint" role="alert">
       {{ complaint }} <ElButton link @click="load">Try again</ElButton>
