@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from core.assembly.to_case import model_of
 from core.building.zones import AirFlow, Buffer, Building, Chain, Zone, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place
 from core.case import Case, Layer
@@ -94,6 +95,30 @@ def _building_year() -> float:
     return time.perf_counter() - began
 
 
+THIN: list[tuple[str, float]] = [("slate", 8), ("sarking_boards", 25), ("cellulose_dense", 240), ("gypsum_board", 12.5)]
+PLAIN: list[tuple[str, float]] = [
+    ("sandstone_rubble", 500),
+    ("lime_plaster", 20),
+    ("wood_fibre_board", 80),
+    ("lime_plaster", 10),
+]
+
+
+def _year_of(place: Place, layers: list[tuple[str, float]]) -> Case:
+    made = [BuildUpLayer(id=str(i), material=name, thickness_mm=mm) for i, (name, mm) in enumerate(layers)]
+    case = model_of(BuildUp(layers=made), place).case
+    return case.model_copy(update={"time": case.time.model_copy(update={"repeat": "once"})})
+
+
+def _covers() -> tuple[float, float, float]:
+    """Seconds of one year of a roof under slates and of a plain wall, the shortest of five in turns; their ratio for each node."""
+    cases = (_year_of(Place(kind="roof", slope_deg=40), THIN), _year_of(Place(), PLAIN))
+    outcomes = [[simulate(case) for case in cases] for _ in range(6)]
+    thin, plain = (min(pair[k].seconds for pair in outcomes) for k in range(2))
+    nodes = [len(outcome.depth) for outcome in outcomes[0]]
+    return thin, plain, (thin / nodes[0]) / (plain / nodes[1])
+
+
 def rows() -> list[dict[str, Any]]:
     """Every row: what, measured, unit, target (None where there is none)."""
     simulate(one_year())
@@ -111,6 +136,10 @@ def rows() -> list[dict[str, Any]]:
     add("Newton iterations per step", outcome.iterations / outcome.steps, "–", None)
     add("time per Newton iteration", 1e6 * seconds / outcome.iterations, "µs", None)
     add("time per node and iteration", 1e9 * seconds / outcome.iterations / fine.size, "ns", None)
+    thin, plain, ratio = _covers()
+    add("one year of a roof under slates, in two stages an hour", thin, "s", None)
+    add("one year of a plain wall, in turns", plain, "s", None)
+    add("a thin cover against a plain wall, for each node", ratio, "times", 2.0)
     began = time.perf_counter()
     with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         list(pool.map(_wall_year, range(2)))

@@ -34,7 +34,7 @@ from core.thermal.iso6946 import heat_flow, resistances
 # No rain is driven onto a roof's covering in the runs: what gets through it is a leak, computed at its plane.
 NO_RAIN = c.DrivenRain(method="none")
 MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
-THIN_OUTER_M, THIN_STEP_S, THIN_CELLS, THIN_STRETCH = 0.04, 1200.0, 18, 1.3
+THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
 COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
@@ -299,7 +299,7 @@ def model_of(
             least_passes=3,
             most_passes=12,
             settled_water_share=SETTLED_WATER,
-            largest_step_s=THIN_STEP_S if thin or coats else 3600.0,
+            stages=2 if thin or coats else 1,
         ),
         output=c.Output(planes=planes),
     )

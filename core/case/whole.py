@@ -25,7 +25,10 @@ class Switches(Strict):
 
 
 class TimeControl(Strict):
-    """length_s: one pass. repeat: pass after pass until settled, or a fixed number of passes."""
+    """length_s: one pass. repeat: pass after pass until settled, or a fixed number of passes.
+
+    stages: of a time step. Two follow an outer layer that answers within minutes, at the price of two short steps.
+    """
 
     start: str = Field(default="10-01", pattern=r"^\d{2}-\d{2}$", description="month-day of the first hour")
     length_s: Positive = 31536000.0
@@ -37,6 +40,7 @@ class TimeControl(Strict):
     settled_water_share: Positive = 0.01
     largest_step_s: Positive = 3600.0
     smallest_step_s: Positive = 1e-4
+    stages: Literal[1, 2] = 1
     mass_tolerance_kg_m2: Positive = 1e-7
     energy_tolerance_j_m2: Positive = 1e-2
 

@@ -103,7 +103,7 @@ def random_case(seed: int) -> Case:
             "inside": {"type": "indoor", "climate": climate, "profile": profile},
             "air": air,
             "switches": {"freezing": bool(rng.random() < 0.8), "liquid": bool(rng.random() < 0.95)},
-            "time": {"start": f"{int(rng.integers(1, 13)):02d}-01", "length_s": DAYS * 86400},
+            "time": {"start": f"{int(rng.integers(1, 13)):02d}-01", "length_s": DAYS * 86400, "stages": 1 + seed % 2},
         }
     )
 

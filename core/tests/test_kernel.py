@@ -27,11 +27,10 @@ class Assembled:
         self.work.ends[:] = r.ends.series[step, :, :, 1]
 
     def at(self, z: Floats, T: Floats, fresh: bool = True) -> kernel.Work:
-        r, owed = self.run, np.zeros_like(z)
+        r = self.run
         kernel.assemble(
-            self.step, self.dt, 1.0, fresh, z, T, owed, owed,
-            r.nodes, r.materials, r.constants, r.ends, r.openings, self.work,
-        )  # fmt: skip
+            self.step, self.dt, fresh, z, T, r.nodes, r.materials, r.constants, r.ends, r.openings, self.work
+        )
         return self.work
 
     def jacobian(self, z: Floats, T: Floats) -> Floats:
@@ -159,7 +158,7 @@ class NothingReckonedTwice(TestCase):
             of = random_case(seed)
             with self.subTest(seed=seed):
                 one = Assembled(of, 0, 300.0)
-                state, steps = one.run.state, one.run.time._replace(step_s=300.0)
+                state, steps = one.run.state, one.run.time._replace(step_s=300.0, stages=1)
                 state.control[kernel.NEXT_STEP_S] = 300.0
                 hourly = one.run.ends
                 still = hourly._replace(series=np.repeat(hourly.series[..., 1:], 2, axis=3))

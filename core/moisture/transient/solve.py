@@ -271,7 +271,7 @@ class Runner:
         time = case.time
         self.time = kernel.Steps(
             boundary.step_s, time.largest_step_s, time.smallest_step_s, time.mass_tolerance_kg_m2,
-            time.energy_tolerance_j_m2, record_every,
+            time.energy_tolerance_j_m2, record_every, time.stages,
         )  # fmt: skip
         if record_every * boundary.step_s - case.output.step_s > 1e-6:
             raise CaseRefused("the output step must be a multiple of the series' step", "output.step_s")
