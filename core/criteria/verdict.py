@@ -28,6 +28,8 @@ from core.say import Said, figure, join, percent, said, say, small_water, water
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH = 0.95
 SOAKED_RH = 0.97
+LITTLE_WATER = 0.1  # kg/m²: less is not worth a word
+MUCH_WORSE = 1.2  # times the share of the limit that it keeps for good
 NAMES = {
     "timber": "wood moisture", "sheet": "sheet moisture", "wood fibre": "wet wood fibre", "weather": "open to the weather",
     "drying": "more wetting than drying",
@@ -101,7 +103,7 @@ def verdict(
         points=findings.points,
         worst_point=worst_point,
         as_found_words=_as_found_words(findings),
-        drying_in=_drying_in(findings, first),
+        drying_in=_drying_in(findings, first, settled),
         not_judged=_not_judged(findings, as_found, stated),
         notes=_notes(findings, stated),
         soaked=_soaked(findings),
@@ -351,11 +353,11 @@ def _as_found_words(findings: RunFindings) -> Said:
     return said("damp, dries each summer" if wettest.driest_month_rh < 0.80 else "damp all year")
 
 
-def _drying_in(findings: RunFindings, first: list[Judgement]) -> Said:
-    """What the works' own water does until the cycle repeats."""
+def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judgement]) -> Said:
+    """What the works' own water does until the cycle repeats. What stays over its limit is no matter of drying in."""
     state = findings.drying_in
     extra = state.extra_kg_m2
-    if abs(extra) < 0.1:
+    if abs(extra) < LITTLE_WATER:
         words = said("Drying in: next to nothing to dry.")
     else:
         sense = "more than it will" if extra > 0 else "less than it will"
@@ -364,11 +366,21 @@ def _drying_in(findings: RunFindings, first: list[Judgement]) -> Said:
             words = words + say(", and is not there after {years} years.", years=findings.balances.passes)
         else:
             words = words + say(", and is there by {when}.", when=state.dry_by.in_phase("drying in"))
-    over = next((j for j in first if j.state == "over a limit"), None)
-    if over is not None:
-        words = words + say(
-            " On the way: {sentence} Dry it first, or do the works in another season.", sentence=over.sentence
-        )  # fmt: skip
+    advice = (
+        "Dry it first, or do the works in another season."
+        if extra >= LITTLE_WATER
+        else "Do the works in another season."
+    )
+    lasting = {(j.criterion, j.place): j.share for j in settled if j.share > 1.0}
+    over = [j for j in first if j.state == "over a limit"]
+    passing = next((j for j in over if (j.criterion, j.place) not in lasting), None)
+    worse = next((j for j in over if j.share > MUCH_WORSE * lasting.get((j.criterion, j.place), j.share)), None)
+    if passing is not None:
+        words = words + say(" On the way: {sentence} {advice}", sentence=passing.sentence, advice=advice)
+    elif worse is not None:
+        words = words + say(" On the way it is worse than for good: {sentence}", sentence=worse.sentence)
+    elif over:
+        words = words + " What is over a limit is so for good, and no worse on the way."
     elif first:
         words = words + " No limit is passed on the way."
     return words

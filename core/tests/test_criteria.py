@@ -203,6 +203,26 @@ class OfFindings(TestCase):
         self.assertIn("Dry it first", first.drying_in.metric)
         self.assertEqual(self.told(self.wettest("for_good", 0.0)).state, "within limits")
 
+    def test_what_stays_over_is_no_matter_of_drying_in(self) -> None:
+        """Nobody is told to dry first what will be over its limit for good, or a wall that starts drier than it will be."""
+        from core.criteria.findings import Day, Peak
+
+        day, later = Day(year=1, month=1, day=3), Day(year=2, month=1, day=3)
+
+        def both(first: float, settled: float) -> str:
+            peaks = {"drying_in": Peak(value=first, on=day), "for_good": Peak(value=settled, on=later)}
+            return self.told(self.of(mould=peaks)).drying_in.metric
+
+        self.assertIn("is so for good, and no worse on the way", both(4.0, 4.0))
+        self.assertNotIn("Dry it first", both(4.0, 4.0))
+        self.assertIn("On the way it is worse than for good: ", both(5.5, 3.5))
+        self.assertIn("the mould index reaches", both(5.5, 3.5))
+        self.assertIn("No limit is passed on the way", both(1.0, 1.0))
+        damp = self.wettest("drying_in", 4.0)
+        for extra, advice in ((2.0, "Dry it first, or do"), (-2.0, "limit 1. Do the works in another season.")):
+            state = damp.drying_in.model_copy(update={"extra_kg_m2": extra})
+            self.assertIn(advice, self.told(damp.model_copy(update={"drying_in": state})).drying_in.metric)
+
     def test_against_as_found(self) -> None:
         """Over where as found is over too: no worse is marginal, worse is over a limit and says by how much."""
         now = self.wettest("for_good", 4.0)
