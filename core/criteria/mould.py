@@ -188,6 +188,7 @@ LIMITS = (
     Limit(key="mould.room", name="mould index on a face toward the room", default=1.0, unit="", least=0.3, most=6.0,
           why="first growth under the microscope; the room's own air"),
 )  # fmt: skip
+NOTHING_GROWS = 0.05  # would be told as 0.0, with the first day as its date
 LIMIT_OF_ROLE = {"inside": "mould.inside", "cavity": "mould.cavity", "room": "mould.room"}
 
 
@@ -200,11 +201,14 @@ def judge(
     limit = limits[LIMIT_OF_ROLE[finding.role]]
     share = peak.value / limit
     when = peak.on.in_phase(phase)
-    verb = "reaches" if share > 1.0 else "reaches at most"
-    sentence = say(
-        "At {place} the mould index {verb} {value} ({when}); limit {limit}.",
-        place=finding.place, verb=verb, value=figure(peak.value, 1), when=when, limit=f"{limit:g}",
-    )  # fmt: skip
+    if peak.value < NOTHING_GROWS:
+        sentence = say("At {place} the mould index stays at 0; limit {limit}.", place=finding.place, limit=f"{limit:g}")
+    else:
+        verb = "reaches" if share > 1.0 else "reaches at most"
+        sentence = say(
+            "At {place} the mould index {verb} {value} ({when}); limit {limit}.",
+            place=finding.place, verb=verb, value=figure(peak.value, 1), when=when, limit=f"{limit:g}",
+        )  # fmt: skip
     return Judgement(
         criterion="mould", place=finding.place, layer_id=finding.layer_id, phase=phase, value=peak.value, unit="index",
         share=share, state=state_of(share), on=peak.on, sentence=sentence,

@@ -218,6 +218,10 @@ class OfFindings(TestCase):
         self.assertIn("On the way it is worse than for good: ", both(5.5, 3.5))
         self.assertIn("the mould index reaches", both(5.5, 3.5))
         self.assertIn("No limit is passed on the way", both(1.0, 1.0))
+        self.assertIn(
+            "the mould index stays at 0; limit", self.mould(self.told(self.wettest("for_good", 0.04))).sentence.metric
+        )
+        self.assertIn("reaches at most 0.1 (", self.mould(self.told(self.wettest("for_good", 0.06))).sentence.metric)
         damp = self.wettest("drying_in", 4.0)
         for extra, advice in ((2.0, "Dry it first, or do"), (-2.0, "limit 1. Do the works in another season.")):
             state = damp.drying_in.model_copy(update={"extra_kg_m2": extra})
