@@ -28,6 +28,7 @@ from core.say import Said, figure, join, percent, said, say, small_water, water
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH = 0.95
 SOAKED_RH = 0.97
+WORTH_TELLING = 0.1  # of a limit, for what is told after the worst
 LITTLE_WATER = 0.1  # kg/m²: less is not worth a word
 MUCH_WORSE = 1.2  # times the share of the limit that it keeps for good
 NAMES = {
@@ -98,7 +99,7 @@ def verdict(
         headline=_headline(state, worst, reasons, findings, stated, only_drying_in),
         driver=_driver(findings, worst, worst_point),
         worst=worst,
-        second=next((j for j in judgements if j is not worst and j.place != (worst.place if worst else "")), None),
+        second=next((j for j in judgements if _is_next(j, worst)), None),
         judgements=judgements,
         points=findings.points,
         worst_point=worst_point,
@@ -109,6 +110,11 @@ def verdict(
         soaked=_soaked(findings),
         found_with_older=not findings.current,
     )
+
+
+def _is_next(judgement: Judgement, worst: Judgement | None) -> bool:
+    """Whether it may be told after the worst: of another place, and not as good as nothing."""
+    return (worst is None or judgement.place != worst.place) and judgement.share >= WORTH_TELLING
 
 
 def _rank(judgement: Judgement) -> tuple[bool, int, bool, float]:

@@ -203,6 +203,13 @@ class OfFindings(TestCase):
         self.assertIn("Dry it first", first.drying_in.metric)
         self.assertEqual(self.told(self.wettest("for_good", 0.0)).state, "within limits")
 
+    def test_what_is_as_good_as_nothing_is_not_told_after_the_worst(self) -> None:
+        none, some = self.told(self.wettest("for_good", 0.02)), self.told(self.wettest("for_good", 2.0))
+        self.assertTrue(none.second is None or none.second.share >= 0.1)
+        assert some.worst is not None and some.second is not None
+        self.assertNotEqual(some.second.place, some.worst.place)
+        self.assertGreaterEqual(some.second.share, 0.1)
+
     def test_what_stays_over_is_no_matter_of_drying_in(self) -> None:
         """Nobody is told to dry first what will be over its limit for good, or a wall that starts drier than it will be."""
         from core.criteria.findings import Day, Peak

@@ -156,7 +156,7 @@ const COLUMNS: Column<Line>[] = [
         <template v-else>{{ line.name }}</template>
       </template>
       <template #stay="{ row: { result } }">
-        <b v-if="result">{{ result.mean_stay_days.toFixed(0) }} days</b>
+        <b v-if="result">{{ result.mean_stay_days.toFixed(0) }}&nbsp;days</b>
       </template>
     </RuledTable>
     <figure v-if="chart && drawn">
