@@ -21,7 +21,8 @@ What is compiled without reference counts makes no array: the scratch comes from
 
 One file on purpose: Numba's compile cache follows changes in the file of a compiled function only. Any part in a file
 of its own would leave an old kernel in use after it changes, and a wrong number is the worst fault here. Within it,
-`advance` is the loop over time, `_newton` one step of it, `assemble` the residual and its Jacobian.
+`advance` is the loop over time, `_solve` a step of it in one stage or two, `_newton` a stage, `assemble` the residual and its
+Jacobian.
 """
 
 from __future__ import annotations
