@@ -17,12 +17,15 @@ from core.building.zones import AirFlow, Buffer, Building, Chain, Zone, zone_yea
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place
 from core.case import Case, Layer
 from core.cases.examples import rained_wall
+from core.cases.practice import BOARD, STONE, Rows, build_up
 from core.cases.vode import vode_month
 from core.moisture.transient.grid import build_grid
 from core.moisture.transient.solve import simulate
 from core.preview import preview
 
 MONTH_S = 30 * 86400.0
+SLATES: Rows = (("slate", "slate", 8), ("deck", "sarking_boards", 25), ("fill", "cellulose_dense", 240), BOARD)
+PLAIN: Rows = (*STONE, ("fibre", "wood_fibre_board", 80), ("skim", "lime_plaster", 10))
 
 
 def one_year() -> Case:
@@ -95,24 +98,14 @@ def _building_year() -> float:
     return time.perf_counter() - began
 
 
-THIN: list[tuple[str, float]] = [("slate", 8), ("sarking_boards", 25), ("cellulose_dense", 240), ("gypsum_board", 12.5)]
-PLAIN: list[tuple[str, float]] = [
-    ("sandstone_rubble", 500),
-    ("lime_plaster", 20),
-    ("wood_fibre_board", 80),
-    ("lime_plaster", 10),
-]
-
-
-def _year_of(place: Place, layers: list[tuple[str, float]]) -> Case:
-    made = [BuildUpLayer(id=str(i), material=name, thickness_mm=mm) for i, (name, mm) in enumerate(layers)]
-    case = model_of(BuildUp(layers=made), place).case
+def _year_of(place: Place, layers: Rows) -> Case:
+    case = model_of(build_up(*layers), place).case
     return case.model_copy(update={"time": case.time.model_copy(update={"repeat": "once"})})
 
 
 def _covers() -> tuple[float, float, float]:
     """Seconds of one year of a roof under slates and of a plain wall, the shortest of five in turns; their ratio for each node."""
-    cases = (_year_of(Place(kind="roof", slope_deg=40), THIN), _year_of(Place(), PLAIN))
+    cases = (_year_of(Place(kind="roof", slope_deg=40), SLATES), _year_of(Place(), PLAIN))
     outcomes = [[simulate(case) for case in cases] for _ in range(6)]
     thin, plain = (min(pair[k].seconds for pair in outcomes) for k in range(2))
     nodes = [len(outcome.depth) for outcome in outcomes[0]]

@@ -10,6 +10,7 @@ import numpy as np
 
 from core.assembly.to_case import Model, model_of, why_no_transient
 from core.buildup.model import BuildUp, Place
+from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 
 LIMIT_POINTS = 0.5
@@ -26,6 +27,12 @@ class RefineRow:
     points: float
 
 
+def points_apart(one: Outcome, other: Outcome, plane: str) -> float:
+    """Points of RH (rms over the records) between two outcomes of a case at a plane."""
+    first, second = (np.minimum(o.rh(o.planes[plane]), 1.0) for o in (one, other))
+    return 100.0 * float(np.sqrt(np.mean((first - second) ** 2)))
+
+
 def movement(model: Model) -> tuple[str, float]:
     """(watch point, rms movement in points of RH) of one year between the usual grid and the refined one."""
     once = model.case.time.model_copy(update={"repeat": "once"})
@@ -36,8 +43,7 @@ def movement(model: Model) -> tuple[str, float]:
     for watch in model.watch_points:
         if watch.role == "face":
             continue
-        first, second = (np.minimum(o.rh(o.planes[watch.name]), 1.0) for o in (coarse, exact))
-        points = 100.0 * float(np.sqrt(np.mean((first - second) ** 2)))
+        points = points_apart(coarse, exact, watch.name)
         if points >= best[1]:
             best = (watch.name, points)
     return best

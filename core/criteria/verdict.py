@@ -360,7 +360,7 @@ def _as_found_words(findings: RunFindings) -> Said:
 
 
 def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judgement]) -> Said:
-    """What the works' own water does until the cycle repeats. What stays over its limit is no matter of drying in."""
+    """What the works' own water does until the cycle repeats."""
     state = findings.drying_in
     extra = state.extra_kg_m2
     if abs(extra) < LITTLE_WATER:
@@ -372,24 +372,25 @@ def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judg
             words = words + say(", and is not there after {years} years.", years=findings.balances.passes)
         else:
             words = words + say(", and is there by {when}.", when=state.dry_by.in_phase("drying in"))
-    advice = (
-        "Dry it first, or do the works in another season."
-        if extra >= LITTLE_WATER
-        else "Do the works in another season."
-    )
+    if not first:
+        return words
+    return words + _on_the_way(first, settled, extra)
+
+
+def _on_the_way(first: list[Judgement], settled: list[Judgement], extra: float) -> Said:
+    """Which limit is passed while drying in, and what helps. What stays over its limit is no matter of drying in."""
     lasting = {(j.criterion, j.place): j.share for j in settled if j.share > 1.0}
     over = [j for j in first if j.state == "over a limit"]
-    passing = next((j for j in over if (j.criterion, j.place) not in lasting), None)
-    worse = next((j for j in over if j.share > MUCH_WORSE * lasting.get((j.criterion, j.place), j.share)), None)
-    if passing is not None:
-        words = words + say(" On the way: {sentence} {advice}", sentence=passing.sentence, advice=advice)
-    elif worse is not None:
-        words = words + say(" On the way it is worse than for good: {sentence}", sentence=worse.sentence)
-    elif over:
-        words = words + " What is over a limit is so for good, and no worse on the way."
-    elif first:
-        words = words + " No limit is passed on the way."
-    return words
+    for judgement in over:
+        if (judgement.criterion, judgement.place) not in lasting:
+            advice = "Dry it first, or do" if extra >= LITTLE_WATER else "Do"
+            return say(" On the way: {sentence} {advice} the works in another season.", sentence=judgement.sentence, advice=advice)  # fmt: skip
+    for judgement in over:
+        if judgement.share > MUCH_WORSE * lasting[judgement.criterion, judgement.place]:
+            return say(" On the way it is worse than for good: {sentence}", sentence=judgement.sentence)
+    return said(
+        " It is over the limit for good, and hardly further on the way." if over else " No limit is passed on the way."
+    )
 
 
 def _not_judged(findings: RunFindings, as_found: RunFindings | None, stated: Stated) -> list[Said]:

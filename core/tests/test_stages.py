@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.assembly.to_case import Model, model_of
-from core.buildup.model import BuildUp, BuildUpLayer, Place
+from core.buildup.model import Place
 from core.case import Case
-from core.cases.refine import LIMIT_POINTS
+from core.cases.practice import build_up
+from core.cases.refine import LIMIT_POINTS, points_apart
 from core.cases.stress import random_case
 from core.moisture.transient import kernel
 from core.moisture.transient.outcome import Outcome
@@ -48,8 +49,9 @@ COVERED: dict[str, tuple[Place, list[tuple[str, float]]]] = {
 
 def model(name: str) -> Model:
     place, layers = COVERED[name]
-    made = [BuildUpLayer(id=f"l{i}", material=material, thickness_mm=mm) for i, (material, mm) in enumerate(layers)]
-    return model_of(BuildUp(layers=made), place.model_copy(update={"works_on": "10-01"}))
+    return model_of(
+        build_up(*((material, material, mm) for material, mm in layers)), place.model_copy(update={"works_on": "10-01"})
+    )
 
 
 def once(of: Case, days: float) -> Case:
@@ -59,12 +61,6 @@ def once(of: Case, days: float) -> Case:
 def stepped(of: Case, largest_s: float, stages: int, **more: Any) -> Outcome:
     time = of.time.model_copy(update={"largest_step_s": largest_s, "stages": stages, "repeat": "once", **more})
     return simulate(of.model_copy(update={"time": time}))
-
-
-def apart(one: Outcome, other: Outcome, plane: str) -> float:
-    """Points of RH (rms) between two outcomes at a plane."""
-    rh = [np.minimum(o.rh(o.planes[plane]), 1.0) for o in (one, other)]
-    return 100.0 * float(np.sqrt(np.mean((rh[0] - rh[1]) ** 2)))
 
 
 def sheet(hours: list[float], **time: Any) -> Case:
@@ -185,7 +181,9 @@ class Short(TestCase):
         dewy, before, fine = simulate(of), stepped(of, 1200.0, 1), stepped(of, 30.0, 1)
         self.assertGreater(dewy.steps, 24 * 90 + 50)
         face = made.watch_points[-1].name
-        self.assertLess(apart(dewy, fine, face), 0.8 * apart(before, fine, face), "what three steps an hour leave")
+        self.assertLess(
+            points_apart(dewy, fine, face), 0.8 * points_apart(before, fine, face), "what three steps an hour leave"
+        )
 
     def test_a_rained_render_drains_nothing(self) -> None:
         """Extrapolated beyond saturation it gave back a little rain that a wall had taken up."""
@@ -207,4 +205,4 @@ class ThinCovers(TestCase):
                 for watch in made.watch_points:
                     if watch.role == "face":
                         continue
-                    self.assertLess(apart(usual, fine, watch.name), 0.5 * LIMIT_POINTS, watch.name)
+                    self.assertLess(points_apart(usual, fine, watch.name), 0.5 * LIMIT_POINTS, watch.name)

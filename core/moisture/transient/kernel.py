@@ -47,7 +47,7 @@ part = njit(**UNCOUNTED)
 
 Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
 T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
-SATURATED = 800  # the row of `Materials.by_z` at no suction
+SATURATED = int(-Z0 * Z_STEP_INVERSE)  # the row of `Materials.by_z` at no suction
 PHI_COUNT = 500
 # e^z and e^−a by steps, for `_tabled`. a = p_suc/(ρ_w R_v T) from over-saturation at Z0 to Z_END at the coldest T.
 E_STEP = 0.01
@@ -74,9 +74,9 @@ GAMMA = 0.36
 # Where two stages will not do, the rest of a boundary step is done in one, with steps so many times shorter.
 SHORTER = 3.0
 # Tolerances for the first of two stages: what it leaves is not passed on to the second, so that no balance feels it.
-ROUGHER = 100.0
+FIRST_ALLOWED = 100.0
 # kg/m²: how far beyond nothing, or beyond saturation, the water of a node may be extrapolated between stages.
-OVERDRAWN = 1e-4
+OVERSHOOT = 1e-4
 CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
 LEAST_ALLOWED = 1e-2  # share of the tolerance that the shortest steps may leave; MOST_TRIES of them leave 20 tolerances
 AIR_HEAT = 1006.0  # J/(kg K)
@@ -218,7 +218,7 @@ class Records(NamedTuple):
     port: Floats
 
 
-class First(NamedTuple):
+class FirstStage(NamedTuple):
     """What the first of two stages let through: the same arrays as in `Work`."""
 
     flux: Floats
@@ -259,7 +259,7 @@ class Work(NamedTuple):
     flux: Floats
     energy: Floats
     owed: Floats
-    first: First
+    first: FirstStage
     sums: Floats
     port_sums: Floats
 
@@ -290,6 +290,12 @@ def _film(p):
     # over zero the same without the difference of two large numbers
     held = 0.5 * FILM_ROUND * FILM_ROUND / (root + p) if p > 0.0 else 0.5 * (root - p)
     return FILM_STORAGE * held, -FILM_STORAGE * held / root
+
+
+@inlined
+def _film_at(z):
+    """Free water on a face [kg/m²] at its z."""
+    return _film(PA * np.sinh(z))[0]
 
 
 @inlined
@@ -1053,8 +1059,7 @@ def _stored(i, T, grid, materials, constants, work):
         if constants.fusion > 0.0:
             heat -= constants.fusion * v * (work.left[i, ICE] - work.ice_old[i])
         return (w - work.w_old[i]) * v, heat
-    e = np.exp(work.z_seen[i])
-    film = _film(0.5 * PA * (e - 1.0 / e))[0]
+    film = _film_at(work.z_seen[i])
     return film - work.film_old[i], constants.hl1 * (film * (T[i] - ZERO) - work.film_old[i] * (work.T_old[i] - ZERO))
 
 
@@ -1067,21 +1072,17 @@ def _begin_second(grid, materials, constants, boundary, state, work):
     """
     n = state.z.shape[0]
     share = (1.0 - GAMMA) / GAMMA
+    _held_leave_nothing(constants, boundary, work)
     for i in range(n):
         water, heat = _stored(i, state.T, grid, materials, constants, work)
         v = grid.volume[i]
         held = (work.w_old[i] * v if v > 0.0 else work.film_old[i]) + share * water
-        if held < -OVERDRAWN or (
-            v > 0.0 and held > OVERDRAWN + v * materials.by_z[grid.material_left[i], SATURATED, 0]
+        if held < -OVERSHOOT or (
+            v > 0.0 and held > OVERSHOOT + v * materials.by_z[grid.material_left[i], SATURATED, 0]
         ):
             return False
-        left_water, left_heat = work.rhs[i, 0], work.rhs[i, 1]
-        for end in range(2):  # a row that is prescribed leaves nothing
-            if i == (0 if end == 0 else n - 1):
-                left_water = 0.0 if boundary.kinds[end, 1] == PRESCRIBED else left_water
-                left_heat = 0.0 if boundary.kinds[end, 0] == PRESCRIBED else left_heat
-        work.step[i, 0] = share * (water - work.owed[i, 0] - left_water)
-        work.step[i, 1] = share * (heat - work.owed[i, 1] - left_heat)
+        work.step[i, 0] = share * (water - work.owed[i, 0] - work.rhs[i, 0])
+        work.step[i, 1] = share * (heat - work.owed[i, 1] - work.rhs[i, 1])
     for i in range(n):
         work.owed[i, 0] += work.step[i, 0]
         work.owed[i, 1] += work.step[i, 1]
@@ -1103,10 +1104,9 @@ def _begin_second(grid, materials, constants, boundary, state, work):
 def _dried(z, film_old, volume):
     """Whether a film that lay on a face when the step began is gone: when it went is not to be seen at the step's end."""
     for i in range(z.shape[0]):
-        if volume[i] == 0.0 and film_old[i] > FILM_STORAGE * FILM_ROUND:
-            e = np.exp(z[i])
-            if _film(0.5 * PA * (e - 1.0 / e))[0] < 0.5 * FILM_STORAGE * FILM_ROUND:
-                return True
+        lay = volume[i] == 0.0 and film_old[i] > FILM_STORAGE * FILM_ROUND
+        if lay and _film_at(z[i]) < 0.5 * FILM_STORAGE * FILM_ROUND:
+            return True
     return False
 
 
@@ -1128,28 +1128,34 @@ def _mean_of_stages(work):
 
 
 @part
-def _carry_over(paid, grid, constants, boundary, state, work):
-    """What Newton left of the balances is owed to the next steps; a row that is prescribed owes nothing."""
-    n = state.z.shape[0]
-    for i in range(n):
-        state.carry_mass[i] = state.carry_mass[i] * (1.0 - paid) - work.rhs[i, 0]
-        state.carry_energy[i] = state.carry_energy[i] * (1.0 - paid) - work.rhs[i, 1]
+def _held_leave_nothing(constants, boundary, work):
+    """A row that is prescribed is no balance: nothing of it is left over."""
+    n = work.rhs.shape[0]
     for end in range(2):
         i = 0 if end == 0 else n - 1
         if boundary.kinds[end, 0] == PRESCRIBED:
-            state.carry_energy[i] = 0.0
+            work.rhs[i, 1] = 0.0
         if boundary.kinds[end, 1] == PRESCRIBED:
-            state.carry_mass[i] = 0.0
+            work.rhs[i, 0] = 0.0
     if not constants.heat_on:
         for i in range(n):
-            state.carry_energy[i] = 0.0
+            work.rhs[i, 1] = 0.0
+
+
+@part
+def _carry_over(paid, constants, boundary, state, work):
+    """What Newton left of the balances is owed to the next steps."""
+    _held_leave_nothing(constants, boundary, work)
+    for i in range(state.z.shape[0]):
+        state.carry_mass[i] = state.carry_mass[i] * (1.0 - paid) - work.rhs[i, 0]
+        state.carry_energy[i] = state.carry_energy[i] * (1.0 - paid) - work.rhs[i, 1]
 
 
 @part
 def _accept(step, dt, paid, grid, materials, constants, boundary, ports, state, work):
     """The state of the step becomes the old one; what it stored and what came in is added up."""
     z, T, totals = state.z, state.T, state.totals
-    _carry_over(paid, grid, constants, boundary, state, work)
+    _carry_over(paid, constants, boundary, state, work)
     for i in range(z.shape[0]):
         water, heat = _stored(i, T, grid, materials, constants, work)
         totals[WATER_STORED] += water
@@ -1161,7 +1167,7 @@ def _accept(step, dt, paid, grid, materials, constants, boundary, ports, state, 
             totals[WATER_IN] += boundary.sources[step, grid.node_layer[i], 1] * v * dt
             totals[ENERGY_IN] += boundary.sources[step, grid.node_layer[i], 0] * v * dt
         else:
-            work.film_old[i] = _film(PA * np.sinh(z[i]))[0]
+            work.film_old[i] = _film_at(z[i])
         if z[i] < state.seen[i, 0]:
             state.seen[i, 0] = z[i]
         if z[i] > state.seen[i, 1]:
@@ -1233,7 +1239,7 @@ def _solve(step, done, dt, two, grid, materials, constants, boundary, ports, ste
     converged, iterations, worst, worst_at, left_t = _newton(
         step,
         part_dt,
-        ROUGHER * allowed if two else allowed,
+        FIRST_ALLOWED * allowed if two else allowed,
         grid,
         materials,
         constants,
@@ -1266,7 +1272,7 @@ def begin(grid, materials, constants, ports, state):
         np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 4)), np.zeros((n, 2)), np.zeros((n, 4)), np.zeros((n, 2)),
         state.z.copy(), state.T.copy(), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n),
         np.zeros((ports.node.shape[0], 3)), np.zeros((2, 8)), np.zeros((2, 6)), np.zeros(2), np.zeros((n, 2)),
-        First(np.zeros((2, 6)), np.zeros(2), np.zeros(n), np.zeros(n), np.zeros((ports.node.shape[0], 3))), np.zeros((2, 6)),
+        FirstStage(np.zeros((2, 6)), np.zeros(2), np.zeros(n), np.zeros(n), np.zeros((ports.node.shape[0], 3))), np.zeros((2, 6)),
         np.zeros((ports.node.shape[0] + 1, 2)),
     )  # fmt: skip
     work.left[:, OPEN] = 1.0
@@ -1277,7 +1283,7 @@ def begin(grid, materials, constants, ports, state):
         if grid.volume[i] > 0.0:
             work.ice_old[i] = work.left[i, ICE]
         else:
-            work.film_old[i] = _film(PA * np.sinh(state.z[i]))[0]
+            work.film_old[i] = _film_at(state.z[i])
     return work
 
 
@@ -1297,7 +1303,7 @@ def advance(first, last, record_at, grid, materials, constants, boundary, ports,
         tries = 0
         worst = 0.0
         worst_at = 0
-        shy = False
+        single = False  # the rest of this boundary step goes in steps of one stage
         while done < steps.step_s * (1.0 - 1e-12):
             tries += 1
             if tries > MOST_TRIES:  # asked of every try: a step taken with many iterations is halved too
@@ -1305,8 +1311,8 @@ def advance(first, last, record_at, grid, materials, constants, boundary, ports,
                 stats[FAILED_NODE] = worst_at
                 stats[FAILED_RESIDUAL] = worst
                 return FAILED
-            two = steps.stages == 2 and not shy
-            dt = min(dt_wish, steps.largest / SHORTER if shy else steps.largest, steps.step_s - done)
+            two = steps.stages == 2 and not single
+            dt = min(dt_wish, steps.largest / SHORTER if single else steps.largest, steps.step_s - done)
             if steps.step_s - done - dt < 1e-9 * steps.step_s:
                 dt = steps.step_s - done
             converged, iterations, worst, worst_at, left_t, solved, paid = _solve(
@@ -1315,7 +1321,7 @@ def advance(first, last, record_at, grid, materials, constants, boundary, ports,
             stats[ITERATIONS] += iterations
             if not converged:
                 stats[REFUSED] += 1
-                shy = steps.stages == 2
+                single = steps.stages == 2
                 for i in range(state.z.shape[0]):
                     state.z[i] = work.z_old[i]
                     state.T[i] = work.T_old[i]
@@ -1328,11 +1334,11 @@ def advance(first, last, record_at, grid, materials, constants, boundary, ports,
                     return FAILED
                 continue
             stats[STEPS] += 1
-            shy = shy or (two and solved < dt)
-            dt = solved
+            if solved < dt:  # the first stage alone
+                two, single, dt = False, True, solved
             _accept(step, dt, paid, grid, materials, constants, boundary, ports, state, work)
             done += dt
-            longer = SHORTER if shy else 2.0
+            longer = SHORTER if single else 2.0
             if iterations <= (10 if two else 5):
                 dt_wish = max(dt_wish, min(longer * dt, steps.largest)) if dt < dt_wish else longer * dt
             elif iterations > (20 if two else 10):
