@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from core.assembly.to_case import model_of, run_key, why_no_transient
+from core.assembly.to_case import found_model, model_of, run_key, why_no_transient
+from core.buildup.anatomy import Anatomy
 from core.buildup.background import background_words, foot_m
-from core.buildup.model import BuildUp, Limits, LimitSide, Place, datum_layer, growth, mass
+from core.buildup.growth import aligned, datum_layer, growth, matched_words
+from core.buildup.model import BuildUp, Limits, LimitSide, Place, mass
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
@@ -41,6 +43,7 @@ class Preview:
     over_limits: list[Said]
     added_kg_m2: float
     background: list[Said]
+    matched: list[Said]
     drying: DryingAbility | None
     drying_left: DryingLeft
     plane: SensitivePlane | None
@@ -64,8 +67,9 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
     if not option.is_stated:
         return _nothing_stated(option, place)
     climate = shipped(place.climate)
-    outside, room = growth(as_found, option) if as_found.is_stated else (0.0, 0.0)
-    room += foot_m(as_found, option) if as_found.is_stated else 0.0
+    drawn, option = option, aligned(as_found, option)
+    outside, room = growth(as_found, option, place) if as_found.is_stated else (0.0, 0.0)
+    room += foot_m(as_found, option, place) if as_found.is_stated else 0.0
     on_the_ground = place.adjoining == "ground" and place.kind == "floor"  # nothing bears it but the soil
     added = mass(option) - mass(as_found) if as_found.is_stated and not on_the_ground else 0.0
     thermal: Transmittance | None = None
@@ -75,13 +79,13 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
     except CaseRefused as error:
         refused = error.message
     steady = place.adjoining != "ground"
-    found_plane = sensitive_plane(as_found)
+    found_plane = sensitive_plane(as_found, place)
     plane, why_not = plane_in(option, found_plane)
     drying, why_not = _drying(option, place, climate, plane, why_not)
     before, why_before = _drying(as_found, place, climate, found_plane, why_not)
     why_not = why_not or (f"as found {why_before}" if why_before else "")
     transient_refused, case_hash = case_state(option, place, None if is_as_found else as_found)
-    leak = option.air_leak.preset
+    leak, anatomy = option.air_leak.preset, Anatomy(option, place)
     return Preview(
         thermal=thermal,
         refused=refused,
@@ -90,20 +94,21 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         growth_outside_m=outside,
         over_limits=over_limits(outside, room, added, limits),
         added_kg_m2=added,
-        background=background_words(as_found, option) if as_found.is_stated else [],
+        background=background_words(as_found, option, place) if as_found.is_stated else [],
+        matched=matched_words(as_found, drawn),
         drying=drying,
         drying_left=drying_left(drying, before, why_not),
         plane=plane,
-        opening_plane=opening_plane(option, as_found),
+        opening_plane=opening_plane(option, as_found, place),
         condensation=condensation(option, place, climate) if steady else None,
-        traps=traps(option),
+        traps=traps(option, place),
         profile=vapour_profile(option),
         free_drying=_free_drying(option, place, climate, plane or found_plane) if steady else None,
-        leak_preset=option.air_leak_by_rule() if leak == "by rule" else leak,
-        leak_q50=option.q50,
-        leak_layer=option.air_leak_layer(),
-        rain_leak_share=option.rain_share(place.kind),
-        rain_leak_layer=option.rain_leak_layer(),
+        leak_preset=anatomy.air_leak_by_rule() if leak == "by rule" else leak,
+        leak_q50=anatomy.q50,
+        leak_layer=anatomy.air_leak_layer(),
+        rain_leak_share=anatomy.rain_share,
+        rain_leak_layer=anatomy.rain_leak_layer(),
         transient_refused=transient_refused,
         case_hash=case_hash,
         ladder=ladder_or_why(option, place)[0],
@@ -135,6 +140,7 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
         over_limits=[],
         added_kg_m2=0.0,
         background=[],
+        matched=[],
         drying=None,
         drying_left=DryingLeft(None, words),
         plane=None,
@@ -155,7 +161,7 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
 
 
 def _free_drying(option: BuildUp, place: Place, climate: Climate, plane: SensitivePlane | None) -> FreeDrying | None:
-    layer_id = plane.layer_id if plane is not None else datum_layer(option).id
+    layer_id = plane.layer_id if plane is not None else datum_layer(option, place).id
     try:
         return free_drying(option, place, climate, layer_id)
     except OutOfRange:
@@ -196,7 +202,7 @@ def case_state(option: BuildUp, place: Place, as_found: BuildUp | None = None) -
         return reason, ""
     try:
         model = model_of(option, place, new=as_found is not None)
-        found = None if as_found is None or why_no_transient(as_found, place) else model_of(as_found, place).case
+        found = found_model(as_found, place)
     except CaseRefused as error:
         return error.message, ""
-    return "", run_key(model.case, found)
+    return "", run_key(model.case, None if found is None else found.case)

@@ -11,8 +11,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from core.assembly.to_case import LayerState, Model, StartState, model_of, run_key, why_no_transient
+from core.assembly.to_case import LayerState, Model, StartState, found_model, model_of, run_key
+from core.buildup.growth import aligned
+from core.buildup.members import member_path
 from core.buildup.model import BuildUp, Place
+from core.criteria.run_findings import RunFindings, find_all
+from core.errors import CoreError
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import SUCTION_UNIT
@@ -33,10 +37,12 @@ class Asked:
 
 def asked(build_up: BuildUp, place: Place, as_found: BuildUp | None, title: str = "") -> Asked:
     """Raises NotAvailableYet and CaseRefused as `model_of`. An as-found build-up that cannot run is no start."""
+    if as_found is not None:
+        build_up = aligned(as_found, build_up)
     model = model_of(build_up, place, title, new=as_found is not None)
-    if as_found is None or why_no_transient(as_found, place):
+    found = found_model(as_found, place)
+    if as_found is None or found is None:
         return Asked(build_up, place, model, model.case.hash, None, None, None)
-    found = model_of(as_found, place, "as found")
     return Asked(build_up, place, model, run_key(model.case, found.case), as_found, found, found.case.hash)
 
 
@@ -81,6 +87,68 @@ def run_years(
         return model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), found
     model = started_model(asked_for, found)
     return model, simulate(model.case, report, cancelled), found
+
+
+@dataclass(frozen=True)
+class Found:
+    """As found once it has settled: its findings, and how its layers stand, through the bay and through the members."""
+
+    findings: RunFindings
+    start: StartState
+    member_start: StartState | None
+
+
+def settle(as_found: BuildUp, place: Place, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None) -> Found | None:
+    """As found run until it settles, on both paths. None where it cannot be run."""
+    model = found_model(as_found, place)
+    if model is None:
+        return None
+    report = progress or (lambda share, what: None)
+    other = member_path(as_found)
+    beside = found_model(other, place) if other is not None else None
+    outcome = simulate(model.case, lambda s, what: report(0.5 * s, what), cancelled)
+    member: RunFindings | None = None
+    member_start: StartState | None = None
+    if beside is not None:
+        through = simulate(beside.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled)
+        member, member_start = find_all(beside, through), start_from(beside, through)
+    return Found(find_all(model, outcome, member), start_from(model, outcome), member_start)
+
+
+def years_of(
+    build_up: BuildUp, place: Place, found: Found | None, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
+) -> RunFindings:
+    """Findings of an option's years on both paths, until they repeat."""
+    report = progress or (lambda share, what: None)
+    member = member_findings(build_up, place, found, lambda s, what: report(0.5 * s, what), cancelled)
+    model = model_of(build_up, place, start=found.start if found is not None else None, new=True)
+    return find_all(model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), member)
+
+
+def first_years(
+    build_up: BuildUp, place: Place, found: Found | None, years: int, progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> RunFindings:
+    """Findings of so many years of an option through its bay, in one stage an hour: for a search, whose answer is run again as it is judged."""
+    model = fixed_years(model_of(build_up, place, start=found.start if found is not None else None, new=True), years)
+    case = model.case.model_copy(update={"time": model.case.time.model_copy(update={"stages": 1})})
+    return find_all(replace(model, case=case), simulate(case, progress or (lambda share, what: None), cancelled))
+
+
+def member_findings(
+    build_up: BuildUp, place: Place, found: Found | None, progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None, as_found: bool = False,
+) -> RunFindings | None:
+    """Findings through the members; None where there are none, or the path cannot be run."""
+    other = member_path(build_up)
+    if other is None:
+        return None
+    start = (found.member_start or found.start) if found is not None else None
+    try:
+        model = model_of(other, place, start=start, new=not as_found)
+    except CoreError:
+        return None
+    return find_all(model, simulate(model.case, progress or (lambda s, what: None), cancelled))
 
 
 def carried(start: StartState, before: BuildUp, after: BuildUp) -> StartState:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
-from core.buildup.model import BuildUp, BuildUpLayer, Kind
+from core.buildup.anatomy import Anatomy
+from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.materials.library import AirLayer, Sheet, Solid
 from core.moisture.steady import sd_of
 from core.say import Said, resistance, said, say, vapour_length
@@ -16,12 +18,16 @@ DRY = 0.3
 AIRTIGHT = frozenset({"concrete", "osb", "plywood", "pur_foam", "spray_foam_closed"})
 
 
+Why = Literal["", "not against rain", "nothing sheds"]
+
+
 @dataclass(frozen=True)
 class Control:
-    """layer_id is None when nothing in the build-up does it."""
+    """layer_id is None when nothing in the build-up does it; why: a key for what decides by it, beside the sentence."""
 
     layer_id: str | None
     because: Said
+    why: Why = ""
 
 
 @dataclass(frozen=True)
@@ -32,39 +38,42 @@ class ControlLayers:
     heat: Control
 
 
-def control_layers(build_up: BuildUp, kind: Kind, against_outside: bool = True) -> ControlLayers:
+def control_layers(build_up: BuildUp, place: Place) -> ControlLayers:
     """The four control layers of a build-up, outside to inside. Rules, not measurements: tightness needs a test."""
-    inboard = list(build_up.layers[build_up.weather_side :])
-    return ControlLayers(
-        rain=_rain(build_up, kind, against_outside),
-        air=_air(inboard),
-        vapour=_vapour(inboard),
-        heat=_heat(list(build_up.layers)),
-    )
+    anatomy = Anatomy(build_up, place)
+    inboard = list(build_up.layers[anatomy.weather_side :])
+    skin = build_up.layers[anatomy.skin] if anatomy.skin is not None else None
+    if skin is not None and isinstance(skin.entry, Sheet) and skin not in inboard:
+        inboard.insert(0, skin)
+    return ControlLayers(rain=_rain(anatomy), air=_air(inboard), vapour=_vapour(inboard), heat=_heat(list(build_up.layers)))
 
 
-def _rain(build_up: BuildUp, kind: Kind, against_outside: bool) -> Control:
-    """What is declared to shed water; behind a gap that drains, what sheds there, for the cladding itself only slows the rain; else the
-    outermost layer."""
-    declared = next((layer for layer in build_up.layers if layer.sheds_water), None)
+def _rain(anatomy: Anatomy) -> Control:
+    """What is declared to shed water; else the line that ends the weather's side; behind a cladding or covering what sheds there, for it
+    only slows the rain; a deck of felt, bitumen, rubber or metal; else the outermost layer."""
+    layers, place = anatomy.layers, anatomy.place
+    declared = next((layer for layer in layers if layer.sheds_water), None)
     if declared is not None:
         words = "declared to be the line that sheds water; not shown: a hose on its laps and edges does"
         return Control(declared.id, said(f"{declared.entry.name}, {words}"))
-    if kind == "floor" or not against_outside:
-        return Control(None, said("not against rain"))
-    first = build_up.weather_side
-    outermost = next(layer for layer in build_up.layers if isinstance(layer.entry, Solid))
-    assert isinstance(outermost.entry, Solid)
-    lets_through = first > 0 or outermost.entry.lapped
-    start = max(first, build_up.index(outermost.id) + 1) if lets_through else 0
-    for layer in build_up.layers[start:]:
+    if place.kind == "floor" or place.adjoining != "outside":
+        return Control(None, said("not against rain"), "not against rain")
+    if anatomy.line is not None:
+        line = layers[anatomy.line]
+        over = next((o.entry.name for o in layers[: anatomy.line] if isinstance(o.entry, Solid)), "")
+        what = f"sheds the water that gets behind {over}" if over else "sheds rain, where its laps and edges are tight"
+        return Control(line.id, said(f"{line.entry.name} {what}"))
+    solid = next(layer for layer in layers if isinstance(layer.entry, Solid))
+    assert isinstance(solid.entry, Solid)
+    clad = layers[anatomy.skin] if anatomy.skin is not None else solid
+    seamed = clad.entry.family in ("metal sheet", "glass") and clad is solid
+    lets_through = not seamed and (anatomy.weather_side > 0 or solid.entry.lapped)
+    start = max(anatomy.weather_side, anatomy.build_up.index(solid.id) + 1) if lets_through else 0
+    for layer in layers[start:]:
         entry = layer.entry
         if isinstance(entry, Sheet):
             if lets_through and entry.kind == "membrane":
-                return Control(
-                    layer.id,
-                    say("{name} sheds the water that gets behind {clad}", name=entry.name, clad=outermost.entry.name),
-                )
+                return Control(layer.id, say("{name} sheds the water that gets behind {clad}", name=entry.name, clad=solid.entry.name))
             continue
         if isinstance(entry, AirLayer):
             continue
@@ -73,8 +82,8 @@ def _rain(build_up: BuildUp, kind: Kind, against_outside: bool) -> Control:
         words = "takes rain up and dries again" if entry.weather == "soaks and dries" else "sheds rain"
         return Control(layer.id, said(f"{entry.name} {words}"))
     if lets_through:
-        return Control(None, said(f"nothing sheds the water that gets behind {outermost.entry.name}"))
-    return Control(None, said("nothing outside sheds rain"))
+        return Control(None, said(f"nothing sheds the water that gets behind {solid.entry.name}"), "nothing sheds")
+    return Control(None, said("nothing outside sheds rain"), "nothing sheds")
 
 
 def _air(layers: list[BuildUpLayer]) -> Control:

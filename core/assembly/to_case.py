@@ -6,7 +6,10 @@ import hashlib
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from core import case as c
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import (
     BAD_YEAR_RAIN,
     BAD_YEAR_RH,
@@ -18,7 +21,7 @@ from core.buildup.model import (
     Place,
 )
 from core.climate.data import shipped
-from core.errors import CaseRefused, NotAvailableYet
+from core.errors import CaseRefused, CoreError, NotAvailableYet
 from core.materials.library import (
     AirLayer,
     MouldClass,
@@ -37,6 +40,7 @@ MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "v
 THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
 COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
+BEHIND_RENDER = "between a thin render and the boards it lies on: algae outside, cracks, and the water behind the boards count there"
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
@@ -44,7 +48,6 @@ SOIL_RH = {"moist": 0.99, "wet": 1.0}
 VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 CAVITY_HEIGHT_M = {"wall": 2.6, "roof": 5.0}
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
-GROUND_SHEET_SD_M = 10.0
 
 
 def _as_built(layer: BuildUpLayer, entry: Solid) -> Solid:
@@ -140,10 +143,30 @@ def why_no_transient(build_up: BuildUp, place: Place) -> str:
     """A sentence where the hourly years are not available, or ""."""
     if not build_up.is_stated:
         return "the construction is not stated"
-    entries = [layer.entry for layer in build_up.layers]
-    if isinstance(entries[0], AirLayer) or isinstance(entries[-1], AirLayer):
-        return "an air layer lies on a face: close it with a layer"
+    if not any(isinstance(layer.entry, Solid) for layer in build_up.layers):
+        return "nothing but air and sheets is stated; add what bears or closes it"
     return ""
+
+
+def open_faces(build_up: BuildUp) -> tuple[list[BuildUpLayer], list[BuildUpLayer]]:
+    """Air layers that lie open on a face, outside and inside, with the sheets outside of them: bays that nothing closes.
+
+    They are the air of their side: the runs begin at what stands behind them, with that side's film.
+    """
+    layers = build_up.layers
+    solid = [i for i, layer in enumerate(layers) if isinstance(layer.entry, Solid)]
+    if not solid:
+        return [], []
+
+    def cut(end: list[BuildUpLayer]) -> int:
+        """How many of the layers of one end, counted from its face, are open: up to the innermost air that no board closes."""
+        return max((i + 1 for i, layer in enumerate(end) if isinstance(layer.entry, AirLayer)), default=0)
+
+    outer = list(layers[: solid[0]])
+    inner = list(reversed(layers[solid[-1] + 1 :]))
+    closed = any(isinstance(layer.entry, Sheet) and layer.entry.kind == "membrane" for layer in inner[: cut(inner)])
+    open_out, open_in = cut(outer), 0 if closed else cut(inner)
+    return outer[:open_out], list(reversed(inner[:open_in]))
 
 
 def run_key(case: c.Case, as_found: c.Case | None) -> str:
@@ -153,108 +176,160 @@ def run_key(case: c.Case, as_found: c.Case | None) -> str:
     return hashlib.sha256(f"{case.hash}|from|{as_found.hash}".encode()).hexdigest()
 
 
+class _Stack:
+    """The entries of a case as they are laid on one another, with what the criteria need of each."""
+
+    def __init__(self, place: Place, start: StartState | None, new: bool) -> None:
+        self.place, self.start, self.new = place, start, new
+        self.entries: list[c.Layer | c.Membrane] = []
+        self.layer_of_entry: list[str] = []
+        self.entry_of: dict[str, int] = {}
+        self.groups: list[str] = []
+        self.wood: list[WoodLayer] = []
+        self.materials: dict[str, c.Material] = {}
+
+    def _add(self, layer: BuildUpLayer, entry: c.Layer | c.Membrane, group: str) -> None:
+        self.entry_of[layer.id] = len(self.entries)
+        self.entries.append(entry)
+        self.layer_of_entry.append(layer.id)
+        self.groups.append(group)
+
+    def _initial(self, layer: BuildUpLayer) -> c.Initial | None:
+        return _initial(layer, self.place, self.start, self.new, _reach(self.entries))
+
+    def coat(self, layer: BuildUpLayer) -> None:
+        """A mineral coat in the rain, as the thin capillary layer it is."""
+        sheet = layer.entry
+        assert isinstance(sheet, Sheet) and sheet.mineral is not None
+        self.materials[layer.material] = coat_material(sheet.name, sheet.mineral)
+        entry = c.Layer(
+            name=sheet.name, material=layer.material, thickness_m=sheet.mineral.thickness_mm / 1000.0, cells=COAT_CELLS, stretch=1.0,
+            initial=self._initial(layer),
+        )  # fmt: skip
+        self._add(layer, entry, "plaster")
+
+    def sheet(self, layer: BuildUpLayer) -> None:
+        """A membrane; one that lies on another is one with it, as thick to vapour as both."""
+        sheet = layer.entry
+        assert isinstance(sheet, Sheet)
+        entry = c.Membrane(kind="membrane", name=sheet.name, sd_m=sheet.sd_m, sd_by_rh=sheet.sd_by_rh, rh_of="mean")
+        if self.entries and isinstance(self.entries[-1], c.Membrane):
+            self.entries[-1] = _together(self.entries[-1], entry)
+            self.layer_of_entry[-1] = layer.id
+            self.entry_of[layer.id] = len(self.entries) - 1
+            return
+        self._add(layer, entry, sheet.group)
+
+    def air(self, layer: BuildUpLayer, resistance: float) -> None:
+        """A cavity: one material for each layer, since conductivity and μ follow from thickness and faces."""
+        entry = layer.entry
+        assert isinstance(entry, AirLayer)
+        own = f"{layer.material}@{layer.id}"
+        still = resistance * (2.0 if 500.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
+        self.materials[own] = still_air_material(entry.name, layer.thickness, still)
+        # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
+        made = c.Layer(
+            name=entry.name, material=own, thickness_m=layer.thickness, cells=3, stretch=1.0, initial=self._initial(layer)
+        )
+        self._add(layer, made, entry.group)
+
+    def film(self) -> None:
+        """A few millimetres of still air on a variable sheet that is a face itself: it needs the air it follows on both sides."""
+        self.materials[FILM_NAME] = still_air_material("air at the face", FILM_M, FILM_R)
+        self.entries.append(c.Layer(name="air at the face", material=FILM_NAME, thickness_m=FILM_M, cells=3, stretch=1.0))
+        self.layer_of_entry.append(FILM_NAME)
+        self.groups.append("air")
+
+    def solid(self, layer: BuildUpLayer, judged: bool) -> None:
+        entry = layer.entry
+        assert isinstance(entry, Solid)
+        otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
+        own = f"{layer.material}@{layer.id}" if otherwise else layer.material
+        self.materials[own] = case_material(_as_built(layer, entry), layer.a_value_kg_m2s05)
+        made = c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, initial=self._initial(layer))
+        self._add(layer, made, entry.group)
+        kind = "fibre" if entry.wood_fibre else entry.timber
+        if kind is not None:
+            self.wood.append(
+                WoodLayer(len(self.entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, judged)
+            )
+
+
+FILM_NAME, FILM_M, FILM_R = "air at the face", 0.005, 0.002  # R as good as nothing: the film of the end is there already
+
+
+def _together(outer: c.Membrane, inner: c.Membrane) -> c.Membrane:
+    """Two sheets on each other: their sd added, at every RH where one of them follows it."""
+    name = f"{outer.name} and {inner.name}"
+    if outer.sd_m is not None and inner.sd_m is not None:
+        return c.Membrane(kind="membrane", name=name, sd_m=outer.sd_m + inner.sd_m, sd_by_rh=None, rh_of="mean")
+
+    def at(sheet: c.Membrane, rh: float) -> float:
+        if sheet.sd_m is not None:
+            return sheet.sd_m
+        rows = sheet.sd_by_rh or []
+        return float(np.interp(rh, [row[0] for row in rows], [row[1] for row in rows]))
+
+    grid = sorted({row[0] for sheet in (outer, inner) for row in sheet.sd_by_rh or []})
+    return c.Membrane(
+        kind="membrane", name=name, sd_m=None, sd_by_rh=[(rh, at(outer, rh) + at(inner, rh)) for rh in grid], rh_of="mean"
+    )
+
+
+def _is_variable(layer: BuildUpLayer) -> bool:
+    return isinstance(layer.entry, Sheet) and layer.entry.sd_m is None
+
+
 def model_of(
     build_up: BuildUp, place: Place, title: str = "", start: StartState | None = None, new: bool = False
 ) -> Model:
     """The case of a build-up. Raises NotAvailableYet for what this version does not compute.
 
-    Framing is left out: the case is the clear path. Film-forming coats on either face join the film there; mineral ones
-    outside are thin capillary layers. new: layers that are not there yet start as they are delivered; start: how those
-    that are there stand. Without both everything starts at the place's RH.
+    Framing is left out: the case is the clear path (`core.runs.member_path` is the other). Film-forming coats on either face join the
+    film there; mineral ones outside are thin capillary layers; bays that nothing closes are the air of their side. new: layers that are
+    not there yet start as they are delivered; start: how those that are there stand. Without both everything starts at the place's RH.
     """
     reason = why_no_transient(build_up, place)
     if reason:
         raise NotAvailableYet(reason)
-    layers = list(build_up.layers)
+    open_out, open_in = open_faces(build_up)
+    layers = list(build_up.layers[len(open_out) : len(build_up.layers) - len(open_in)])
     rained = place.adjoining == "outside" and place.kind == "wall"
     outer_sd, rain_factor, inner_sd = 0.0, 1.0, 0.0
     coats: list[BuildUpLayer] = []
-    while isinstance(outermost := layers[0].entry, Sheet):
+    while isinstance(outermost := layers[0].entry, Sheet) and outermost.sd_m is not None:
         if outermost.mineral is not None and rained:
             coats.append(layers[0])
         else:
-            outer_sd += _constant_sd(outermost)
+            outer_sd += outermost.sd_m
             rain_factor *= outermost.rain_factor
         layers.pop(0)
-    while isinstance(innermost := layers[-1].entry, Sheet):
-        inner_sd += _constant_sd(innermost)
+    while isinstance(innermost := layers[-1].entry, Sheet) and innermost.sd_m is not None:
+        inner_sd += innermost.sd_m
         layers.pop()
 
-    entries: list[c.Layer | c.Membrane] = []
-    layer_of_entry: list[str] = []
-    groups: list[str] = []
-    wood: list[WoodLayer] = []
-    materials: dict[str, c.Material] = {}
+    stack = _Stack(place, start, new)
     for coat in coats:
-        sheet = coat.entry
-        assert isinstance(sheet, Sheet) and sheet.mineral is not None
-        materials[coat.material] = coat_material(sheet.name, sheet.mineral)
-        thickness = sheet.mineral.thickness_mm / 1000.0
-        entries.append(
-            c.Layer(
-                name=sheet.name,
-                material=coat.material,
-                thickness_m=thickness,
-                cells=COAT_CELLS,
-                stretch=1.0,
-                initial=_initial(coat, place, start, new, _reach(entries)),
-            )
-        )
-        layer_of_entry.append(coat.id)
-        groups.append("plaster")
+        stack.coat(coat)
+    if _is_variable(layers[0]):
+        stack.film()
+    behind = len(stack.entries)
     judged_from = _judged_from(build_up, place, layers)
     resistance = resistances(layers, heat_flow(place.kind))
     for index, layer in enumerate(layers):
-        entry = layer.entry
-        if isinstance(entry, Sheet):
-            if entries and isinstance(entries[-1], c.Membrane):
-                raise CaseRefused(
-                    "two membranes lie on each other; put a layer between or keep one", f"layer {layer.id}"
-                )
-            entries.append(
-                c.Membrane(kind="membrane", name=entry.name, sd_m=entry.sd_m, sd_by_rh=entry.sd_by_rh, rh_of="mean")
-            )
-        elif isinstance(entry, AirLayer):
-            # one material for each layer: conductivity and μ follow from thickness and faces
-            own = f"{layer.material}@{layer.id}"
-            still = resistance[index] * (2.0 if 500.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
-            materials[own] = still_air_material(entry.name, layer.thickness, still)
-            # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
-            entries.append(
-                c.Layer(
-                    name=entry.name,
-                    material=own,
-                    thickness_m=layer.thickness,
-                    cells=3,
-                    stretch=1.0,
-                    initial=_initial(layer, place, start, new, _reach(entries)),
-                )
-            )
+        if isinstance(layer.entry, Sheet):
+            stack.sheet(layer)
+        elif isinstance(layer.entry, AirLayer):
+            stack.air(layer, resistance[index])
         else:
-            assert isinstance(entry, Solid)
-            otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
-            own = f"{layer.material}@{layer.id}" if otherwise else layer.material
-            materials[own] = case_material(_as_built(layer, entry), layer.a_value_kg_m2s05)
-            entries.append(
-                c.Layer(
-                    name=entry.name,
-                    material=own,
-                    thickness_m=layer.thickness,
-                    initial=_initial(layer, place, start, new, _reach(entries)),
-                )
-            )
-            kind = "fibre" if entry.wood_fibre else entry.timber
-            if kind is not None:
-                wood.append(
-                    WoodLayer(len(entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, index >= judged_from)
-                )
-        layer_of_entry.append(layer.id)
-        groups.append(entry.group)
-    behind = len(coats)
+            stack.solid(layer, index >= judged_from)
+    if _is_variable(layers[-1]):
+        stack.film()
+    entries = stack.entries
     thin = _thin_outside(place, entries[behind])
     if thin:
         entries[behind] = entries[behind].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
-    watch = _watch_points(build_up, layers, place, judged_from, behind)
+    watch = _watch_points(build_up, layers, place, judged_from, behind, stack.entry_of)
     planes = []
     for point, index, side in watch:
         planes.append(c.Plane(name=point.name, after_layer=index, side=side))
@@ -286,12 +361,12 @@ def model_of(
     case = c.Case(
         title=title,
         climates=climates,
-        materials=materials,
+        materials=stack.materials,
         initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
         layers=entries,
         outside=_outside(place, indoor, outer_sd, rain_factor, beside),
         inside=indoor,
-        air=_air(build_up, place, layers, layer_of_entry),
+        air=_air(build_up, place, layers, stack),
         switches=c.Switches(freezing=True),
         time=c.TimeControl(
             start=place.works_on,
@@ -312,13 +387,23 @@ def model_of(
     return Model(
         case,
         [point for point, _, _ in watch],
-        wood,
-        layer_of_entry,
-        groups,
+        stack.wood,
+        stack.layer_of_entry,
+        stack.groups,
         judged_from + behind,
         frozenset(layer.id for layer in layers if layer.frost_proof),
         metal,
     )
+
+
+def found_model(as_found: BuildUp | None, place: Place) -> Model | None:
+    """As found as a model; None where it cannot be run, and an option is judged alone."""
+    if as_found is None or why_no_transient(as_found, place):
+        return None
+    try:
+        return model_of(as_found, place, "as found")
+    except CoreError:
+        return None
 
 
 def _reach(entries: list[c.Layer | c.Membrane]) -> float:
@@ -356,18 +441,12 @@ def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: b
 def _judged_from(build_up: BuildUp, place: Place, layers: list[BuildUpLayer]) -> int:
     """Index in `layers` (coats outside taken off) of the first layer that is judged and not only reported.
 
-    Outside lie cladding and battens before a drained or vented gap, what is on the earth side of a ground sheet, and
-    what stands outside a drained space.
+    Outside lie cladding and battens up to the gap or sheet that ends the weather's side, what is the earth's, and what stands outside a
+    drained space (`Anatomy.judged_from`).
     """
     ids = [layer.id for layer in layers]
-    first = build_up.layers[build_up.weather_side].id
-    index = ids.index(first) if first in ids else 0
-    if place.adjoining == "ground":
-        for at, layer in enumerate(layers):
-            entry = layer.entry
-            if isinstance(entry, Sheet) and entry.sd_most_open >= GROUND_SHEET_SD_M:
-                return max(index, at + 1)
-    return index
+    first = build_up.layers[Anatomy(build_up, place).judged_from].id
+    return ids.index(first) if first in ids else 0
 
 
 def _thin_outside(place: Place, entry: c.Layer | c.Membrane) -> bool:
@@ -414,9 +493,10 @@ def _outside(
     )
 
 
-def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_entry: list[str]) -> c.Air:
+def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _Stack) -> c.Air:
     """Cavities by their openings, and the leaks of air and rain the build-up states."""
     cavities, leaks, rain = [], [], []
+    anatomy = Anatomy(build_up, place)
     for layer in layers:
         entry = layer.entry
         if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
@@ -427,58 +507,55 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], layer_of_e
                 height_m=CAVITY_HEIGHT_M["roof" if place.kind == "roof" else "wall"],
                 opening_mm2_m=entry.opening_mm2_m,
             )
-            cavities.append(c.CavityAir(layer=layer_of_entry.index(layer.id), by_wind_and_sun=by_wind))
+            cavities.append(c.CavityAir(layer=stack.entry_of[layer.id], by_wind_and_sun=by_wind))
 
     def at(wanted: str) -> int:
-        if wanted not in layer_of_entry:
+        if wanted not in stack.entry_of:
             raise CaseRefused("a leak goes to a coating on a face; choose a layer inside", f"layer {wanted}")
-        return layer_of_entry.index(wanted)
+        return stack.entry_of[wanted]
 
     def inside(wanted: str, stated: bool) -> bool:
         """Whether there is a plane behind a layer for a leak to reach. Refused where somebody stated the leak.
 
         By rule none to an open sheet that lies on the cold face: what leaks there is outside.
         """
-        if not stated and wanted not in layer_of_entry:
+        if not stated and wanted not in stack.entry_of:
             entry = build_up.layers[build_up.index(wanted)].entry
-            if isinstance(entry, Sheet) and entry.sd_most_open <= OPEN_FACE_SD_M:
+            if isinstance(entry, AirLayer) or (isinstance(entry, Sheet) and entry.sd_most_open <= OPEN_FACE_SD_M):
                 return False
-        if at(wanted) < len(layer_of_entry) - 1:
+        if at(wanted) < len(stack.entries) - 1:
             return True
         if stated:
             raise CaseRefused("a leak goes to a plane inside the build-up; this one has none there", f"layer {wanted}")
         return False
 
-    active = build_up.q50 * place.active_share
+    active = anatomy.q50 * place.active_share
     stated = build_up.air_leak.preset != "by rule"
-    if active > 0.0 and place.adjoining != "ground" and inside(build_up.air_leak_layer(), stated):
+    if active > 0.0 and place.adjoining != "ground" and inside(anatomy.air_leak_layer(), stated):
         by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
         if build_up.air_leak.above_neutral_m is not None:
             by_wind_and_stack = by_wind_and_stack.model_copy(
                 update={"above_neutral_m": build_up.air_leak.above_neutral_m}
             )
-        leaks.append(c.AirLeak(after_layer=at(build_up.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
-    share = build_up.rain_share(place.kind) * place.rain_scale
+        leaks.append(c.AirLeak(after_layer=at(anatomy.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
+    share = anatomy.rain_share * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
         of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
-        if inside(build_up.rain_leak_layer(), build_up.rain_leak.share is not None):
-            rain.append(c.RainLeak(of=of, after_layer=at(build_up.rain_leak_layer()), share=share))
+        if inside(anatomy.rain_leak_layer(), build_up.rain_leak.share is not None):
+            rain.append(c.RainLeak(of=of, after_layer=at(anatomy.rain_leak_layer()), share=share))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 
 
-def _constant_sd(sheet: Sheet) -> float:
-    if sheet.sd_m is None:
-        raise CaseRefused(f"{sheet.name} lies on a face; a variable membrane needs a layer on both sides")
-    return sheet.sd_m
-
-
 def _watch_points(
-    build_up: BuildUp, layers: list[BuildUpLayer], place: Place, judged_from: int, behind: int
+    build_up: BuildUp, layers: list[BuildUpLayer], place: Place, judged_from: int, behind: int, entry_of: dict[str, int]
 ) -> list[tuple[WatchPoint, int, Literal["outer", "inner"]]]:
     """Every face between layers, both sides of a membrane, and the room face, with their entry in the case.
 
-    judged_from: the first layer that is judged; behind: how many coats stand before the layers in the case.
+    judged_from: the first layer that is judged; behind: how many coats stand before the layers in the case; entry_of: where each layer
+    lies in it.
     """
+    render = Anatomy(build_up, place).thin_render
+    rendered = build_up.layers[render].id if render is not None else None
     out: list[tuple[WatchPoint, int, Literal["outer", "inner"]]] = []
     first = layers[0].entry
     weathered = "a weathered face" if place.adjoining == "outside" else "the cold side's own face"
@@ -486,7 +563,9 @@ def _watch_points(
     out.append((WatchPoint(outer_name, "face", first.mould_class, False, weathered, ""), behind - 1, "outer"))
     names: dict[str, int] = {}
     insulation = [i for i, layer in enumerate(layers) if layer.entry.group == "insulation"]
-    outside = "on the earth side of the sheet" if place.adjoining == "ground" else "outside the drained or vented gap"
+    outside = (
+        "on the earth's side" if place.adjoining == "ground" else "outside the gap or sheet that ends the weather's side"
+    )
 
     def unique(name: str) -> str:
         names[name] = names.get(name, 0) + 1
@@ -494,6 +573,8 @@ def _watch_points(
 
     for index in range(len(layers) - 1):
         here, beyond = layers[index].entry, layers[index + 1].entry
+        if isinstance(here, Sheet) and isinstance(beyond, Sheet):
+            continue  # two sheets on each other are one
         if isinstance(here, Sheet):
             name = unique(f"room side of {here.name}")
         elif isinstance(beyond, Sheet):
@@ -506,19 +587,21 @@ def _watch_points(
         role: Role = "inside"
         if here.group == beyond.group == "masonry":
             role, judged, why, bonded = "masonry", False, "inside the masonry", False
-        # the face between a gap and what lies inboard of it belongs to what lies inboard
-        if index < judged_from - 1 or (index == judged_from - 1 and place.adjoining == "ground"):
+        # the face between a gap or a sheet that ends a side and what lies inboard of it belongs to what lies inboard
+        if index < judged_from - 1:
             role, judged, why, bonded = "face", False, outside, False
+        elif layers[index].id == rendered:
+            role, judged, why, bonded = "face", False, BEHIND_RENDER, False
         elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):
             role = "cavity"
         mould = _worse(here.mould_class, beyond.mould_class)
-        if index == judged_from - 1 and isinstance(here, AirLayer):
+        if index == judged_from - 1:
             mould = beyond.mould_class
         point = WatchPoint(name, role, mould, judged, why, layers[index].id, bonded and not judged)
-        out.append((point, index + behind, "inner"))
+        out.append((point, entry_of[layers[index].id], "inner"))
     last = layers[-1].entry
     room = WatchPoint(f"room face of {last.name}", "room", last.mould_class, True, "", layers[-1].id)
-    out.append((room, len(layers) - 1 + behind, "inner"))
+    out.append((room, entry_of[layers[-1].id] + (1 if _is_variable(layers[-1]) else 0), "inner"))
     return out
 
 

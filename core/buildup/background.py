@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, brought, growth, is_insulation, mass
+from core.buildup.growth import growth
+from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, is_insulation, mass
 from core.materials.library import Solid
 from core.say import Said, mass_per_area, percent, say, thickness
 
 LEVELLER = "parge_coat"
+PLACED_WET = ("spray_foam_closed", "spray_foam_open", "hemp_lime")
 SOFT_KG_M3 = 80.0  # a batt lighter than this goes into the hollows by itself
 LEAST_M = 0.003
 HOLLOW_GAP_LEVEL = 2  # ISO 6946 Annex F: air that goes round the warm side
@@ -37,10 +39,18 @@ def ground_of(build_up: BuildUp) -> Ground | None:
             continue
         if level + 1e-9 >= layer.uneven.mean_m or layer.uneven.mean_m < LEAST_M:
             return Ground(layer, inner, "levelled")
-        soft = isinstance(inner.entry, Solid) and inner.entry.family in FIBROUS
-        soft = soft and isinstance(inner.entry, Solid) and inner.entry.density_kg_m3 <= SOFT_KG_M3
-        return Ground(layer, inner, "filled" if soft else "hollow")
+        return Ground(layer, inner, "filled" if _goes_in(inner) else "hollow")
     return Ground(layer, None, "levelled" if level + 1e-9 >= layer.uneven.mean_m else "open")
+
+
+def _goes_in(layer: BuildUpLayer) -> bool:
+    """Whether it fills the hollows by itself: what is sprayed, poured or blown, and soft batts."""
+    entry = layer.entry
+    if not isinstance(entry, Solid):
+        return False
+    if layer.material in PLACED_WET or entry.family == "loose mineral fill":
+        return True
+    return entry.family in FIBROUS and entry.density_kg_m3 <= SOFT_KG_M3
 
 
 def gap_level(build_up: BuildUp, layer: BuildUpLayer) -> int:
@@ -52,15 +62,15 @@ def gap_level(build_up: BuildUp, layer: BuildUpLayer) -> int:
     return layer.gaps
 
 
-def foot_m(as_found: BuildUp, option: BuildUp) -> float:
+def foot_m(as_found: BuildUp, option: BuildUp, place: Place) -> float:
     """What a proud foot takes of the room beyond the layers [m], where a lining runs straight over it; 0 without a lining."""
     ground = ground_of(option)
     if ground is None or ground.layer.uneven is None or ground.layer.uneven.chamfered:
         return 0.0
-    return ground.layer.uneven.proud_mm / 1000.0 if growth(as_found, option)[1] > LEAST_M else 0.0
+    return ground.layer.uneven.proud_mm / 1000.0 if growth(as_found, option, place)[1] > LEAST_M else 0.0
 
 
-def background_words(as_found: BuildUp, option: BuildUp) -> list[Said]:
+def background_words(as_found: BuildUp, option: BuildUp, place: Place) -> list[Said]:
     """What an uneven background asks of an option; nothing where it is flat, or nothing new lies on it."""
     ground = ground_of(option)
     if ground is None or ground.layer.uneven is None:
@@ -80,11 +90,14 @@ def background_words(as_found: BuildUp, option: BuildUp) -> list[Said]:
     if ground.state == "filled" and ground.on_it is not None and ground.on_it.id in new:
         found.append(
             say(
-                "The ground stands back by {deep} over {share} of the face: {what} has to be pressed into the hollows, or cut in.",
+                "The ground stands back by {deep} over {share} of the face: {what} {does}.",
                 deep=thickness(uneven.hollow_mm / 1000.0), share=percent(uneven.share), what=ground.on_it.entry.name,
+                does="fills the hollows as it is placed, and takes as much more of it"
+                if ground.on_it.material in PLACED_WET or ground.on_it.entry.family == "loose mineral fill"
+                else "has to be pressed into the hollows, or cut in",
             )
         )  # fmt: skip
-    foot = foot_m(as_found, option)
+    foot = foot_m(as_found, option, place)
     if foot > 0.0:
         found.append(
             say(

@@ -20,6 +20,7 @@ LeakPreset = Literal["by rule", "none", "tested tight", "careful", "leaky", "q50
 Strip = Literal["whole", "top", "middle", "foot"]
 Ground = Literal["moist", "wet"]
 MetalKind = Literal["iron", "steel, galvanised", "stainless steel", "other"]
+StatedRole = Literal["", "weather skin", "sheathing", "structure", "lining", "soil or ballast"]
 MetalPart = Literal["fixings", "ties", "plates", "studs", "lintel", "cramps"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
 Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
@@ -183,7 +184,7 @@ class BuildUpLayer(Strict):
     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
-    uneven: of masonry and plaster. meets: another background in the same face.
+    uneven: of masonry and plaster. meets: another background in the same face. role: what it is, where its look suggests something else.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -206,6 +207,7 @@ class BuildUpLayer(Strict):
     sheds_water: bool = False
     uneven: Uneven | None = None
     meets: Literal["", "stone", "brick", "concrete", "timber", "steel"] = ""
+    role: StatedRole = ""
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:
@@ -298,9 +300,18 @@ def bears(layer: BuildUpLayer) -> bool:
     return entry.timber is not None and layer.thickness >= SHEATHING_M
 
 
+def is_metal_framed(layer: BuildUpLayer) -> bool:
+    """Whether the members of a layer are of metal."""
+    if layer.framing is None:
+        return False
+    return layer.framing.web_mm is not None or entry_of(layer.framing.material).family == "metal sheet"
+
+
 def is_wooden(layer: BuildUpLayer) -> bool:
-    """Whether a layer is wood, or has members in it."""
-    return layer.framing is not None or (isinstance(layer.entry, Solid) and layer.entry.timber is not None)
+    """Whether a layer is wood, or has members of wood in it."""
+    if layer.framing is not None and not is_metal_framed(layer):
+        return True
+    return isinstance(layer.entry, Solid) and layer.entry.timber is not None
 
 
 class BuildUp(Strict):
@@ -333,168 +344,6 @@ class BuildUp(Strict):
             if layer.id == layer_id:
                 return index
         raise KeyError(layer_id)
-
-    def outermost_gap(self) -> int | None:
-        """Place of the outermost gap that drains, or is vented."""
-        return next(
-            (i for i, layer in enumerate(self.layers) if isinstance(layer.entry, AirLayer) and layer.entry.drains), None
-        )
-
-    @property
-    def weather_side(self) -> int:
-        """Place of the first layer inboard of the weather: behind the innermost drained or vented gap that has nothing but
-        cladding, battens and sheets outside it; 0 without one. Boards under a covering are no cladding: a vented gap below
-        them does not put them out of account.
-        """
-        behind = 0
-        covered = False
-        for index, layer in enumerate(self.layers):
-            entry = layer.entry
-            if isinstance(entry, AirLayer) and entry.drains:
-                behind = index + 1
-            elif isinstance(entry, Solid):
-                if entry.group == "insulation" or (covered and entry.timber is not None and not entry.lapped):
-                    break
-                covered = True
-        return behind if behind < len(self.layers) else 0
-
-    def between_members(self) -> int | None:
-        """Place of the outermost insulation between members: framed, or fibrous; None without."""
-        framed = [i for i, layer in enumerate(self.layers) if layer.framing is not None and is_insulation(layer)]
-        fibre = [
-            i
-            for i, layer in enumerate(self.layers)
-            if isinstance(layer.entry, Solid) and layer.entry.family in FIBROUS and not layer.entry.capillary_active
-        ]
-        return min(framed or fibre, default=None)
-
-    def structure(self) -> int | None:
-        """Place of the outermost layer that bears or sheathes, inboard of cladding: masonry, logs, boards, a frame."""
-        for index in range(self.weather_side, len(self.layers)):
-            layer = self.layers[index]
-            if (bears(layer) and not self.is_leaf(index)) or layer.framing is not None:
-                return index
-        return None
-
-    def is_leaf(self, index: int) -> bool:
-        """Whether a layer is a leaf of brick or stone before a frame: outermost, thin, and wood bears behind it."""
-        layer = self.layers[index]
-        outermost = not any(isinstance(other.entry, Solid) for other in self.layers[:index])
-        thin = outermost and layer.entry.group == "masonry" and layer.framing is None and layer.thickness <= LEAF_M
-        return thin and any(is_wooden(behind) for behind in self.layers[index + 1 :])
-
-    @property
-    def masonry(self) -> int | None:
-        """Place of the innermost masonry layer that bears (80 mm or more, no leaf before a frame), None without."""
-        found = None
-        for index, layer in enumerate(self.layers):
-            if layer.entry.group == "masonry" and bears(layer) and not self.is_leaf(index):
-                found = index
-        return found
-
-    def air_leak_by_rule(self) -> LeakPreset:
-        """Careful where room air can pass behind or through a lining: frames, fibre, air layers behind boards.
-
-        Masonry stops it: what lies outside of it alone is not reached.
-        """
-        masonry = self.masonry
-        inboard = range(self.weather_side if masonry is None else masonry + 1, len(self.layers))
-        between = self.between_members()
-        if between is not None and (masonry is None or between > masonry):
-            return "careful"
-        for index in inboard:
-            entry = self.layers[index].entry
-            if self.layers[index].framing is not None:
-                return "careful"
-            if isinstance(entry, AirLayer) and not entry.drains and any(is_insulation(layer) for layer in self.layers):
-                return "careful"
-        structure = self.structure()
-        if masonry is None and structure is not None:
-            return "careful" if any(is_insulation(layer) for layer in self.layers[:structure]) else "none"
-        return "none"
-
-    @property
-    def q50(self) -> float:
-        """Air through the element [m³/(h m²)] at 50 Pa: as stated, or by rule."""
-        leak = self.air_leak
-        if leak.q50_m3_m2h is not None:
-            return leak.q50_m3_m2h
-        return LEAK_Q50[self.air_leak_by_rule() if leak.preset == "by rule" else leak.preset]
-
-    def rain_share(self, kind: Kind) -> float:
-        """Share of the rain that leaks in: as stated, or by rule."""
-        if self.rain_leak.share is not None:
-            return self.rain_leak.share
-        return OPEN_COVERING_LEAK if kind == "roof" and self.open_covering() else 0.0
-
-    def open_covering(self) -> bool:
-        """A lapped covering with no sheet that sheds water between it and the boards or insulation behind."""
-        first = next((layer for layer in self.layers if not isinstance(layer.entry, Sheet)), None)
-        if first is None or not (isinstance(first.entry, Solid) and first.entry.lapped):
-            return False
-        for layer in self.layers[self.index(first.id) + 1 :]:
-            entry = layer.entry
-            if isinstance(entry, Sheet) and entry.kind == "membrane":
-                return False
-            if isinstance(entry, Solid):
-                return True
-        return False
-
-    def air_leak_layer(self) -> str:
-        """Id of the layer at whose inner face leaking room air cools: as stated, or by rule.
-
-        Rule: the inner face of the first sheet or sheathing outside the insulation between members; the inner face of
-        masonry that is lined inside; with insulation outside the structure only, the outer face of its sheathing.
-        """
-        if self.air_leak.after_layer is not None:
-            return self.air_leak.after_layer
-        between, masonry = self.between_members(), self.masonry
-        if masonry is not None and any(is_insulation(layer) for layer in self.layers[masonry + 1 :]):
-            inner = masonry
-            while inner + 1 < len(self.layers) and self.layers[inner + 1].entry.group in ("masonry", "plaster"):
-                inner += 1
-            return self.layers[inner].id
-        if between is not None and between > 0:
-            return self._behind_a_face(between - 1)
-        structure = self.structure()
-        if structure is not None and structure > 0:
-            return self._behind_a_face(structure - 1)
-        return self.layers[self._outermost_solid()].id
-
-    def _behind_a_face(self, index: int) -> str:
-        """Id of a layer, or of the first one with thickness behind it where it is a tight sheet on the cold face: what leaks
-        stays under the boards it lies on. An open sheet there lets it out."""
-        layer = self.layers[index]
-        if (
-            isinstance(layer.entry, Sheet)
-            and index < self._outermost_solid()
-            and layer.entry.sd_most_open > OPEN_FACE_SD_M
-        ):
-            return self.layers[self._outermost_solid()].id
-        return layer.id
-
-    def rain_leak_layer(self) -> str:
-        """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
-
-        Rule: the outer face of what is declared to shed water; else of the structure, behind outside boards and behind claddings; in masonry where its lining
-        or insulation begins; in a roof the boards under the covering.
-        """
-        if self.rain_leak.after_layer is not None:
-            return self.rain_leak.after_layer
-        declared = next((i for i, layer in enumerate(self.layers) if layer.sheds_water), 0)
-        if declared > 0:
-            return self.layers[declared - 1].id
-        structure = self.structure()
-        if structure is not None and structure > 0:
-            return self._behind_a_face(structure - 1)
-        first = self._outermost_solid()
-        for index in range(first + 1, len(self.layers)):
-            if is_insulation(self.layers[index]):
-                return self.layers[index - 1].id
-        return self.layers[first].id
-
-    def _outermost_solid(self) -> int:
-        return next(i for i, layer in enumerate(self.layers) if not isinstance(layer.entry, Sheet))
 
     @property
     def thickness(self) -> float:
@@ -609,43 +458,3 @@ def brought(as_found: BuildUp, option: BuildUp) -> list[BuildUpLayer]:
     """Layers that an option brings: of another material than stands there as found, or not there at all."""
     there = {layer.id: layer.material for layer in as_found.layers}
     return [layer for layer in option.layers if there.get(layer.id) != layer.material]
-
-
-def datum_layer(as_found: BuildUp) -> BuildUpLayer:
-    """The layer whose inner face is the datum: the outermost existing one that bears or sheathes.
-
-    Without one the outermost that sheds the weather; never an insulation, a sheet or a finish where anything else is
-    there. A covering that is taken off and laid again is no datum while boards lie under it.
-    """
-    solid = [layer for layer in as_found.layers if isinstance(layer.entry, Solid) or layer.framing is not None]
-    existing = [layer for layer in solid if layer.existing] or solid or list(as_found.layers)
-    for chosen in (
-        [layer for layer in existing if bears(layer) or layer.framing is not None],
-        [layer for layer in existing if isinstance(layer.entry, Solid) and layer.entry.weather != "must be covered"],
-        [layer for layer in existing if not is_insulation(layer)],
-    ):
-        if chosen:
-            return chosen[0]
-    return existing[0]
-
-
-def growth(as_found: BuildUp, option: BuildUp) -> tuple[float, float]:
-    """(growth outside, room lost) of an option [m], both from the as-found finish.
-
-    Negative when the option is thinner on that side. Measured about the datum layer when the option
-    still has it, else all of the difference counts to the room.
-    """
-    datum = datum_layer(as_found).id
-
-    def split(build_up: BuildUp) -> tuple[float, float] | None:
-        position = 0.0
-        for layer in build_up.layers:
-            position += layer.thickness
-            if layer.id == datum:
-                return position, build_up.thickness - position
-        return None
-
-    found, new = split(as_found), split(option)
-    if found is None or new is None:
-        return 0.0, option.thickness - as_found.thickness
-    return new[0] - found[0], new[1] - found[1]

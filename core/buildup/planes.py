@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from core.buildup.model import LOAD_BEARING_M, BuildUp, BuildUpLayer, is_insulation, is_wooden
+from core.buildup.anatomy import Anatomy
+from core.buildup.model import BuildUp, BuildUpLayer, Place, is_insulation, is_metal_framed
 from core.materials.library import AirLayer, Sheet, Solid
 
 Face = Literal["outer", "inner"]
@@ -29,18 +30,12 @@ class SensitivePlane:
 
 def _sensitive(layer: BuildUpLayer) -> bool:
     entry = layer.entry
-    if layer.framing is not None:
+    if layer.framing is not None and not is_metal_framed(layer):
         return True
     return isinstance(entry, Solid) and (entry.timber is not None or entry.mould_class in SENSITIVE)
 
 
-def _is_cladding(layers: list[BuildUpLayer], index: int) -> bool:
-    """Thin boards in the weather, with nothing but paint on them."""
-    bare = all(isinstance(other.entry, Sheet) and other.entry.kind == "coating" for other in layers[:index])
-    return bare and layers[index].framing is None and layers[index].thickness < LOAD_BEARING_M
-
-
-def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
+def sensitive_plane(as_found: BuildUp, place: Place) -> SensitivePlane | None:
     """The plane of an element, found in what is there, and the same material plane in every option.
 
     In solid masonry the inner face of the structure, where linings, joist ends and plates sit. Else the outermost
@@ -50,12 +45,12 @@ def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
     """
     if not as_found.is_stated:
         return None
-    layers = as_found.layers
-    first = as_found.weather_side
-    if first > 0 and layers[first - 1].framing is not None:
+    layers, anatomy = as_found.layers, Anatomy(as_found, place)
+    first = anatomy.judged_from
+    if first > 0 and layers[first - 1].framing is not None and not is_metal_framed(layers[first - 1]):
         joists = layers[first - 1]  # members in a vented space: nothing stands between their cold side and its air
         return SensitivePlane(joists.id, joists.entry.name, "outer", "the cold side of the members")
-    masonry = as_found.masonry
+    masonry = anatomy.masonry
     if masonry is not None and masonry >= first:
         outboard = [layer for layer in layers[first:masonry] if _sensitive(layer) and not is_insulation(layer)]
         if not outboard:
@@ -68,8 +63,6 @@ def sensitive_plane(as_found: BuildUp) -> SensitivePlane | None:
         if not _sensitive(layer):
             continue
         outermost = not any(isinstance(other.entry, Solid | AirLayer) for other in layers[:index])
-        if _is_cladding(layers, index) and any(is_wooden(other) for other in layers[index + 1 :]):
-            continue  # boards that shed the weather are renewed; what stands behind them is what rots unseen
         face: Face = "inner" if outermost and layer.framing is None else "outer"
         because = (
             "it is the weathered face"
@@ -96,13 +89,13 @@ def faces_room(build_up: BuildUp, plane: SensitivePlane) -> bool:
     return plane.face == "inner" and not any(isinstance(layer.entry, Solid | AirLayer) for layer in inboard)
 
 
-def opening_plane(build_up: BuildUp, as_found: BuildUp) -> str:
+def opening_plane(build_up: BuildUp, as_found: BuildUp, place: Place) -> str:
     """Id of the layer at whose inner face tests and studies open: the first cold plane that could rot, mould or freeze.
 
     Where as found has none, or this build-up not that one, its own; where nothing could, the inner face of its outermost layer.
     """
-    plane, _ = plane_in(build_up, sensitive_plane(as_found))
-    plane = plane or sensitive_plane(build_up)
+    plane, _ = plane_in(build_up, sensitive_plane(as_found, place))
+    plane = plane or sensitive_plane(build_up, place)
     if plane is None:
         return next(layer.id for layer in build_up.layers if not isinstance(layer.entry, Sheet))
     if plane.face == "inner":

@@ -13,6 +13,7 @@ from functools import cache
 from typing import Any
 
 from core.assembly.control import control_layers
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Framing, Limits, Metal, Place, RainLeakage
 from core.buildup.planes import sensitive_plane
 from core.climate.data import shipped
@@ -97,7 +98,7 @@ def _preview(option: BuildUp, as_found: BuildUp, place: Place) -> Preview:
 
 @cache
 def _wetted(build_up: str, place: str, as_found: str) -> WettingTest:
-    plane = sensitive_plane(BuildUp.model_validate_json(as_found))
+    plane = sensitive_plane(BuildUp.model_validate_json(as_found), Place.model_validate_json(place))
     assert plane is not None
     return wetting_test(BuildUp.model_validate_json(build_up), Place.model_validate_json(place), plane)
 
@@ -385,12 +386,12 @@ def _19() -> tuple[str, str, list[Check]]:
     outside = (("render", "cement_render", 15), ("foam", "eps_035", 25), ("osb", "osb", 12))
     one = _frame(*outside, air_leak=AirLeakage(preset="leaky"))
     share = outboard(one, place, shipped("ostmoor"), "osb", "eps_035")
-    words = f"room air cools at the inner face of {one.air_leak_layer()}; month {share.month + 1}, {100 * share.peak_rh_now:.0f} % there; share outside {100 * share.share_now:.0f} %, {100 * (share.share_needed or 0):.0f} % needed"  # fmt: skip
+    words = f"room air cools at the inner face of {Anatomy(one, Place()).air_leak_layer()}; month {share.month + 1}, {100 * share.peak_rh_now:.0f} % there; share outside {100 * share.share_now:.0f} %, {100 * (share.share_needed or 0):.0f} % needed"  # fmt: skip
     return (
         "frame with 25 of foam outside, leaky",
         words,
         [
-            ("at the inner face of the sheathing", one.air_leak_layer() == "osb"),
+            ("at the inner face of the sheathing", Anatomy(one, Place()).air_leak_layer() == "osb"),
             ("the thin share fails, in January", share.month == 0 and share.peak_rh_now > 0.8),
         ],
     )
@@ -400,8 +401,8 @@ def _20() -> tuple[str, str, list[Check]]:
     one = _frame(("render", "lime_render", 15), ("board", "wood_fibre_board", 60), ("osb", "osb", 12), rain_leak=RainLeakage(share=0.01))  # fmt: skip
     return (
         "rendered board on sheathing, rain leak at a window",
-        f"rain arrives at the inner face of {one.rain_leak_layer()}",
-        [("behind the board, on the structure", one.rain_leak_layer() == "board")],
+        f"rain arrives at the inner face of {Anatomy(one, Place()).rain_leak_layer()}",
+        [("behind the board, on the structure", Anatomy(one, Place()).rain_leak_layer() == "board")],
     )
 
 
@@ -409,7 +410,7 @@ def _21() -> tuple[str, str, list[Check]]:
     one = _frame(
         ("leaf", "brick_hard", 100), ("gap", "air_drained", 25), ("felt", "felt"), ("boards", "sarking_boards", 22)
     )
-    rain = control_layers(one, "wall").rain
+    rain = control_layers(one, Place()).rain
     return (
         "brick leaf, gap, felt on boards, frame",
         rain.because.metric,
@@ -419,7 +420,7 @@ def _21() -> tuple[str, str, list[Check]]:
 
 def _22() -> tuple[str, str, list[Check]]:
     one = _frame(*CLAD, ("underlay", "membrane_open"), ("boards", "sarking_boards", 22))
-    found = control_layers(one, "wall")
+    found = control_layers(one, Place())
     return (
         "larch on open battens, underlay",
         f"air: {found.air.because.metric}; vapour: {found.vapour.because.metric}",
@@ -432,14 +433,14 @@ def _22() -> tuple[str, str, list[Check]]:
 
 def _23() -> tuple[str, str, list[Check]]:
     one = _of(("slate", "slate", 8), ("boards", "sarking_boards", 22), ("fill", "mineral_fibre_035", 150, 0.1), ("lining", "gypsum_board", 12.5))  # fmt: skip
-    found = control_layers(one, "roof").vapour
+    found = control_layers(one, Place(kind="roof", slope_deg=40.0)).vapour
     return "slate on boards", found.because.metric, [("slate is no vapour control", found.layer_id != "slate")]
 
 
 def _24() -> tuple[str, str, list[Check]]:
     board = _layer("lining", "gypsum_board", 12.5, air_barrier=True)
     one = BuildUp(layers=[*_frame(*CLAD, ("boards", "sarking_boards", 22)).layers[:-1], board])
-    words = control_layers(one, "wall").air.because.metric
+    words = control_layers(one, Place()).air.because.metric
     return (
         "plasterboard declared the air barrier",
         words,
@@ -478,7 +479,8 @@ def _26() -> tuple[str, str, list[Check]]:
 
 def _27() -> tuple[str, str, list[Check]]:
     found = traps(
-        _frame(("render", "cement_render", 12), ("foam", "xps_034", 120), ("osb", "osb", 12), inner="membrane_tight")
+        _frame(("render", "cement_render", 12), ("foam", "xps_034", 120), ("osb", "osb", 12), inner="membrane_tight"),
+        Place(climate="ostmoor"),
     )
     words = " ".join(trap.sentence.metric for trap in found)
     return (
@@ -493,7 +495,7 @@ def _27() -> tuple[str, str, list[Check]]:
 
 def _28() -> tuple[str, str, list[Check]]:
     deck = (("bitumen", "bitumen_sheet"), ("boards", "sarking_boards", 22))
-    closed, variable = (traps(_frame(*deck, inner=inner)) for inner in ("membrane_tight", "membrane_variable_strong"))
+    closed, variable = (traps(_frame(*deck, inner=inner), Place(kind="roof", slope_deg=2.0, climate="ostmoor")) for inner in ("membrane_tight", "membrane_variable_strong"))
     words = f"{' '.join(t.sentence.metric for t in closed)} With a variable membrane: {' '.join(t.sentence.metric for t in variable) or 'none'}"  # fmt: skip
     return (
         "bitumen above, plastic below, boards between",

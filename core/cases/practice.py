@@ -164,7 +164,7 @@ class Stay:
 def wetted() -> Iterator[Stay]:
     """The twelve build-ups at the plane of what is there."""
     for name, place, found, option in TWELVE:
-        plane, one = sensitive_plane(build_up(*found)), build_up(*option)
+        plane, one = sensitive_plane(build_up(*found), place), build_up(*option)
         assert plane is not None
         days = [wetting_test(one, place, plane, dose_kg_m2=dose).mean_stay_days for dose in (0.5, 1.0, 2.0)]
         drying = None if faces_room(one, plane) else drying_ability(one, place, shipped(place.climate), plane)

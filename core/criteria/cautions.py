@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, is_insulation, mass
 from core.materials.library import Solid
 from core.say import Said, read_quantities
@@ -112,7 +113,7 @@ def _bare_foam(work: Work) -> bool:
 
 
 def _burns_outside(work: Work) -> bool:
-    outer = work.option.layers[: work.option.weather_side or 1]
+    outer = work.option.layers[: Anatomy(work.option, work.place).weather_side or 1]
     wooden = any(isinstance(layer.entry, Solid) and layer.entry.timber for layer in outer)
     foam = any(_family(layer, "foam", "faced foam") for layer in work.new) and work.place.kind == "wall"
     return work.place.kind == "wall" and ((wooden and any(layer in work.new for layer in outer)) or foam)

@@ -36,7 +36,7 @@ class Judgement(Strict):
     """One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
 
     against: how it stands against as found, where as found passes its limit too. shares: of each of the criterion's
-    measures, where it has several; share is the one that decides.
+    measures, where it has several; share is the one that decides. path: through the bay, or through the members.
     """
 
     criterion: str
@@ -51,6 +51,7 @@ class Judgement(Strict):
     sentence: Said
     against: AgainstFound = ""
     shares: list[float] = []
+    path: Literal["bay", "member"] = "bay"
 
 
 class Stated(Strict):

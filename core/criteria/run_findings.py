@@ -18,7 +18,8 @@ from core.moisture.attribution import Arriving, arriving
 from core.moisture.transient.outcome import SOLVER, Outcome
 
 BACK_SHARE, BACK_KG_M2 = 0.05, 0.05
-FOUND_WITH = f"solver {SOLVER}; {VERSIONS}"
+PATHS = 2  # counted up when another path through an element is found
+FOUND_WITH = f"solver {SOLVER}; paths {PATHS}; {VERSIONS}"
 
 
 class DryingIn(Strict):
@@ -54,7 +55,7 @@ class Balances(Strict):
 
 
 class RunFindings(Strict):
-    """found_with: the solver's number and the criteria's versions."""
+    """found_with: the solver's number and the criteria's versions. member: of the path through its members, where it has any."""
 
     found_with: str
     solver: int
@@ -66,6 +67,7 @@ class RunFindings(Strict):
     driven_rain_kg_m2: float
     rain_taken_kg_m2: float
     balances: Balances
+    member: RunFindings | None = None
 
     @field_validator("findings", mode="before")
     @classmethod
@@ -88,8 +90,8 @@ class RunFindings(Strict):
         return [row for row in self.findings if row.criterion == criterion]
 
 
-def find_all(model: Model, outcome: Outcome) -> RunFindings:
-    """Every criterion's findings of a finished run, with what is reported of every plane."""
+def find_all(model: Model, outcome: Outcome, member: RunFindings | None = None) -> RunFindings:
+    """Every criterion's findings of a finished run, with what is reported of every plane. member: those of its other path."""
     run = Run(model, outcome)
     findings: list[Finding] = [row for criterion in CRITERIA for row in criterion.find(run)]
     mould = {row.place: row.for_good.value for row in findings if isinstance(row, MouldFinding)}
@@ -117,6 +119,7 @@ def find_all(model: Model, outcome: Outcome) -> RunFindings:
             energy_closure=outcome.energy_balance_error,
             water_turnover_kg_m2=float(outcome.totals[2]),
         ),
+        member=member,
     )
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from core.assembly.control import control_layers
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import faces_room, plane_in, sensitive_plane
 from core.climate.data import Climate
@@ -31,40 +33,29 @@ def cracked_film(build_up: BuildUp, place: Place) -> str:
 
 def nothing_sheds(build_up: BuildUp, place: Place) -> str:
     """Name of a cladding that lets rain through, with nothing behind it that sheds the water; "" where something does."""
-    if place.adjoining != "outside" or place.kind == "floor":
+    if control_layers(build_up, place).rain.why != "nothing sheds":
         return ""
-    solids = [layer for layer in build_up.layers if isinstance(layer.entry, Solid)]
-    gap = build_up.outermost_gap()
-    first = solids[0]
-    assert isinstance(first.entry, Solid)
-    leaf = gap is not None and build_up.index(first.id) < gap
-    if not first.entry.lapped and not (leaf and first.entry.group == "masonry"):
-        return ""
-    behind = build_up.layers[build_up.index(first.id) + 1 :]
-    for layer in behind:
-        entry = layer.entry
-        if isinstance(entry, Sheet) and entry.kind == "membrane":
-            return ""
-        if isinstance(entry, Solid):
-            soaks = entry.group in ("masonry", "plaster") or entry.weather == "sheds"
-            return "" if soaks else first.entry.name
-    return ""
+    first = next(layer.entry for layer in build_up.layers if isinstance(layer.entry, Solid))
+    gap = Anatomy(build_up, place).outermost_gap
+    leaf = gap is not None and first.group == "masonry" and any(layer.entry is first for layer in build_up.layers[:gap])
+    return first.name if first.lapped or leaf else ""
 
 
 def stated(
     build_up: BuildUp, as_found: BuildUp, place: Place, climate: Climate, is_as_found: bool, sound_years: int = 0
 ) -> Stated:
     """The facts of one build-up of an element."""
-    found_traps = traps(build_up)
+    anatomy = Anatomy(build_up, place)
+    found_traps = traps(build_up, place)
     leak = build_up.air_leak.preset
-    by_rule = build_up.air_leak_by_rule()
-    plane, _ = plane_in(build_up, sensitive_plane(as_found))
+    by_rule = anatomy.air_leak_by_rule()
+    plane, _ = plane_in(build_up, sensitive_plane(as_found, place))
     drying = (
         drying_ability(build_up, place, climate, plane)
         if plane is not None and place.adjoining != "ground" and not faces_room(build_up, plane)
         else None
     )
-    masonry = build_up.masonry
+    masonry = anatomy.masonry
     lining = build_up.layers[masonry + 1 :] if masonry is not None else []
     declared = next((layer.entry.name for layer in build_up.layers if layer.air_barrier), "")
     return Stated(
@@ -73,8 +64,8 @@ def stated(
         adjoining=place.adjoining,
         leak=by_rule if leak == "by rule" else leak,
         rests_on_no_leak=leak == "none" and by_rule != "none" and place.adjoining != "ground",
-        rain_leak=build_up.rain_share(place.kind) if place.adjoining == "outside" else 0.0,
-        rain_leak_by_rule=build_up.rain_leak.share is None and build_up.rain_share(place.kind) > 0.0,
+        rain_leak=anatomy.rain_share if place.adjoining == "outside" else 0.0,
+        rain_leak_by_rule=build_up.rain_leak.share is None and anatomy.rain_share > 0.0,
         traps=[trap.sentence for trap in found_traps],
         in_trap=any(trap.tight for trap in found_traps),
         trap_holds_wood=any(trap.tight and trap.holds_wood for trap in found_traps),

@@ -28,6 +28,7 @@ from core.say import Said, figure, join, percent, said, say, small_water, water
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH = 0.95
 SOAKED_RH = 0.97
+OF_MEMBERS = ("timber", "mould", "sheet")  # what is judged through the members: their wood, and the faces they touch
 WORTH_TELLING = 0.1  # of a limit, for what is told after the worst
 LITTLE_WATER = 0.1  # kg/m²: less is not worth a word
 MUCH_WORSE = 1.2  # times the share of the limit that it keeps for good
@@ -127,6 +128,10 @@ def _judged(
     findings: RunFindings, as_found: RunFindings | None, stated: Stated, limits: LimitValues
 ) -> list[Judgement]:
     found: list[Judgement] = []
+    if findings.member is not None:
+        beside = as_found.member or as_found if as_found is not None else None
+        through = _judged(findings.member, beside, stated, limits)
+        found += [_through(one) for one in through if one.criterion in OF_MEMBERS]
     for criterion in CRITERIA:
         for finding in findings.of(criterion.key):
             if not finding.judged:
@@ -140,6 +145,11 @@ def _judged(
     return found
 
 
+def _through(judgement: Judgement) -> Judgement:
+    """A judgement of the path through the members, told as one."""
+    return judgement.model_copy(update={"path": "member", "sentence": say("Through the member: {sentence}", sentence=judgement.sentence)})
+
+
 def _same_place(finding: Finding, as_found: RunFindings | None) -> Finding | None:
     """The finding of the same criterion at the same material plane as found."""
     if as_found is None:
@@ -151,7 +161,8 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     """A limit that as found passes too: no worse is marginal and says so, worse is over a limit and says by how much."""
     if judgement.phase != "for good" or judgement.share <= 1.0 or as_found is None:
         return judgement
-    before = next((row for row in as_found.of(judgement.criterion) if row.layer_id == judgement.layer_id), None)
+    there = as_found.member or as_found if judgement.path == "member" else as_found
+    before = next((row for row in there.of(judgement.criterion) if row.layer_id == judgement.layer_id), None)
     if before is None:
         return judgement
     criterion = next(row for row in CRITERIA if row.key == judgement.criterion)

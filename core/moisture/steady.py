@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.air import ZERO_CELSIUS, SaturationFormula, saturation_pressure
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.buildup.planes import SensitivePlane
 from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means, shipped
@@ -151,13 +152,14 @@ def why_not_judged(build_up: BuildUp, place: Place) -> str:
         return "does not judge this element: wet soil, which ISO 13788 leaves out"
     if place.kind != "wall" or place.adjoining != "outside":
         return ""
-    masonry = build_up.masonry
+    anatomy = Anatomy(build_up, place)
+    masonry = anatomy.masonry
     lining = build_up.layers[masonry + 1 :] if masonry is not None else []
     if any(isinstance(layer.entry, Solid) and layer.entry.capillary_active for layer in lining):
         return "does not judge this wall: a capillary-active lining moves liquid water, which ISO 13788 leaves out"
-    first = build_up.layers[build_up.weather_side :]
+    first = build_up.layers[anatomy.weather_side :]
     outer = next((layer.entry for layer in first if isinstance(layer.entry, Solid)), None)
-    if build_up.weather_side == 0 and outer is not None and (outer.a_value_kg_m2s05 or 0.0) > 0.0:
+    if anatomy.weather_side == 0 and outer is not None and (outer.a_value_kg_m2s05 or 0.0) > 0.0:
         return "does not judge this wall: rain soaks into its face, which ISO 13788 leaves out"
     return ""
 

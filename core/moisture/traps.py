@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.buildup.model import BuildUp, BuildUpLayer
+from core.buildup.anatomy import Anatomy
+from core.buildup.model import BuildUp, BuildUpLayer, Place, is_metal_framed
 from core.materials.library import AirLayer, Sheet, Solid
+from core.moisture.gaps import both_ways, gap_sd
 from core.moisture.steady import STILL_AIR_SD, sd_of
 from core.say import Said, say, vapour_length
 
@@ -33,7 +35,7 @@ class Trap:
 def _sd(layer: BuildUpLayer) -> float:
     """sd [m] of a layer as one side of a trap: a variable membrane at its most open, foams by thickness times μ.
 
-    Capillary masonry and plaster count nothing: what is behind them dries by liquid too.
+    Capillary masonry and plaster count nothing: what is behind them dries by liquid too. A lapped covering breathes through its laps.
     """
     entry = layer.entry
     if isinstance(entry, Sheet):
@@ -50,23 +52,28 @@ def _holds_water(layer: BuildUpLayer) -> bool:
     return isinstance(entry, Solid) and entry.family not in HOLDS_NONE and not entry.lapped
 
 
-def traps(build_up: BuildUp) -> list[Trap]:
+def traps(build_up: BuildUp, place: Place) -> list[Trap]:
     """Every pair of sides that close something in: 10 m or more on both, or 2 m or more on both (throttled).
 
-    A gap that drains or is vented lets the water out: only what lies inboard of it, and outboard of the next, counts.
+    A gap lets out what its air carries away, however tight what stands before it: little openings, a flat slope and no wind make it a
+    tight one. What lies in the weather itself, soil and ballast, and all that is the earth's side, is no part of a trap.
     """
+    layers = build_up.layers
+    if not layers:
+        return []
+    anatomy = Anatomy(build_up, place)
+    values = [_sd(layer) for layer in layers]
+    gaps = {i: gap_sd(layer, place) for i, layer in enumerate(layers) if isinstance(layer.entry, AirLayer) and layer.entry.drains}
     found: list[Trap] = []
-    for stretch in _between_gaps(build_up.layers):
-        values = [_sd(layer) for layer in stretch]
-        for index, layer in enumerate(stretch):
-            if not _holds_water(layer):
-                continue
-            outward, inward = sum(values[:index]), sum(values[index + 1 :])
-            if min(outward, inward) < THROTTLED_SD_M:
-                continue
-            outer = max(range(index), key=lambda i: values[i])
-            inner = max(range(index + 1, len(stretch)), key=lambda i: values[i])
-            found.append(_trap(stretch, outer, inner, outward, inward))
+    first = anatomy.judged_from
+    for index in range(first, len(layers)):
+        if not _holds_water(layers[index]):
+            continue
+        outward, outer = _way(list(range(index - 1, -1, -1)), values, gaps)
+        inward, inner = _way(list(range(index + 1, len(layers))), values, gaps)
+        if outer is None or inner is None or min(outward, inward) < THROTTLED_SD_M:
+            continue
+        found.append(_trap(layers, outer, inner, outward, inward))
     tight = [trap for trap in found if trap.tight]
     kept: dict[tuple[str, str], Trap] = {}
     for trap in tight or found:
@@ -74,14 +81,17 @@ def traps(build_up: BuildUp) -> list[Trap]:
     return list(kept.values())
 
 
-def _between_gaps(layers: list[BuildUpLayer]) -> list[list[BuildUpLayer]]:
-    stretches: list[list[BuildUpLayer]] = [[]]
-    for layer in layers:
-        if isinstance(layer.entry, AirLayer) and layer.entry.drains:
-            stretches.append([])
-        else:
-            stretches[-1].append(layer)
-    return [stretch for stretch in stretches if len(stretch) > 2]
+def _way(path: list[int], values: list[float], gaps: dict[int, float]) -> tuple[float, int | None]:
+    """(sd of a way out, the layer that closes it most). A gap on it is a second way beside what lies beyond."""
+    if not path:
+        return 0.0, None
+    here, rest = path[0], path[1:]
+    beyond, closes = _way(rest, values, gaps)
+    if here in gaps:
+        through = both_ways(beyond, gaps[here])
+        return values[here] + through, (closes if closes is not None else here)
+    total = values[here] + beyond
+    return total, here if closes is None or values[here] >= values[closes] else closes
 
 
 def _trap(stretch: list[BuildUpLayer], outer: int, inner: int, outward: float, inward: float) -> Trap:
@@ -99,7 +109,7 @@ def _trap(stretch: list[BuildUpLayer], outer: int, inner: int, outward: float, i
         out=vapour_length(outward), into=vapour_length(inward),
     )  # fmt: skip
     wood = any(
-        layer.framing is not None
+        (layer.framing is not None and not is_metal_framed(layer))
         or (isinstance(layer.entry, Solid) and (layer.entry.timber is not None or layer.entry.wood_fibre))
         for layer in between
     )

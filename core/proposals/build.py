@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from core.buildup.model import BuildUp, BuildUpLayer, Framing, datum_layer
+from core.buildup.growth import datum_layer
+from core.buildup.model import BuildUp, BuildUpLayer, Framing
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.proposals.rules import NewLayer, Way
-from core.proposals.situation import MASONRY, Situation, bay, covering, leaves, vented_cladding
+from core.buildup.anatomy import Anatomy
+from core.proposals.situation import MASONRY, Situation
 
 THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
 HEAVY = (*MASONRY, "cellar wall", "slab")
@@ -16,7 +18,7 @@ def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
     """The complete build-up of a way. grown_mm: thickness of its grown layer. Raises OutOfRange where it cannot be built."""
     cover, core, lining = _kept(way, at)
     core = _filled(way, at, core)
-    new = _Named(way.id, datum_layer(at.as_found).id)
+    new = _Named(way.id, datum_layer(at.as_found, at.stand.place).id)
     outside = [new.layer(one, grown_mm) for one in way.outside]
     under = [new.layer(one, grown_mm) for one in way.under_covering]
     inside = [new.layer(one, grown_mm) for one in way.inside]
@@ -53,21 +55,22 @@ def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLaye
     """(covering, core, lining) of what was found that stay."""
     if way.keep == "nothing":
         return [], [], []
-    found = at.as_found
-    if way.drop_outside == "coats" and vented_cladding(found):
-        found = BuildUp(layers=found.layers[found.weather_side :])
-    layers = list(found.layers)
-    split = covering(found)
+    anatomy = at.anatomy
+    if way.drop_outside == "coats" and anatomy.vented_cladding:
+        anatomy = Anatomy(BuildUp(layers=at.as_found.layers[anatomy.weather_side :]), at.stand.place)
+    layers = list(anatomy.layers)
+    split = anatomy.covering
     if at.make in HEAVY or at.make == "log":
         split = 0
     cover, rest = layers[:split], layers[split:]
     if way.keep == "cladding":
         return [layer for layer in cover if not isinstance(layer.entry, AirLayer)] or cover, [], []
-    at_bay = bay(found)
-    bearing = _last_bearing(rest, None if at_bay is None else at_bay - split, at.make in HEAVY)
-    core, lining = rest[: bearing + 1], rest[bearing + 1 :]
-    if way.drop_outside == "cladding":
+    at_lining = max(anatomy.lining_from - split, 0)
+    core, lining = rest[:at_lining], rest[at_lining:]
+    if way.drop_outside in ("cladding", "covering"):
         cover = []
+        if way.drop_outside == "covering":
+            core = _without_leading_sheets(core)
     elif way.drop_outside in ("coats", "sheets"):
         cover = _without_leading_sheets(cover)
         if not cover:
@@ -84,26 +87,6 @@ def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLaye
     elif way.drop_inside == "finish":
         lining = [layer for layer in lining if layer.thickness > THIN_LINING_M]
     return cover, core, lining
-
-
-def _last_bearing(rest: list[BuildUpLayer], at_bay: int | None, heavy_only: bool) -> int:
-    """Place of the innermost layer that bears, or of the bay: what lies inboard of it is lining."""
-    last = -1 if at_bay is None else at_bay
-    for index, layer in enumerate(rest):
-        entry = layer.entry
-        heavy = (
-            isinstance(entry, Solid) and entry.group in ("masonry", "insulation") and layer.thickness >= THIN_LINING_M
-        )
-        wood = (
-            isinstance(entry, Solid)
-            and entry.timber is not None
-            and not entry.lapped
-            and at_bay is None
-            and not heavy_only
-        )
-        if layer.framing is not None or heavy or wood or layer.material == "logs":
-            last = max(last, index)
-    return last
 
 
 def _without_leading_sheets(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:
@@ -138,23 +121,25 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
     if fill is None:
         return core
     if at.make == "cavity masonry" and way.school == "cavity":
-        two = leaves(at.as_found)
-        between = {layer.id for layer in at.as_found.layers[two[0] + 1 : two[1]]}
+        between = {layer.id for layer in at.anatomy.cavity}
         return [
             layer.model_copy(update={"id": f"{way.id}-fill", "material": fill.material, "existing": False})
             if layer.id in between and isinstance(layer.entry, AirLayer)
             else layer
             for layer in core
         ]
-    place = bay(at.as_found)
+    place = at.anatomy.bay
     bay_id = at.as_found.layers[place].id if place is not None else None
     if bay_id is None or all(layer.id != bay_id for layer in core):
-        if not fill.when_none:
+        if at.anatomy.solid_deck and (way.outside or way.inside or way.under_covering) and way.grows:
+            return core
+        if not fill.when_none or at.anatomy.solid_deck:
             raise OutOfRange("there is no empty bay to fill")
         new = BuildUpLayer(
             id=f"{way.id}-fill", material=fill.material, thickness_mm=fill.mm, framing=_framing(fill.framing)
         )
-        return [new, *core] if fill.below_boards else [*core, new]
+        coat = [BuildUpLayer(id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=_framing(fill.framing))] if fill.coat else []
+        return [*coat, new, *core] if fill.below_boards else [*core, *coat, new]
     out: list[BuildUpLayer] = []
     for layer in core:
         if layer.id != bay_id:
@@ -166,6 +151,11 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
             raise OutOfRange("the bays are too shallow for an air path and a batt")
         if fill.vent_mm:
             out.append(BuildUpLayer(id=f"{way.id}-vent", material="air_ventilated", thickness_mm=fill.vent_mm))
+        if fill.coat and deep - fill.coat_mm < THIN_LINING_M * 1000.0:
+            raise OutOfRange("the bays are too shallow for the foam and a batt")
+        if fill.coat:
+            deep -= fill.coat_mm
+            out.append(BuildUpLayer(id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=framing))
         # under the id of the bay: its members are still there, and growth is measured about them
         out.append(BuildUpLayer(id=layer.id, material=fill.material, thickness_mm=deep, framing=framing))
     return out

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.buildup.model import BuildUp, Place, brought, growth
+from core.buildup.growth import growth
+from core.buildup.model import BuildUp, Place, brought
 from core.materials.library import AirLayer, entry_of
 from core.proposals.rules import Way, rules
-from core.proposals.situation import make_of
+from core.buildup.anatomy import Anatomy
 from core.say import Said, read_quantities
 
 ALIKE = 0.45  # of the materials and families that either has; below it an option is like none
@@ -44,9 +45,9 @@ def way_like(as_found: BuildUp, option: BuildUp, place: Place) -> Way | None:
     new = {layer.material for layer in brought(as_found, option) if not isinstance(layer.entry, AirLayer)}
     if not new:
         return None
-    out, room = growth(as_found, option)
+    out, room = growth(as_found, option, place)
     sides = {"outside": out > MOVED_M, "inside": room > MOVED_M}
-    make = make_of(as_found, place)
+    make = Anatomy(as_found, place).make
     best: tuple[float, Way | None] = (ALIKE, None)
     for way in rules().ways:
         if way.never or make not in way.makes:

@@ -1,24 +1,34 @@
-"""Proposals for an element: each way that applies, built to its thickness, ranked; each that does not, with the reason.
+"""Proposals for an element: each way that applies, built to a thickness, ranked; each that does not, with the reason.
 
-The thickness is the least that meets the target U within every limit, or else the most that is sound and fits. Inside masonry
-*sound* is bounded by a rule of thumb (`sound_r_inside`) until the hourly years of the option have been run.
+Rules say what is possible, what each way relies on, how it fails and who objects. Whether it stands, and at what thickness, is found by its
+hourly years (`core.proposals.computed`) and handed in here; until then a way is shown at the least thickness that meets the target.
 """
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from core.buildup.model import BuildUp, growth, is_insulation, mass
+from core.buildup.anatomy import Anatomy
+from core.buildup.growth import growth
+from core.buildup.model import BuildUp, BuildUpLayer, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
+from core.materials.library import Solid
 from core.moisture.traps import traps
 from core.preview import over_limits
 from core.proposals.build import build
 from core.proposals.rules import Does, NewLayer, SoundR, Way, rules, school_of
 from core.proposals.situation import MASONRY, Situation
-from core.say import Said, join, read_quantities, resistance, say, thickness, u_value
+from core.proposals.standing import Stands
+from core.say import Said, join, read_quantities, resistance, said, say, thickness, u_value
 from core.thermal.as_built import as_built_conductivity
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import slab_transmittance
+
+SAVES = 0.97  # of the U as found: a way that saves less than this is none
+COMBUSTIBLE = ("timber", "wood-based sheet", "wood fibre", "foam", "faced foam", "straw", "plant and animal fibre", "cork")
+ORDER = {"stands": 0, "stands only if": 1, "": 2, "cannot be run": 3, "does not stand": 4}
+UNDONE = {"comes off": 0, "with the surface": 1, "not": 2}
 
 
 @dataclass(frozen=True)
@@ -26,7 +36,8 @@ class Offered:
     """A way that applies, as a complete build-up.
 
     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
-    it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
+    it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
+    comes_off: what is taken out or off first. doubts, first: in words.
     """
 
     way: str
@@ -38,7 +49,9 @@ class Offered:
     grown_mm: float | None
     why: Said
     reached: bool
-    sound: bool
+    stands: Stands | None
+    practice: Said | None
+    comes_off: list[Said]
     growth_m: float
     room_m: float
     over_limits: list[Said]
@@ -67,18 +80,19 @@ class NotOffered:
 
 @dataclass(frozen=True)
 class Proposals:
-    """headline: what is soundly reachable here, and the first step. offered: best first."""
+    """headline: what stands here, and the first step. offered: best first. open: how many are not run yet."""
 
     make: str
     headline: Said
     offered: list[Offered]
     refused: list[NotOffered]
     note: str
+    open: int
 
 
 @dataclass(frozen=True)
-class _Tried:
-    """One build-up of a way that was tried."""
+class Tried:
+    """One build-up of a way at one thickness."""
 
     mm: float | None
     build_up: BuildUp
@@ -87,52 +101,89 @@ class _Tried:
     growth_m: float
     room_m: float
     over: list[Said]
-    inside_r: float
 
 
-def propose(at: Situation) -> Proposals:
-    """Every way for this make of element, offered or refused."""
+def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposals:
+    """Every way for this make of element, offered or refused. known: what the years say of ways, by their ids."""
+    known = known or {}
     offered: list[Offered] = []
     refused: list[NotOffered] = []
+    before = _u_or_none(at, at.as_found) if at.as_found.is_stated else None
     for way in rules().ways:
         if at.make not in way.makes:
             continue
         school = school_of(way)
-        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)]
+        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or _refused_anywhere(way, at)
         if not because:
             try:
-                offered.append(_offer(way, at))
-                continue
+                one = _offer(way, at, known.get(way.id))
+                if before is None or one.u is None or one.u < SAVES * before:
+                    offered.append(one)
+                    continue
+                because = [say("It saves no heat: {u} against {before} as found.", u=u_value(one.u), before=u_value(before))]
             except (OutOfRange, CaseRefused) as error:
                 because = [read_quantities(f"{error.message[:1].upper()}{error.message[1:]}.")]
         refused.append(NotOffered(school.name, way.name, because))
     offered.sort(key=_rank)
-    return Proposals(at.called, _headline(at, offered), offered, refused, rules().note)
+    open_ways = sum(one.stands is None for one in offered)
+    return Proposals(at.called, _headline(at, offered), offered, refused, rules().note, open_ways)
 
 
-def _rank(one: Offered) -> tuple[bool, bool, int, float]:
-    """Sound and to the target first; then fewer doubts; then the lower U."""
-    return (not one.sound, not one.reached, len(one.doubts), one.u if one.u is not None else 9.0)
+def ways_for(at: Situation) -> list[Way]:
+    """Those that are offered, in the order of the rules."""
+    by_id = {way.id: way for way in rules().ways}
+    return [by_id[one.way] for one in propose(at).offered]
 
 
-def _try(way: Way, at: Situation, mm: float | None) -> _Tried:
+def _refused_anywhere(way: Way, at: Situation) -> list[Said]:
+    """What no way may do here, whatever it is: limits of the element as a whole."""
+    if way.never:
+        return []
+    found = []
+    layers = [*way.outside, *way.under_covering, *way.inside]
+    if at.holds(["inside is not touched"]) and (way.inside or way.drop_inside or (way.fill is not None and way.side != "outside" and way.school != "cavity")):
+        found.append(said("The inside is not touched."))
+    if at.holds(["people stay"]) and way.empties:
+        found.append(said("People stay in the house during the works; this needs it empty."))
+    if at.holds(["escape route"]):
+        burns = [one.material for one in layers if one.material in _burning()]
+        outermost = way.outside[0].material if way.outside else ""
+        if (way.inside and way.inside[-1].material in burns) or outermost in burns:
+            found.append(said("It lies on an escape route: nothing that burns may face it."))
+    return found
+
+
+def _burning() -> set[str]:
+    from core.materials.library import library
+
+    return {key for key, entry in library().items() if isinstance(entry, Solid) and entry.family in COMBUSTIBLE}
+
+
+def _rank(one: Offered) -> tuple[int, bool, float, float, float, int]:
+    """What stands first; then what meets the target and saves heat; then the margin to its limits, the room it takes, how it is undone."""
+    state = one.stands.state if one.stands is not None else ""
+    margin = one.stands.margin if one.stands is not None else 0.0
+    undone = next(way.undone for way in rules().ways if way.id == one.way)
+    u = one.u if one.u is not None else 9.0
+    return ORDER[state], not one.reached, round(u, 2), round(margin, 2), max(one.room_m, 0.0), UNDONE[undone]
+
+
+def _try(way: Way, at: Situation, mm: float | None) -> Tried:
     build_up = build(way, at, mm)
     u, refused = None, ""
     try:
         u = _u(at, build_up)
     except CaseRefused as error:
         refused = error.message
-    outside, room = growth(at.as_found, build_up)
-    return _Tried(
-        mm,
-        build_up,
-        u,
-        refused,
-        outside,
-        room,
-        over_limits(outside, room, mass(build_up) - mass(at.as_found), at.stand.limits),
-        _inside_r(at, build_up),
-    )
+    outside, room = growth(at.as_found, build_up, at.stand.place)
+    over = over_limits(outside, room, mass(build_up) - mass(at.as_found), at.stand.limits)
+    return Tried(mm, build_up, u, refused, outside, room, over)
+
+
+def tries(way: Way, at: Situation) -> list[Tried]:
+    """A way at each of its thicknesses, the least first. Raises OutOfRange and CaseRefused where it cannot be built."""
+    grown = grown_of(way)
+    return [_try(way, at, mm) for mm in (grown.steps or [])] if grown is not None else [_try(way, at, None)]
 
 
 def _u(at: Situation, build_up: BuildUp) -> float:
@@ -144,46 +195,38 @@ def _u(at: Situation, build_up: BuildUp) -> float:
     return slab_transmittance(at.stand.ground, max(layers, 0.0))
 
 
-def _inside_r(at: Situation, build_up: BuildUp) -> float:
+def _u_or_none(at: Situation, build_up: BuildUp) -> float | None:
+    try:
+        return _u(at, build_up)
+    except CaseRefused:
+        return None
+
+
+def inside_r(at: Situation, build_up: BuildUp) -> float:
     """R of what insulates inboard of masonry [m² K/W]; 0 elsewhere."""
-    place = build_up.masonry
+    place = Anatomy(build_up, at.stand.place).masonry
     if at.make not in MASONRY or place is None:
         return 0.0
     inboard = [layer for layer in build_up.layers[place + 1 :] if is_insulation(layer)]
     return sum(layer.thickness / as_built_conductivity(layer) for layer in inboard)
 
 
-def sound_r(at: Situation) -> SoundR:
-    """The line of the rule that holds here."""
-    return next(line for line in rules().sound_r_inside if at.holds(line.when))
+def practice_r(at: Situation) -> SoundR:
+    """The line of practice that holds here."""
+    return next(line for line in rules().practice_r_inside if at.holds(line.when))
 
 
-def _offer(way: Way, at: Situation) -> Offered:
+def _offer(way: Way, at: Situation, known: Stands | None) -> Offered:
     limits = at.stand.limits
-    target = limits.target_u_w_m2k
-    grown = _grown(way)
-    tried = [_try(way, at, mm) for mm in (grown.steps or [])] if grown is not None else [_try(way, at, None)]
-    most = sound_r(at)
+    tried = tries(way, at)
     fits = [one for one in tried if not one.over]
-    sound = [one for one in fits if one.inside_r <= most.r + 0.05]
-    meets = [one for one in sound if limits.reached_by(one.u)]
-    if meets:
-        chosen, why = meets[0], say("the least that meets {u}", u=u_value(target or 0.0))
-    elif sound and target is None:
-        chosen = sound[len(sound) // 2]
-        why = say("no target is set: a usual thickness")
-    elif sound:
-        chosen = sound[-1]
-        why = _what_bounds(chosen, tried, fits, most)
-    else:
-        chosen, why = (
-            tried[0],
-            (say("the least there is, and more than the limits give") if not fits else _by_rain(most)),
-        )
-    if grown is None:
+    chosen, why = _chosen(tried, fits, at)
+    if known is not None and known.mm is not None:
+        chosen = next((one for one in tried if one.mm == known.mm), chosen)
+        why = _why_by_years(known, chosen, at)
+    if grown_of(way) is None:
         why = say("as deep as the place for it")
-    closed = [trap.sentence for trap in traps(chosen.build_up) if trap.tight]
-    doubts = [read_quantities(line.words) for line in way.doubts if at.holds(line.when)] + closed
+    closed = [trap.sentence for trap in traps(chosen.build_up, at.stand.place) if trap.tight]
     school = school_of(way)
     return Offered(
         way=way.id,
@@ -195,14 +238,16 @@ def _offer(way: Way, at: Situation) -> Offered:
         grown_mm=chosen.mm,
         why=why,
         reached=limits.reached_by(chosen.u),
-        sound=not closed and not chosen.over and chosen in sound and not chosen.refused,
+        stands=known,
+        practice=_practice(at, tried, known),
+        comes_off=[_named(layer) for layer in comes_off(at.as_found, chosen.build_up)],
         growth_m=chosen.growth_m,
         room_m=chosen.room_m,
         over_limits=chosen.over,
         says=read_quantities(school.says),
         relies_on=[read_quantities(words) for words in school.relies_on],
         fails_when=[read_quantities(words) for words in school.fails_when],
-        doubts=doubts,
+        doubts=[read_quantities(line.words) for line in way.doubts if at.holds(line.when)] + closed,
         first=[read_quantities(line.words) for line in way.first if at.holds(line.when)],
         does_to={name: read_quantities(words) for name, words in way.does_to.items()},
         while_open=read_quantities(way.while_open),
@@ -214,52 +259,106 @@ def _offer(way: Way, at: Situation) -> Offered:
     )
 
 
-def _grown(way: Way) -> NewLayer | None:
+def comes_off(as_found: BuildUp, build_up: BuildUp) -> list[BuildUpLayer]:
+    """Layers as found that are not in what is proposed: what is taken off or out, drawn as removed. A bay that is filled stays."""
+    there = {layer.id for layer in build_up.layers}
+    materials = [layer.material for layer in build_up.layers if not layer.existing]
+    return [layer for layer in as_found.layers if layer.id not in there and layer.entry.group != "air" and not (layer.entry.family == "membranes and coatings" and layer.material in materials)]
+
+
+def _named(layer: BuildUpLayer) -> Said:
+    return say("{name} {mm}", name=layer.entry.name, mm=thickness(layer.thickness)) if layer.thickness else said(layer.entry.name)
+
+
+def grown_of(way: Way) -> NewLayer | None:
+    """The layer whose thickness is found."""
     return next((one for one in [*way.outside, *way.under_covering, *way.inside] if one.steps is not None), None)
 
 
-def _what_bounds(chosen: _Tried, tried: list[_Tried], fits: list[_Tried], most: SoundR) -> Said:
-    """Why it is no thicker."""
-    after = [one for one in tried if (one.mm or 0.0) > (chosen.mm or 0.0)]
-    if not after:
-        return say("the thickest there is")
-    if after[0] in fits:
-        return _by_rain(most)
-    return join([say("the most that fits:"), after[0].over[0].lowered()])
+def _chosen(tried: list[Tried], fits: list[Tried], at: Situation) -> tuple[Tried, Said]:
+    """The thickness it is shown at before its years are run, and why."""
+    target = at.stand.limits.target_u_w_m2k
+    if not fits:
+        return tried[0], say("the least there is, and more than the limits give")
+    if target is None:
+        return fits[len(fits) // 2], say("no target is set: a usual thickness")
+    meets = [one for one in fits if at.stand.limits.reached_by(one.u)]
+    if meets:
+        return meets[0], say("the least that meets {u}", u=u_value(target))
+    after = tried[tried.index(fits[-1]) + 1 :]
+    return fits[-1], join([say("the most that fits:"), after[0].over[0].lowered()]) if after else say("the thickest there is")
 
 
-def _by_rain(most: SoundR) -> Said:
-    return say(
-        "{words} no more than R {r} inside is taken for sound, until its years say otherwise",
-        words=most.words,
-        r=resistance(most.r),
-    )
+def _why_by_years(known: Stands, chosen: Tried, at: Situation) -> Said:
+    """What set a thickness that was found by its years: the least that meets the target and stands, the most that stands; both are told."""
+    target = at.stand.limits.target_u_w_m2k
+    if known.state in ("does not stand", "cannot be run"):
+        return say("tried at this thickness")
+    least = (
+        say("the least that meets {u} and stands in both years", u=u_value(target)) if target is not None and known.least_mm is not None
+        else say("a usual thickness, since no target is set") if target is None
+        else say("the most that stands in both years")
+    )  # fmt: skip
+    if known.most_mm is not None and known.most_mm > (known.mm or 0.0):
+        return least + say("; the most that stands is {most}", most=thickness(known.most_mm / 1000.0))
+    return least
+
+
+def _practice(at: Situation, tried: list[Tried], known: Stands | None) -> Said | None:
+    """What practice goes to inside of masonry, beside what the years say; None elsewhere."""
+    if all(inside_r(at, one.build_up) <= 0.0 for one in tried) or tried[0].mm is None:
+        return None
+    rule = practice_r(at)
+    within = [one for one in tried if inside_r(at, one.build_up) <= rule.r + 0.05]
+    upto = say(" (here {mm})", mm=thickness((within[-1].mm or 0.0) / 1000.0)) if within else said(" (none of these)")
+    words = say("Practice goes to R {r} {where}", r=resistance(rule.r), where=rule.words) + upto
+    most = known.most_mm if known is not None else None
+    if known is None or known.state == "cannot be run":
+        return words + "."
+    limit = (within[-1].mm or 0.0) if within else 0.0
+    if most is None or most < limit:
+        return words + "; its years stand for less here: they have this climate, this face and this room in them, which practice has not."
+    if most > limit:
+        return words + "; its years allow more. Practice keeps a reserve for what no run knows: uneven bedding, mortar and stone apart, joist ends."
+    return words + ", and so do its years."
 
 
 def _headline(at: Situation, offered: list[Offered]) -> Said:
+    """What stands here, counted; what is still being run; the first step."""
     target = at.stand.limits.target_u_w_m2k
-    sound = [one for one in offered if one.sound and one.u is not None]
     rain = " First keep the rain off." if at.holds(["rain soaked"]) else ""
     if not offered:
         return say("Nothing that is known here can be done to it as it stands.")
-    if target is None:
-        return say("No target is set for it: state one in the Brief, and thickness follows it." + rain)
-    reached = [one for one in sound if one.reached]
-    if reached:
-        ways = "one way" if len(reached) == 1 else f"{len(reached)} ways"
-        return say(
-            "{u} is reached soundly by {ways}, as far as rules can tell." + rain, u=u_value(target), ways=ways
-        ).capitalised()
-    if not sound and all(one.over_limits for one in offered):
+    if all(one.over_limits for one in offered):
         return join([say("What applies here does not fit:"), offered[0].over_limits[0].lowered()])
-    if not sound:
-        return say(
-            "{u} is not soundly reachable here, and no way is sound as it stands; see what must be true first." + rain,
-            u=u_value(target),
-        )
-    best = min(sound, key=lambda one: one.u or 9.0)
-    return say(
-        "{u} is not soundly reachable here; {other} is, by “{name}” with {mm}." + rain,
-        u=u_value(target), other=u_value(best.u or 0.0), name=best.name,
-        mm=thickness((best.grown_mm or 0.0) / 1000.0) if best.grown_mm else "the depth there is",
-    )  # fmt: skip
+    by = {state: [o for o in offered if o.stands is not None and o.stands.state == state] for state in ORDER}
+    left = sum(one.stands is None for one in offered)
+    more = f" {_ways(left).capitalize()} {'is' if left == 1 else 'are'} still to be run." if left else ""
+    if left == len(offered):
+        return say("{ways} could be built here; whether they stand is found by their hourly years." + rain, ways=_ways(left)).capitalised()
+    reached = [o for o in by["stands"] if o.reached]
+    only = f"; {_ways(len(by['stands only if']))} only under a condition" if by["stands only if"] else ""
+    if target is None and by["stands"]:
+        words = say("{ways} of {all} {stand} in {their} hourly years" + only + ". No target is set for it: state one in the Brief, and thickness follows it.", ways=_ways(len(by["stands"])), all=str(len(offered)), stand=_stand(len(by["stands"])), their=_their(len(by["stands"])))  # fmt: skip
+    elif reached:
+        words = say("{ways} of {all} {stand} in {their} hourly years and {reach} {u}" + only + ".", ways=_ways(len(reached)), all=str(len(offered)), stand=_stand(len(reached)), their=_their(len(reached)), reach="reaches" if len(reached) == 1 else "reach", u=u_value(target or 0.0))  # fmt: skip
+    elif by["stands"]:
+        best = min(by["stands"], key=lambda o: o.u if o.u is not None else 9.0)
+        words = say("{u} does not stand here; {other} does, by “{name}”" + only + ".", u=u_value(target or 0.0), other=u_value(best.u or 0.0), name=best.name)  # fmt: skip
+    elif by["stands only if"]:
+        words = say("Nothing stands here without a condition; {ways} would under one.", ways=_ways(len(by["stands only if"])))
+    else:
+        words = say("No way that was run stands here; see what decides, and what would have to change first.")
+    return words.capitalised() + more + rain
+
+
+def _ways(count: int) -> str:
+    return "one way" if count == 1 else f"{count} ways"
+
+
+def _stand(count: int) -> str:
+    return "stands" if count == 1 else "stand"
+
+
+def _their(count: int) -> str:
+    return "its" if count == 1 else "their"

@@ -14,12 +14,13 @@ from pydantic import Field, model_validator
 
 from core.case import Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
-from core.proposals.situation import FLAGS, Flag, MakeKind
+from core.buildup.anatomy import MakeKind
+from core.proposals.situation import FLAGS, Flag
 
 FILE = Path(__file__).with_name("rules.json")
 Side = Literal["outside", "inside", "between", "both"]
 Does = Literal["reveals", "eaves", "stairs", "sockets", "doors"]
-MOST_WAYS = 80
+MOST_WAYS = 120
 
 
 class Line(Strict):
@@ -63,7 +64,7 @@ class NewLayer(Strict):
 class Fill(Strict):
     """What empty bays or a cavity are filled with. when_none: bays are built where there are none, mm deep; vent_mm: kept open
     under the deck; below_boards: the new bays lie on the
-    cold side of the boards that were found: below a floor, above a ceiling."""
+    cold side of the boards that were found: below a floor, above a ceiling. coat: what goes on the cold side of the bay first, coat_mm thick."""
 
     material: str
     framing: Members | None = None
@@ -71,6 +72,8 @@ class Fill(Strict):
     when_none: bool = False
     vent_mm: float = 0.0
     below_boards: bool = False
+    coat: str = ""
+    coat_mm: float = 0.0
 
 
 class School(Strict):
@@ -86,6 +89,7 @@ class School(Strict):
 
 class Way(Strict):
     """A school built for some makes of element. keep: what stays of it as found; drop_*: what goes on that side.
+    undone: how it can be taken back, for the order of ways; empties: the rooms are empty while it is done.
     while_open: what weather may do meanwhile; animals, later: what those and a later owner can do to it."""
 
     id: str
@@ -98,7 +102,7 @@ class Way(Strict):
     fill: Fill | None = None
     inside: list[NewLayer] = []
     keep: Literal["all", "cladding", "nothing"] = "all"
-    drop_outside: Literal["", "coats", "cladding", "sheets"] = ""
+    drop_outside: Literal["", "coats", "cladding", "sheets", "covering"] = ""
     drop_inside: Literal["", "paints", "paints and gypsum", "plaster", "lining", "finish"] = ""
     not_where: list[Refusal] = []
     doubts: list[Line] = []
@@ -106,9 +110,16 @@ class Way(Strict):
     does_to: dict[Does, str] = {}
     while_open: str = ""
     reversible: str = ""
+    undone: Literal["comes off", "with the surface", "not"] = "comes off"
+    empties: bool = False
     takes: str = ""
     animals: str = ""
     later: str = ""
+
+    @property
+    def grows(self) -> bool:
+        """Whether one of its layers is found by its thickness."""
+        return any(one.steps is not None for one in [*self.outside, *self.under_covering, *self.inside])
 
     @property
     def never(self) -> bool:
@@ -135,7 +146,7 @@ class Way(Strict):
 
 
 class SoundR(Strict):
-    """How much insulation inside of masonry is taken for sound [m² K/W] before any hourly year was run."""
+    """How much insulation inside of masonry practice goes to [m² K/W], said beside what its hourly years say."""
 
     when: list[Flag] = []
     r: float
@@ -146,7 +157,7 @@ class Rules(Strict):
     format: Literal["wendrick-proposals"]
     version: Literal[1]
     note: str
-    sound_r_inside: list[SoundR]
+    practice_r_inside: list[SoundR]
     schools: list[School]
     ways: Annotated[list[Way], Field(max_length=MOST_WAYS)]
 
@@ -171,6 +182,14 @@ def rules() -> Rules:
     return Rules.model_validate_json(FILE.read_text(encoding="utf-8"))
 
 
+def way_of(way_id: str) -> Way:
+    """Raises KeyError for a way that is not in the table."""
+    for way in rules().ways:
+        if way.id == way_id:
+            return way
+    raise KeyError(way_id)
+
+
 def school_of(way: Way) -> School:
     return next(school for school in rules().schools if school.id == way.school)
 
@@ -179,8 +198,8 @@ def as_markdown() -> str:
     """The part of docs/rules.md on proposals: flags, schools, ways."""
     out = ["", "## Proposals", "", rules().note, "", "Flags of a situation:", ""]
     out += [f"- *{flag}*: {meaning}" for flag, meaning in FLAGS.items()]
-    out += ["", "Insulation inside of masonry that is taken for sound; the first line whose flags hold:", ""]
-    out += [f"- {', '.join(one.when) or 'else'}: R {one.r:g} m²K/W" for one in rules().sound_r_inside]
+    out += ["", "How much insulation inside of masonry practice goes to, said beside the hourly years; the first line whose flags hold:", ""]
+    out += [f"- {', '.join(one.when) or 'else'}: R {one.r:g} m²K/W" for one in rules().practice_r_inside]
     for school in rules().schools:
         out += ["", f"### {school.name}", "", school.says, "", f"Relies on: {'; '.join(school.relies_on)}."]
         out += ["", f"Fails when: {'; '.join(school.fails_when)}.", "", school.objection]

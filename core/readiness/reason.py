@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from core.air import ZERO_CELSIUS, saturation_pressure
+from core.buildup.anatomy import Cladding, Gap, Made
 from core.case import Celsius, Strict
 from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.readiness.rules import FACTS, POINTS_TO, POSSIBLE, Facts, Remedy, rules
@@ -21,9 +22,6 @@ Comes = Literal[
 ]  # fmt: skip
 Part = Literal["face", "joist end", "sill", "socket or pipe", "partition", "post or plate"]
 SaltSource = Literal["none", "flue", "byre", "ground", "gypsum", "road"]
-Made = Literal["not stated", "masonry", "frame", "log", "concrete", "metal"]
-Cladding = Literal["none", "boards", "leaf", "metal", "render"]
-Gap = Literal["none", "drained", "ventilated"]
 Extent = Literal["spot", "patch", "band", "whole"]
 EvidenceKind = Literal[
     "efflorescence",

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from core.assembly.control import control_layers
 from core.buildup.background import background_words, foot_m, gap_level, ground_of
 from core.buildup.kits import kits
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place, Uneven
 from core.cases.practice import build_up as of
 from core.criteria.cautions import CAUTIONS, Work
@@ -53,7 +54,7 @@ class Grounds(TestCase):
         u, plain = transmittance(BOARDED, "wall"), transmittance(flat, "wall")
         r = 0.05 / BOARD[0].entry.conductivity_w_mk  # type: ignore[union-attr]
         self.assertAlmostEqual(u.u_effective - plain.u_effective, GAP_DELTA_U[2] * (r / plain.r_total_clear) ** 2, places=6)  # fmt: skip
-        [said] = background_words(FOUND, BOARDED)
+        [said] = background_words(FOUND, BOARDED, Place())
         self.assertIn("stands back by 40 mm over 50 % of the face", said.metric)
         self.assertIn("Level it with 20 mm of parge", said.metric)
         self.assertNotIn("mm", said.inch)
@@ -65,7 +66,7 @@ class Grounds(TestCase):
         levelled = BuildUp(layers=[*FOUND.layers, PARGE, *BOARD])
         ground = ground_of(levelled)
         assert ground is not None
-        self.assertEqual((ground.state, background_words(FOUND, levelled)), ("levelled", []))
+        self.assertEqual((ground.state, background_words(FOUND, levelled, Place())), ("levelled", []))
         self.assertEqual(gap_level(levelled, levelled.layers[2]), 0)
         thin = BuildUp(layers=[*FOUND.layers, PARGE.model_copy(update={"thickness_mm": 8.0}), *BOARD])
         self.assertEqual(ground_of(thin).state, "hollow")  # type: ignore[union-attr]
@@ -80,8 +81,8 @@ class Grounds(TestCase):
     def test_a_proud_foot_takes_room_unless_the_lining_follows(self) -> None:
         found = BuildUp(layers=[stone(proud_mm=60)])
         lined = BuildUp(layers=[*found.layers, *BOARD])
-        self.assertAlmostEqual(foot_m(found, lined), 0.06)
-        self.assertEqual(foot_m(found, found), 0.0)
+        self.assertAlmostEqual(foot_m(found, lined, Place()), 0.06)
+        self.assertEqual(foot_m(found, found, Place()), 0.0)
         shown = preview(found, lined, Place(), Limits(room_mm=100))
         self.assertAlmostEqual(shown.room_lost_m, 0.055 + 0.06)
         self.assertTrue(shown.over_limits)
@@ -102,14 +103,14 @@ class Grounds(TestCase):
 
     def test_the_declared_line_that_sheds_water_overrules_the_reading(self) -> None:
         clad = of(("boards", "larch_boards", 20), ("gap", "air_drained", 25), ("sheet", "membrane_open"), ("sheathing", "osb", 12), ("fibre", "mineral_fibre_035", 140), ("lining", "gypsum_board", 12.5))  # fmt: skip
-        self.assertEqual(control_layers(clad, "wall").rain.layer_id, "sheet")
-        self.assertEqual(clad.rain_leak_layer(), "sheet")
+        self.assertEqual(control_layers(clad, Place(kind="wall")).rain.layer_id, "sheet")
+        self.assertEqual(Anatomy(clad, Place()).rain_leak_layer(), "sheet")
         boards = clad.layers[0].model_copy(update={"sheds_water": True})
         declared = clad.model_copy(update={"layers": [boards, *clad.layers[1:]]})
-        rain = control_layers(declared, "wall").rain
+        rain = control_layers(declared, Place(kind="wall")).rain
         self.assertEqual(rain.layer_id, "boards")
         self.assertIn("declared to be the line that sheds water", rain.because.metric)
-        self.assertEqual(declared.rain_leak_layer(), "sheet", "nothing outside of it for rain to reach")
+        self.assertEqual(Anatomy(declared, Place()).rain_leak_layer(), "sheet", "nothing outside of it for rain to reach")
         sheathing = clad.layers[3].model_copy(update={"sheds_water": True})
         behind = clad.model_copy(update={"layers": [*clad.layers[:3], sheathing, *clad.layers[4:]]})
-        self.assertEqual(behind.rain_leak_layer(), "sheet")
+        self.assertEqual(Anatomy(behind, Place()).rain_leak_layer(), "sheet")

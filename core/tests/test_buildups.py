@@ -30,7 +30,7 @@ from core.cases.practice import build_up as of
 from core.climate.data import shipped
 from core.criteria.stated import cracked_film, nothing_sheds, open_to_weather, stated
 from core.errors import CaseRefused, OutOfRange
-from core.readiness.make import made_of
+from core.buildup.anatomy import Anatomy
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, cellar_wall_transmittance, slab_transmittance
 
@@ -115,6 +115,14 @@ WALLS = [
 # fmt: on
 
 
+ROOF = Place(kind="roof", slope_deg=40.0)
+
+
+def made(build_up: BuildUp) -> tuple[str, str, str]:
+    anatomy = Anatomy(build_up, Place())
+    return anatomy.made, anatomy.cladding, anatomy.gap
+
+
 class TakenFor(TestCase):
     def test_what_each_wall_is(self) -> None:
         for wall in WALLS:
@@ -124,26 +132,26 @@ class TakenFor(TestCase):
                 return None if index is None else b.layers[index].id
 
             with self.subTest(wall.name, what="weather side"):
-                self.assertEqual(id_of(b.weather_side), wall.weather)
+                self.assertEqual(id_of(Anatomy(b, Place()).weather_side), wall.weather)
             with self.subTest(wall.name, what="structure"):
-                self.assertEqual(id_of(b.structure()), wall.structure)
+                self.assertEqual(id_of(Anatomy(b, Place()).structure), wall.structure)
             with self.subTest(wall.name, what="masonry"):
-                self.assertEqual(id_of(b.masonry), wall.masonry)
+                self.assertEqual(id_of(Anatomy(b, Place()).masonry), wall.masonry)
             with self.subTest(wall.name, what="make"):
-                self.assertEqual(made_of(b), wall.made)
+                self.assertEqual(made(b), wall.made)
 
     def test_where_leaks_go_by_rule(self) -> None:
         for wall in WALLS:
             with self.subTest(wall.name, what="how much"):
-                self.assertEqual(wall.build_up.air_leak_by_rule(), wall.leak)
+                self.assertEqual(Anatomy(wall.build_up, Place()).air_leak_by_rule(), wall.leak)
             with self.subTest(wall.name, what="air"):
-                self.assertEqual(wall.build_up.air_leak_layer(), wall.air_to)
+                self.assertEqual(Anatomy(wall.build_up, Place()).air_leak_layer(), wall.air_to)
             with self.subTest(wall.name, what="rain"):
-                self.assertEqual(wall.build_up.rain_leak_layer(), wall.rain_to)
+                self.assertEqual(Anatomy(wall.build_up, Place()).rain_leak_layer(), wall.rain_to)
 
     def test_the_plane_that_is_looked_at(self) -> None:
         for wall in WALLS:
-            plane = sensitive_plane(wall.build_up)
+            plane = sensitive_plane(wall.build_up, Place())
             with self.subTest(wall.name):
                 self.assertEqual(plane and (plane.layer_id, plane.face), wall.plane)
                 self.assertTrue(plane is None or plane.because)
@@ -157,7 +165,7 @@ class TakenFor(TestCase):
     def test_a_control_layer_is_one_of_its_layers_or_none_with_a_reason(self) -> None:
         for wall in WALLS:
             ids = {layer.id for layer in wall.build_up.layers}
-            found = control_layers(wall.build_up, "wall")
+            found = control_layers(wall.build_up, Place())
             for control in (found.rain, found.air, found.vapour, found.heat):
                 with self.subTest(wall.name, because=control.because.metric):
                     self.assertTrue(control.layer_id is None or control.layer_id in ids)
@@ -165,7 +173,7 @@ class TakenFor(TestCase):
 
     def test_a_lapped_covering_is_no_vapour_control_and_cladding_no_rain_line(self) -> None:
         for wall in WALLS:
-            found = control_layers(wall.build_up, "wall")
+            found = control_layers(wall.build_up, Place())
             outer = wall.build_up.layers[0]
             with self.subTest(wall.name):
                 if getattr(outer.entry, "lapped", False):
@@ -182,21 +190,21 @@ class LeaksAsStated(TestCase):
 
     def test_what_is_stated_wins_over_the_rule(self) -> None:
         stated_leak = self.leaking(air_leak=AirLeakage(preset="leaky", after_layer="fill"))
-        self.assertEqual(stated_leak.air_leak_layer(), "fill")
-        self.assertEqual(stated_leak.q50, 3.0)
-        self.assertEqual(self.leaking(air_leak=AirLeakage(preset="q50", q50_m3_m2h=0.7)).q50, 0.7)
-        self.assertEqual(self.FRAME.q50, 1.0)
-        self.assertEqual(self.leaking(air_leak=AirLeakage(preset="none")).q50, 0.0)
+        self.assertEqual(Anatomy(stated_leak, Place()).air_leak_layer(), "fill")
+        self.assertEqual(Anatomy(stated_leak, Place()).q50, 3.0)
+        self.assertEqual(Anatomy(self.leaking(air_leak=AirLeakage(preset="q50", q50_m3_m2h=0.7)), Place()).q50, 0.7)
+        self.assertEqual(Anatomy(self.FRAME, Place()).q50, 1.0)
+        self.assertEqual(Anatomy(self.leaking(air_leak=AirLeakage(preset="none")), Place()).q50, 0.0)
 
     def test_rain_by_rule_and_as_stated(self) -> None:
-        self.assertEqual(self.FRAME.rain_share("wall"), 0.0)
-        self.assertEqual(self.leaking(rain_leak=RainLeakage(share=0.01)).rain_share("wall"), 0.01)
+        self.assertEqual(Anatomy(self.FRAME, Place()).rain_share, 0.0)
+        self.assertEqual(Anatomy(self.leaking(rain_leak=RainLeakage(share=0.01)), Place()).rain_share, 0.01)
         slates = of(("slate", "slate", 8), ("deck", "sarking_boards", 22), STUD, BOARD)
         under = of(("slate", "slate", 8), ("felt", "felt"), ("deck", "sarking_boards", 22), STUD, BOARD)
-        self.assertGreater(slates.rain_share("roof"), 0.0)
-        self.assertEqual(slates.rain_share("wall"), 0.0)
-        self.assertEqual(under.rain_share("roof"), 0.0)
-        self.assertEqual(slates.model_copy(update={"rain_leak": RainLeakage(share=0.0)}).rain_share("roof"), 0.0)
+        self.assertGreater(Anatomy(slates, ROOF).rain_share, 0.0)
+        self.assertEqual(Anatomy(slates, Place()).rain_share, 0.0)
+        self.assertEqual(Anatomy(under, ROOF).rain_share, 0.0)
+        self.assertEqual(Anatomy(slates.model_copy(update={"rain_leak": RainLeakage(share=0.0)}), ROOF).rain_share, 0.0)
 
     def test_leaks_that_make_no_sense_are_refused(self) -> None:
         with self.assertRaisesRegex(ValidationError, "with the preset"):
@@ -228,7 +236,7 @@ class LeaksAsStated(TestCase):
             ("foil", "membrane_tight"), ("deck", "sarking_boards", 22), ("batt", "wood_fibre_batt", 150, 0.1), BOARD
         )
         (leak,) = model_of(tight, void).case.air.leaks
-        self.assertEqual(tight.air_leak_layer(), "deck")
+        self.assertEqual(Anatomy(tight, void).air_leak_layer(), "deck")
         self.assertEqual(leak.after_layer, 0)
         stated_leak = net.model_copy(update={"air_leak": AirLeakage(preset="leaky", after_layer="net")})
         with self.assertRaisesRegex(CaseRefused, "coating on a face"):
@@ -237,7 +245,7 @@ class LeaksAsStated(TestCase):
     def test_the_ground_takes_no_leak_of_air(self) -> None:
         cellar = Place(adjoining="ground", factor_b=0.6)
         lined = of(("wall", "concrete", 250), ("wool", "mineral_fibre_035", 80, 0.1), BOARD)
-        self.assertEqual(lined.air_leak_by_rule(), "careful")
+        self.assertEqual(Anatomy(lined, cellar).air_leak_by_rule(), "careful")
         self.assertEqual(model_of(lined, cellar).case.air.leaks, [])
 
 
@@ -318,7 +326,7 @@ class WhatIsStated(TestCase):
     def test_no_drying_figure_at_the_rooms_own_face(self) -> None:
         bare, plastered = of(BRICK), of(BRICK, PLASTER)
         for b, room in ((bare, True), (plastered, False)):
-            plane = sensitive_plane(b)
+            plane = sensitive_plane(b, Place())
             assert plane is not None
             self.assertEqual(faces_room(b, plane), room)
             self.assertEqual(self.facts(b).drying_g_m2 is None, room)
@@ -452,10 +460,10 @@ class Parts(TestCase):
     def test_a_half_brick_wall_with_boards_inside_is_a_leaf_and_a_whole_one_is_not(self) -> None:
         for mm, leaf in ((102, True), (215, False)):
             b = of(("b", "brick_old", mm), ("boards", "sarking_boards", 22))
-            self.assertEqual(b.is_leaf(0), leaf)
-        self.assertFalse(of(("b", "brick_old", 102), PLASTER).is_leaf(0), "no wood behind it")
+            self.assertEqual(Anatomy(b, Place()).is_leaf(0), leaf)
+        self.assertFalse(Anatomy(of(("b", "brick_old", 102), PLASTER), Place()).is_leaf(0), "no wood behind it")
         second = of(("a", "lime_render", 15), ("b", "brick_old", 102), ("boards", "sarking_boards", 22))
-        self.assertFalse(second.is_leaf(1), "not the outermost")
+        self.assertFalse(Anatomy(second, Place()).is_leaf(1), "not the outermost")
 
     def test_members_are_framing_in_any_layer(self) -> None:
         layer = BuildUpLayer(
@@ -468,5 +476,5 @@ class Parts(TestCase):
                 BuildUpLayer(id="c", material="osb", thickness_mm=12),
             ]
         )
-        self.assertEqual(made_of(frame)[0], "frame")
-        self.assertIsNone(frame.between_members(), "air between members is no insulation")
+        self.assertEqual(made(frame)[0], "frame")
+        self.assertIsNone(Anatomy(frame, Place()).between_members, "air between members is no insulation")

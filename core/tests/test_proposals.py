@@ -8,6 +8,7 @@ from unittest import TestCase
 
 from pydantic import ValidationError
 
+from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, mass
 from core.preview import over_limits, preview
 from core.proposals.build import build
@@ -301,7 +302,7 @@ class Thickness(TestCase):
             (BRICK, "solid brick"),
         ):
             self.assertEqual(propose(situation(found, Stand(Place(), Limits()))).make, words)
-        self.assertFalse(drawn(("brick_old", 120, 0.25), ("softwood", 20)).is_leaf(0))
+        self.assertFalse(Anatomy(drawn(("brick_old", 120, 0.25), ("softwood", 20)), Place()).is_leaf(0))
 
     def test_nothing_stated_is_nothing_proposed(self) -> None:
         said = propose(situation(BuildUp(layers=[]), Stand(Place(), Limits(target_u_w_m2k=0.3))))
@@ -329,7 +330,7 @@ class Table(TestCase):
         used = {
             flag for way in rules().ways for line in [*way.not_where, *way.doubts, *way.first] for flag in line.when
         }
-        used |= {flag for line in rules().sound_r_inside for flag in line.when}
+        used |= {flag for line in rules().practice_r_inside for flag in line.when}
         self.assertEqual(set(FLAGS), set(get_args(Flag)))
         self.assertEqual(set(get_args(Flag)) - used - {"low slope"}, set(), "flags that no rule asks for")
         for make in set(get_args(MakeKind)) - {"not stated"}:

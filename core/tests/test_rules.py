@@ -18,7 +18,8 @@ from core.__main__ import main
 from core.air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
 from core.assembly.to_case import model_of, why_no_transient
 from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours
-from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, datum_layer, growth
+from core.buildup.growth import datum_layer, growth
+from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
 from core.buildup.planes import sensitive_plane
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, first_hour, monthly_means, shipped
@@ -106,9 +107,9 @@ class Thermal(TestCase):
         inside = BuildUp(layers=[*STONE, *FIBRE])
         outside = BuildUp(layers=[layer("render", "lime_render", 15), layer("w", "wood_fibre_board", 100), *STONE])
         stripped = BuildUp(layers=[STONE[0], layer("new", "insulating_lime_plaster", 45)])
-        self.assertEqual([round(x * 1000, 1) for x in growth(found, inside)], [0.0, 92.5])
-        self.assertEqual([round(x * 1000, 1) for x in growth(found, outside)], [115.0, 0.0])
-        self.assertEqual([round(x * 1000, 1) for x in growth(found, stripped)], [0.0, 25.0])
+        self.assertEqual([round(x * 1000, 1) for x in growth(found, inside, Place())], [0.0, 92.5])
+        self.assertEqual([round(x * 1000, 1) for x in growth(found, outside, Place())], [115.0, 0.0])
+        self.assertEqual([round(x * 1000, 1) for x in growth(found, stripped, Place())], [0.0, 25.0])
 
     def test_the_datum_of_a_roof_is_a_layer_that_stays_and_not_its_air(self) -> None:
         rafters = layer("air", "air_unventilated", 150, existing=True)
@@ -117,9 +118,9 @@ class Thermal(TestCase):
             layer("c", "lime_plaster", 20, existing=True),
         )
         found = BuildUp(layers=[deck, rafters, ceiling])
-        self.assertEqual(datum_layer(found).id, "deck")
+        self.assertEqual(datum_layer(found, Place()).id, "deck")
         above = BuildUp(layers=[layer("w", "wood_fibre_board", 40), deck, layer("b", "wood_fibre_batt", 150), ceiling])
-        self.assertEqual([round(x * 1000, 1) for x in growth(found, above)], [40.0, 0.0])
+        self.assertEqual([round(x * 1000, 1) for x in growth(found, above, Place())], [40.0, 0.0])
 
     def test_heat_loss_by_hand(self) -> None:
         wall, floor = ElementLoss("w", "wall", 40.0, 1.0, 2.0, 0.5), ElementLoss("f", "floor", 50.0, 0.5, 1.0, 0.4)
@@ -184,7 +185,7 @@ class SteadyMoisture(TestCase):
             self.assertIn("does not judge this wall", result.why_not)
 
     def test_drying_ability_by_hand(self) -> None:
-        stone = sensitive_plane(BuildUp(layers=STONE))
+        stone = sensitive_plane(BuildUp(layers=STONE), Place())
         assert stone is not None
         bare = drying_ability(BuildUp(layers=STONE), self.place, self.climate, stone)
         lined = drying_ability(

@@ -11,7 +11,7 @@ from shapely import Polygon
 
 from core.assembly.control import control_layers
 from core.brief import Brief, limits_with_brief, missing_in, reveal_limits
-from core.buildup.model import BuildUp, Limits
+from core.buildup.model import BuildUp, Limits, Place
 from core.errors import OutOfRange
 from core.survey.drawings import best_cut, drawn, elevation_of, elevations, section
 from core.survey.exposure import (
@@ -530,20 +530,20 @@ class Control(TestCase):
             ("membrane_tight", None),
             ("gypsum_board", 13),
         )
-        found = control_layers(wall, "wall")
+        found = control_layers(wall, Place(kind="wall"))
         ids = (found.rain.layer_id, found.air.layer_id, found.vapour.layer_id, found.heat.layer_id)
         self.assertEqual(ids, ("l0", "l3", "l3", "l2"))
         self.assertIn("taped", found.air.because.metric)
 
     def test_what_is_not_there_is_said(self) -> None:
-        shed = control_layers(self.layers(("larch_boards", 22)), "wall")
+        shed = control_layers(self.layers(("larch_boards", 22)), Place(kind="wall"))
         self.assertIsNone(shed.air.layer_id)
         self.assertIsNone(shed.heat.layer_id)
         self.assertIsNone(shed.rain.layer_id)
         self.assertIn("gets behind larch boards", shed.rain.because.metric)
-        floor = control_layers(self.layers(("oak_floor", 22)), "floor")
+        floor = control_layers(self.layers(("oak_floor", 22)), Place(kind="floor"))
         self.assertIsNone(floor.rain.layer_id)
-        bare = control_layers(self.layers(("mineral_fibre_035", 100), ("gypsum_board", 13)), "wall")
+        bare = control_layers(self.layers(("mineral_fibre_035", 100), ("gypsum_board", 13)), Place(kind="wall"))
         self.assertIn("nothing outside sheds rain", bare.rain.because.metric)
-        open_wall = control_layers(self.layers(("lime_render", 20), ("hemp_lime", 200), ("lime_plaster", 15)), "wall")
+        open_wall = control_layers(self.layers(("lime_render", 20), ("hemp_lime", 200), ("lime_plaster", 15)), Place(kind="wall"))
         self.assertEqual(open_wall.air.layer_id, "l2")

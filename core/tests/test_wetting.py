@@ -19,7 +19,7 @@ def layer(id: str, material: str, mm: float | None = None) -> BuildUpLayer:
 
 
 STONE = [layer("stone", "sandstone_rubble", 500), layer("plaster", "lime_plaster", 20)]
-PLANE = sensitive_plane(BuildUp(layers=STONE))
+PLANE = sensitive_plane(BuildUp(layers=STONE), Place())
 
 
 def lined(insulation_mm: float, membrane: str = "membrane_variable_medium") -> BuildUp:
@@ -82,7 +82,7 @@ class Planes(TestCase):
         outside = BuildUp(layers=[layer("r", "lime_render", 15), layer("w", "wood_fibre_board", 100), *STONE])
         for option in (lined(80), outside):
             self.assertEqual(plane_in(option, PLANE), (PLANE, ""))
-            self.assertEqual(opening_plane(option, BuildUp(layers=STONE)), "stone")
+            self.assertEqual(opening_plane(option, BuildUp(layers=STONE), Place()), "stone")
 
     def test_a_frame_behind_a_drained_gap_looks_at_its_sheathing_and_not_at_the_brick(self) -> None:
         frame = BuildUp(
@@ -94,7 +94,7 @@ class Planes(TestCase):
                 layer("board", "gypsum_board", 12.5),
             ]
         )
-        found = sensitive_plane(frame)
+        found = sensitive_plane(frame, Place())
         assert found is not None
         self.assertEqual((found.layer_id, found.face), ("osb", "outer"))
         without, why = plane_in(BuildUp(layers=[frame.layers[0]]), found)
@@ -119,14 +119,14 @@ class Planes(TestCase):
         }  # fmt: skip
         for name, (layers, expected) in cases.items():
             with self.subTest(name):
-                plane = sensitive_plane(BuildUp(layers=layers))
+                plane = sensitive_plane(BuildUp(layers=layers), Place())
                 assert plane is not None
                 self.assertEqual(plane.layer_id, expected)
 
     def test_logs_are_their_own_face_and_steel_has_none(self) -> None:
-        logs = sensitive_plane(BuildUp(layers=[layer("logs", "logs", 180)]))
+        logs = sensitive_plane(BuildUp(layers=[layer("logs", "logs", 180)]), Place())
         assert logs is not None
         self.assertEqual((logs.layer_id, logs.face, logs.because), ("logs", "inner", "it is the weathered face"))
         steel = BuildUp(layers=[layer("steel", "steel_plate", 2)])
-        self.assertIsNone(sensitive_plane(steel))
+        self.assertIsNone(sensitive_plane(steel, Place()))
         self.assertIsNone(plane_in(steel, None)[0])

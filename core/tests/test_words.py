@@ -151,7 +151,7 @@ class Words(TestCase):
     def test_the_sentence_of_a_wetting_test(self) -> None:
         _, place, found, _ = WALLS[0]
         build_up = BuildUp(layers=found)
-        plane = sensitive_plane(build_up)
+        plane = sensitive_plane(build_up, Place())
         assert plane is not None
         pair = wetting_test(build_up, place, plane).sentence
         self.assertNotRegex(pair.inch, METRIC)

@@ -278,7 +278,7 @@ def _house_band(band: Band, element: Element | None, losses: dict[Any, Any], sho
     whose, hatch, depths = "", "", {}
     if element is not None and shown[element.pk][0] is not None and shown[element.pk][0].is_stated:
         build_up, whose = shown[element.pk]
-        control = control_layers(build_up, element.kind, element.adjoining == "outside")  # type: ignore[arg-type]
+        control = control_layers(build_up, element.place)
         depths = _depths(build_up, control)
         hatch = max(build_up.layers, key=lambda layer: layer.thickness).entry.hatch
     return HouseBand(
@@ -322,7 +322,7 @@ def _breaks(drawn: Section, bands: list[HouseBand]) -> list[Break]:
         for line in ("rain", "air", "vapour", "heat"):
             sides = [(band, getattr(band.control, line)) for band in (first, second)]
             none = [(band, control) for band, control in sides if control.layer_id is None]
-            if line == "rain" and any(control.because.metric == "not against rain" for _, control in none):
+            if line == "rain" and any(control.why == "not against rain" for _, control in none):
                 continue
             if len(none) == 1:
                 lacking[line].append(say("{name}: {because}", name=none[0][0].name, because=none[0][1].because))

@@ -10,7 +10,8 @@ from django.db.models import Prefetch
 from core.brief import facing_word
 from core.buildup.changes import changes, place_changes
 from core.buildup.levers import LEVERS, with_lever
-from core.buildup.model import INDOOR_WORDS, BuildUp, Place, datum_layer
+from core.buildup.growth import datum_layer
+from core.buildup.model import INDOOR_WORDS, BuildUp, Place
 from core.climate.data import shipped
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.criteria.cautions import cautions
@@ -171,7 +172,7 @@ def sheet(element: Element) -> Sheet:
         element=shown,
         siblings=[e.pk for e in element.project.elements.all() if e.has_build_up],
         conditions=conditions(element, element.place),
-        datum_layer_id=datum_layer(found).id if found.is_stated else "",
+        datum_layer_id=datum_layer(found, element.place).id if found.is_stated else "",
         drowned=drowned(element, found, out),
         options=out,
     )

@@ -330,7 +330,7 @@ def search_steps(request: HttpRequest, option_id: int) -> StepsOut:
 def steady_outboard(request: HttpRequest, option_id: int, body: OutboardBody) -> OutboardOut:
     """The least thickness outside by monthly means, while one types."""
     option = viewable_option(request.user, option_id)
-    plane = body.plane or opening_plane(option.current, option.element.as_found.current)
+    plane = body.plane or opening_plane(option.current, option.element.as_found.current, option.element.place)
     place = option.element.place
     found = outboard(option.current, place, shipped(place.climate), plane, body.material, body.most_rh, body.school)
     return OutboardOut(

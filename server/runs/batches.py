@@ -130,7 +130,7 @@ def ask_batch(user: User, element_id: int, kind: BatchKind, option_id: int | Non
 
 
 def _plane(element: Element, option: Option, asked_for: str | None) -> str:
-    return asked_for or opening_plane(option.current, element.as_found.current)
+    return asked_for or opening_plane(option.current, element.as_found.current, element.place)
 
 
 def _brief(
@@ -239,7 +239,7 @@ def _search(element: Element, option: Option, settings: SearchSettings) -> list[
     check_size(len(field))
     runs = []
     for number, (base, one) in enumerate(field):
-        plane = opening_plane(one.build_up, as_found)
+        plane = opening_plane(one.build_up, as_found, element.place)
         shown = preview(as_found, one.build_up, element.place, element.limits)
         membrane = f"{base.name[:40]}: {one.membrane}" if settings.beside else one.membrane
         runs.append(
@@ -257,7 +257,7 @@ def _trial(element: Element, option: Option, settings: TrialSettings) -> list[Ru
     as_found = element.as_found
     check_materials(element.project, settings.build_up, option.build_up)
     rows = ((settings.build_up, "with it"), (option.current, "as it is"))
-    return [_brief(option, element, made, {}, opening_plane(made, as_found.current), label) for made, label in rows]
+    return [_brief(option, element, made, {}, opening_plane(made, as_found.current, element.place), label) for made, label in rows]
 
 
 def _in_between(element: Element, option: Option, settings: BetweenSettings) -> list[Run]:
@@ -268,8 +268,8 @@ def _in_between(element: Element, option: Option, settings: BetweenSettings) -> 
             422, "no_between", "The state in between is another option of this element.", "Choose one of the others."
         )
     as_found = element.as_found.current
-    first = opening_plane(between.current, as_found)
-    plane = opening_plane(option.current, as_found)
+    first = opening_plane(between.current, as_found, element.place)
+    plane = opening_plane(option.current, as_found, element.place)
     stood = {"build_up": between.build_up, "years": settings.years}
     return [
         _brief(between, element, between.current, {}, first, f"in between: {between.name}"[:120], years=settings.years),
@@ -298,7 +298,7 @@ def take_run(user: User, batch_id: int, run_id: int) -> Option:
 
 def _wetting(element: Element, option: None, settings: WettingSettings) -> list[Run]:
     as_found = element.as_found.current
-    plane = sensitive_plane(as_found)
+    plane = sensitive_plane(as_found, element.place)
     if settings.layer is not None:
         layer = next((one for one in as_found.layers if one.id == settings.layer), None)
         if layer is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import copy
 
-from core.buildup.model import growth
+from core.buildup.growth import growth
 from core.say import Said, join, percent, said, say, small_water
 from server.building.beyond import beyond_all
 from server.heat.figures import heat
@@ -166,7 +166,7 @@ def _floor_lost(element: Element) -> float:
     option = element.chosen
     if option is None or element.kind != "wall" or not element.as_found.current.is_stated:
         return 0.0
-    _, room = growth(element.as_found.current, option.current)
+    _, room = growth(element.as_found.current, option.current, element.place)
     return max(room, 0.0) * element.area_m2 / STOREY_M
 
 

@@ -122,7 +122,7 @@ def planned_in(elements: list[Element]) -> str:
     names = []
     for element in elements:
         option = element.chosen
-        air = None if option is None else control_layers(option.current, element.kind).air  # type: ignore[arg-type]
+        air = None if option is None else control_layers(option.current, element.place).air
         if option is None or air is None or air.layer_id is None:
             raise Problem(
                 422,

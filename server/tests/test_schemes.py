@@ -10,7 +10,8 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from core.buildup.model import growth
+from core.buildup.growth import growth
+
 from server.exchange.bring import import_file
 from server.exchange.write import document, write
 from server.projects.models import Choice, Element, HistoryEntry, Option, Project, Scheme
@@ -85,7 +86,7 @@ class Schemes(TestCase):
         inside = next(o for o in self.face.options.filter(role=Option.UPGRADE) if "Inside" in o.name)
         self.show(empty)
         send(self.client, "PUT", f"/api/elements/{self.face.pk}/choice", {"option_id": inside.pk, "reason": "x"})
-        _, room = growth(self.face.as_found.current, inside.current)
+        _, room = growth(self.face.as_found.current, inside.current, self.face.place)
         self.assertAlmostEqual(self.schemes()["Nothing"]["floor_lost_m2"], room * self.face.area_m2 / 2.5)
         send(self.client, "PUT", f"/api/elements/{self.face.pk}/choice", {"option_id": None})
         self.assertEqual(rows["Copy"]["not_run"], rows["Copy"]["chosen"], "no year of it was run here")

@@ -6,13 +6,13 @@ from typing import Any
 
 from shapely import LineString, Point
 
-from core.buildup.model import BuildUp
+from core.buildup.anatomy import Anatomy
+from core.buildup.model import BuildUp, Place
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.errors import CoreError
 from core.materials.library import Sheet
 from core.measure.wood_moisture import SPECIES, corrected_moisture
 from core.moisture.steady import sd_of
-from core.readiness.make import made_of
 from core.readiness.reason import (
     Pin,
     PinPlace,
@@ -72,7 +72,7 @@ class Survey:
         body = self.bodies.get(place.body or (element.body if element else ""))
         rain = FaceExposure.model_validate(element.rain) if element is not None and element.rain else FaceExposure()
         found = element.as_found.current if element is not None and element.has_build_up else BuildUp(layers=[])
-        made, cladding, gap = made_of(found)
+        anatomy = Anatomy(found, element.place if element is not None else Place())
         neighbours = tuple(kind for pk, other, kind in self.places if pk != row.pk and near(place, other))
         return Surroundings(
             element=element.kind if element else "wall",
@@ -93,9 +93,9 @@ class Survey:
             floors_m=_floors(body) if body else (),
             heated=body.heated if body else True,
             joist_wall_rained=self._joist_wall(element, row.seen, place),
-            made=made,
-            cladding=cladding,
-            gap=gap,
+            made=anatomy.made,
+            cladding=anatomy.cladding,
+            gap=anatomy.gap,
         )
 
     def _rained(self, element: Element) -> bool:
