@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from core.assembly.roles import roles_of
 from core.assembly.to_case import found_model, model_of, run_key, why_no_transient
-from core.buildup.anatomy import Anatomy
+from core.buildup.anatomy import Anatomy, LayerRoles
 from core.buildup.background import background_words, foot_m
 from core.buildup.growth import aligned, datum_layer, growth, matched_words
 from core.buildup.model import BuildUp, Limits, LimitSide, Place, mass
@@ -44,6 +45,7 @@ class Preview:
     added_kg_m2: float
     background: list[Said]
     matched: list[Said]
+    roles: list[LayerRoles]
     drying: DryingAbility | None
     drying_left: DryingLeft
     plane: SensitivePlane | None
@@ -96,6 +98,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         added_kg_m2=added,
         background=background_words(as_found, option, place) if as_found.is_stated else [],
         matched=matched_words(as_found, drawn),
+        roles=roles_of(drawn, place),
         drying=drying,
         drying_left=drying_left(drying, before, why_not),
         plane=plane,
@@ -141,6 +144,7 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
         added_kg_m2=0.0,
         background=[],
         matched=[],
+        roles=[],
         drying=None,
         drying_left=DryingLeft(None, words),
         plane=None,

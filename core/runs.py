@@ -98,7 +98,9 @@ class Found:
     member_start: StartState | None
 
 
-def settle(as_found: BuildUp, place: Place, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None) -> Found | None:
+def settle(
+    as_found: BuildUp, place: Place, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
+) -> Found | None:
     """As found run until it settles, on both paths. None where it cannot be run."""
     model = found_model(as_found, place)
     if model is None:
@@ -116,7 +118,11 @@ def settle(as_found: BuildUp, place: Place, progress: Progress | None = None, ca
 
 
 def years_of(
-    build_up: BuildUp, place: Place, found: Found | None, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
+    build_up: BuildUp,
+    place: Place,
+    found: Found | None,
+    progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
 ) -> RunFindings:
     """Findings of an option's years on both paths, until they repeat."""
     report = progress or (lambda share, what: None)
@@ -126,7 +132,11 @@ def years_of(
 
 
 def first_years(
-    build_up: BuildUp, place: Place, found: Found | None, years: int, progress: Progress | None = None,
+    build_up: BuildUp,
+    place: Place,
+    found: Found | None,
+    years: int,
+    progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> RunFindings:
     """Findings of so many years of an option through its bay, in one stage an hour: for a search, whose answer is run again as it is judged."""
@@ -136,8 +146,11 @@ def first_years(
 
 
 def member_findings(
-    build_up: BuildUp, place: Place, found: Found | None, progress: Progress | None = None,
-    cancelled: Callable[[], bool] | None = None, as_found: bool = False,
+    build_up: BuildUp,
+    place: Place,
+    found: Found | None,
+    progress: Progress | None = None,
+    cancelled: Callable[[], bool] | None = None,
 ) -> RunFindings | None:
     """Findings through the members; None where there are none, or the path cannot be run."""
     other = member_path(build_up)
@@ -145,7 +158,7 @@ def member_findings(
         return None
     start = (found.member_start or found.start) if found is not None else None
     try:
-        model = model_of(other, place, start=start, new=not as_found)
+        model = model_of(other, place, start=start, new=True)
     except CoreError:
         return None
     return find_all(model, simulate(model.case, progress or (lambda s, what: None), cancelled))

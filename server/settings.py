@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "server.survey.apps.SurveyConfig",
     "server.runs.apps.RunsConfig",
     "server.schemes.apps.SchemesConfig",
+    "server.options.apps.OptionsConfig",
     "server.exchange.apps.ExchangeConfig",
     "server.dossier.apps.DossierConfig",
     "demo.apps.DemoConfig",

@@ -45,7 +45,9 @@ def control_layers(build_up: BuildUp, place: Place) -> ControlLayers:
     skin = build_up.layers[anatomy.skin] if anatomy.skin is not None else None
     if skin is not None and isinstance(skin.entry, Sheet) and skin not in inboard:
         inboard.insert(0, skin)
-    return ControlLayers(rain=_rain(anatomy), air=_air(inboard), vapour=_vapour(inboard), heat=_heat(list(build_up.layers)))
+    return ControlLayers(
+        rain=_rain(anatomy), air=_air(inboard), vapour=_vapour(inboard), heat=_heat(list(build_up.layers))
+    )
 
 
 def _rain(anatomy: Anatomy) -> Control:
@@ -73,7 +75,10 @@ def _rain(anatomy: Anatomy) -> Control:
         entry = layer.entry
         if isinstance(entry, Sheet):
             if lets_through and entry.kind == "membrane":
-                return Control(layer.id, say("{name} sheds the water that gets behind {clad}", name=entry.name, clad=solid.entry.name))
+                return Control(
+                    layer.id,
+                    say("{name} sheds the water that gets behind {clad}", name=entry.name, clad=solid.entry.name),
+                )
             continue
         if isinstance(entry, AirLayer):
             continue

@@ -229,14 +229,21 @@ class _Stack:
         self.materials[own] = still_air_material(entry.name, layer.thickness, still)
         # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
         made = c.Layer(
-            name=entry.name, material=own, thickness_m=layer.thickness, cells=3, stretch=1.0, initial=self._initial(layer)
+            name=entry.name,
+            material=own,
+            thickness_m=layer.thickness,
+            cells=3,
+            stretch=1.0,
+            initial=self._initial(layer),
         )
         self._add(layer, made, entry.group)
 
     def film(self) -> None:
         """A few millimetres of still air on a variable sheet that is a face itself: it needs the air it follows on both sides."""
         self.materials[FILM_NAME] = still_air_material("air at the face", FILM_M, FILM_R)
-        self.entries.append(c.Layer(name="air at the face", material=FILM_NAME, thickness_m=FILM_M, cells=3, stretch=1.0))
+        self.entries.append(
+            c.Layer(name="air at the face", material=FILM_NAME, thickness_m=FILM_M, cells=3, stretch=1.0)
+        )
         self.layer_of_entry.append(FILM_NAME)
         self.groups.append("air")
 
@@ -250,12 +257,14 @@ class _Stack:
         self._add(layer, made, entry.group)
         kind = "fibre" if entry.wood_fibre else entry.timber
         if kind is not None:
-            self.wood.append(
-                WoodLayer(len(self.entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, judged)
-            )
+            self.wood.append(WoodLayer(len(self.entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, judged))
 
 
-FILM_NAME, FILM_M, FILM_R = "air at the face", 0.005, 0.002  # R as good as nothing: the film of the end is there already
+FILM_NAME, FILM_M, FILM_R = (
+    "air at the face",
+    0.005,
+    0.002,
+)  # R as good as nothing: the film of the end is there already
 
 
 def _together(outer: c.Membrane, inner: c.Membrane) -> c.Membrane:
@@ -272,7 +281,11 @@ def _together(outer: c.Membrane, inner: c.Membrane) -> c.Membrane:
 
     grid = sorted({row[0] for sheet in (outer, inner) for row in sheet.sd_by_rh or []})
     return c.Membrane(
-        kind="membrane", name=name, sd_m=None, sd_by_rh=[(rh, at(outer, rh) + at(inner, rh)) for rh in grid], rh_of="mean"
+        kind="membrane",
+        name=name,
+        sd_m=None,
+        sd_by_rh=[(rh, at(outer, rh) + at(inner, rh)) for rh in grid],
+        rh_of="mean",
     )
 
 
@@ -564,7 +577,9 @@ def _watch_points(
     names: dict[str, int] = {}
     insulation = [i for i, layer in enumerate(layers) if layer.entry.group == "insulation"]
     outside = (
-        "on the earth's side" if place.adjoining == "ground" else "outside the gap or sheet that ends the weather's side"
+        "on the earth's side"
+        if place.adjoining == "ground"
+        else "outside the gap or sheet that ends the weather's side"
     )
 
     def unique(name: str) -> str:

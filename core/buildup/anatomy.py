@@ -91,7 +91,11 @@ def _is_sheathing(layer: BuildUpLayer) -> bool:
         return False
     if entry.group == "board" or entry.timber is not None:
         return layer.thickness >= SHEATHING_M
-    return entry.group == "insulation" and (entry.wood_fibre or entry.family in ("foam", "faced foam", "cork")) and entry.density_kg_m3 >= 15.0
+    return (
+        entry.group == "insulation"
+        and (entry.wood_fibre or entry.family in ("foam", "faced foam", "cork"))
+        and entry.density_kg_m3 >= 15.0
+    )
 
 
 class Anatomy:
@@ -134,9 +138,13 @@ class Anatomy:
                 end, skin, covered = index + 1, index, True
             elif self._is_skin(index):
                 end, skin, covered = (index + 1 if self._ends_at_itself(index) else end), index, True
-            elif entry.group == "insulation" or entry.timber is not None and (covered or not entry.lapped):
-                break
-            elif layer.framing is not None or not self._gap_follows(index):
+            elif (
+                entry.group == "insulation"
+                or entry.timber is not None
+                and (covered or not entry.lapped)
+                or layer.framing is not None
+                or not self._gap_follows(index)
+            ):
                 break
             else:
                 covered = True
@@ -193,12 +201,19 @@ class Anatomy:
         )  # fmt: skip
 
     def _ends_at_itself(self, index: int) -> bool:
-        """Whether the weather's side ends behind the skin even without a gap or sheet behind it. A bare skin with nothing but a
-        lining behind is all there is of the wall, and is judged."""
-        return any(
-            o.role != "lining" and (isinstance(o.entry, AirLayer) or o.framing is not None or is_insulation(o) or bears(o) or _sheds(o))
-            for o in self.layers[index + 1 :]
-        )  # fmt: skip
+        """Whether the weather's side ends behind the skin without a gap or a sheet: where boards, masonry or sheathing lie right behind it.
+
+        Cladding nailed on bare members is all there is between them and the rain: it is judged, with what lies against it.
+        """
+        for place in range(index + 1, len(self.layers)):
+            layer = self.layers[place]
+            if isinstance(layer.entry, Sheet):
+                continue
+            if layer.role == "lining" or layer.framing is not None:
+                return False
+            inboard = any(isinstance(o.entry, Solid | AirLayer) for o in self.layers[place + 1 :])
+            return bears(layer) or layer.entry.group == "plaster" or (_is_sheathing(layer) and inboard)
+        return False
 
     @property
     def weather_side(self) -> int:
@@ -295,7 +310,11 @@ class Anatomy:
         """Foam, glass or gravel that lies on the earth's side of masonry."""
         layer = self.layers[index]
         inert = is_insulation(layer) and layer.entry.family in ("foam", "cellular glass", "loose mineral fill")
-        return inert and any(bears(o) and o.entry.group == "masonry" for o in self.layers[index + 1 :]) and self.place.kind == "wall"
+        return (
+            inert
+            and any(bears(o) and o.entry.group == "masonry" for o in self.layers[index + 1 :])
+            and self.place.kind == "wall"
+        )
 
     @property
     def judged_from(self) -> int:
@@ -362,7 +381,12 @@ class Anatomy:
     def half_timber(self) -> int | None:
         """Masonry or earth between timbers."""
         for index, layer in enumerate(self.layers):
-            if layer.framing is not None and not is_metal_framed(layer) and layer.thickness >= LOAD_BEARING_M and layer.entry.family in INFILL:
+            if (
+                layer.framing is not None
+                and not is_metal_framed(layer)
+                and layer.thickness >= LOAD_BEARING_M
+                and layer.entry.family in INFILL
+            ):
                 return index
         return None
 
@@ -374,7 +398,12 @@ class Anatomy:
         for index, layer in enumerate(self.layers):
             if isinstance(layer.entry, AirLayer) or is_insulation(layer):
                 apart = True
-            elif layer.entry.group == "masonry" and not _is_soil(layer) and layer.role != "lining" and layer.thickness >= LOAD_BEARING_M:
+            elif (
+                layer.entry.group == "masonry"
+                and not _is_soil(layer)
+                and layer.role != "lining"
+                and layer.thickness >= LOAD_BEARING_M
+            ):
                 if found and not apart:
                     found[-1] = index
                 else:
@@ -444,7 +473,12 @@ class Anatomy:
             entry = layer.entry
             if not stated and (layer.role == "lining" or self._is_ballast(index) or self.is_leaf(index)):
                 continue
-            if layer.framing is None and entry.group == "masonry" and not _is_soil(layer) and layer.thickness >= LOAD_BEARING_M:
+            if (
+                layer.framing is None
+                and entry.group == "masonry"
+                and not _is_soil(layer)
+                and layer.thickness >= LOAD_BEARING_M
+            ):
                 return "concrete" if entry.family == "concrete" else "masonry"
             if layer.material == "logs" or (
                 isinstance(entry, Solid) and entry.timber == "solid" and not entry.lapped and layer.thickness > THIN_BOARD_M
@@ -455,7 +489,9 @@ class Anatomy:
             if layer.framing is not None and layer.thickness >= BATTENS_M and layer.role != "lining":
                 return "metal" if is_metal_framed(layer) else "frame"
         sound = [self.layers[i] for i in inboard if self.layers[i].role != "lining"]
-        if any(isinstance(o.entry, Solid) and o.entry.timber is not None and not self.is_lining_board(o) for o in sound):
+        if any(
+            isinstance(o.entry, Solid) and o.entry.timber is not None and not self.is_lining_board(o) for o in sound
+        ):
             return "frame"
         metal_skin = self.skin is not None and self.layers[self.skin].entry.family == "metal sheet"
         if metal_skin or any(o.entry.family == "metal sheet" for o in self.layers):
@@ -507,15 +543,29 @@ class Anatomy:
             solids = [layer for layer in self.layers if isinstance(layer.entry, Solid)]
             first = solids[0].entry if solids else None
             alone = len(solids) == 1 or all(self.layers.index(o) > 0 and o.role == "lining" for o in solids[1:])
-            return isinstance(first, Solid) and alone and (first.lapped or first.timber is not None) and first.timber != "sheet"
+            return (
+                isinstance(first, Solid)
+                and alone
+                and (first.lapped or first.timber is not None)
+                and first.timber != "sheet"
+            )
         if self.is_leaf(skin) or not isinstance(self.layers[skin].entry, Solid):
             return False
         inboard = list(range(skin + 1, len(self.layers)))
         for place, index in enumerate(inboard):
             layer = self.layers[index]
-            if isinstance(layer.entry, AirLayer) and layer.framing is None and layer.thickness < WIDE_BAY_M and not _drains(layer):
+            if (
+                isinstance(layer.entry, AirLayer)
+                and layer.framing is None
+                and layer.thickness < WIDE_BAY_M
+                and not _drains(layer)
+            ):
                 continue
-            if layer.role == "sheathing" or (_sheds(layer) and layer.entry.group != "finish") or (_drains(layer) and not self.is_bay(index)):
+            if (
+                layer.role == "sheathing"
+                or (_sheds(layer) and layer.entry.group != "finish")
+                or (_drains(layer) and not self.is_bay(index))
+            ):
                 # a sheet on the room's side of the fill is none behind the cladding
                 return any(self.layers[i].framing is not None or is_insulation(self.layers[i]) for i in inboard[:place])
             if self.is_bay(index) or layer.framing is not None or layer.entry.family in (*FIBROUS, "straw"):
@@ -533,7 +583,11 @@ class Anatomy:
         if not self.build_up.is_stated:
             return "not stated"
         if place.kind == "floor":
-            found: dict[str, MakeKind] = {"ground": "slab", "unheated": "floor over void", "outside": "floor over open air"}
+            found: dict[str, MakeKind] = {
+                "ground": "slab",
+                "unheated": "floor over void",
+                "outside": "floor over open air",
+            }
             return found[place.adjoining]
         if place.kind == "roof":
             return self._roof
@@ -590,12 +644,24 @@ class Anatomy:
             entry = layer.entry
             if layer.role == "lining" or not (isinstance(entry, Solid) or layer.framing is not None):
                 continue
-            heavy = isinstance(entry, Solid) and entry.group in ("masonry", "insulation") and layer.thickness >= THIN_LINING_M
+            heavy = (
+                isinstance(entry, Solid)
+                and entry.group in ("masonry", "insulation")
+                and layer.thickness >= THIN_LINING_M
+            )
             wood = (
                 isinstance(entry, Solid) and entry.timber is not None and not entry.lapped and self.bay is None and not heavy_only
             )  # fmt: skip
-            battens = layer.framing is not None and layer.thickness < BATTENS_M and isinstance(entry, AirLayer) and last >= 0
-            if (layer.framing is not None and not battens) or heavy or wood or layer.material == "logs" or layer.role in ("structure", "sheathing"):
+            battens = (
+                layer.framing is not None and layer.thickness < BATTENS_M and isinstance(entry, AirLayer) and last >= 0
+            )
+            if (
+                (layer.framing is not None and not battens)
+                or heavy
+                or wood
+                or layer.material == "logs"
+                or layer.role in ("structure", "sheathing")
+            ):
                 last = max(last, index)
         return last + 1
 

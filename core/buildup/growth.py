@@ -57,7 +57,11 @@ def _again(as_found: BuildUp, option: BuildUp) -> dict[str, str]:
     Between two layers that both have under one id, those that say they exist and are of the same material, in their order.
     """
     ids = {layer.id for layer in as_found.layers}
-    left = [layer for layer in as_found.layers if all(o.id != layer.id or o.material != layer.material for o in option.layers)]
+    left = [
+        layer
+        for layer in as_found.layers
+        if all(o.id != layer.id or o.material != layer.material for o in option.layers)
+    ]
     found: dict[str, str] = {}
     at = 0
     for layer in option.layers:

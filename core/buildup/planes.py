@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from core.buildup.anatomy import Anatomy
-from core.buildup.model import BuildUp, BuildUpLayer, Place, is_insulation, is_metal_framed
+from core.buildup.model import BuildUp, BuildUpLayer, Place, is_insulation, is_metal_framed, is_wooden
 from core.materials.library import AirLayer, Sheet, Solid
 
 Face = Literal["outer", "inner"]
@@ -62,6 +62,8 @@ def sensitive_plane(as_found: BuildUp, place: Place) -> SensitivePlane | None:
         layer = layers[index]
         if not _sensitive(layer):
             continue
+        if index == anatomy.skin and any(is_wooden(other) for other in layers[index + 1 :]):
+            continue  # boards that shed the weather are renewed; what stands behind them is what rots unseen
         outermost = not any(isinstance(other.entry, Solid | AirLayer) for other in layers[:index])
         face: Face = "inner" if outermost and layer.framing is None else "outer"
         because = (

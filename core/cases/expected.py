@@ -495,7 +495,10 @@ def _27() -> tuple[str, str, list[Check]]:
 
 def _28() -> tuple[str, str, list[Check]]:
     deck = (("bitumen", "bitumen_sheet"), ("boards", "sarking_boards", 22))
-    closed, variable = (traps(_frame(*deck, inner=inner), Place(kind="roof", slope_deg=2.0, climate="ostmoor")) for inner in ("membrane_tight", "membrane_variable_strong"))
+    closed, variable = (
+        traps(_frame(*deck, inner=inner), Place(kind="roof", slope_deg=2.0, climate="ostmoor"))
+        for inner in ("membrane_tight", "membrane_variable_strong")
+    )
     words = f"{' '.join(t.sentence.metric for t in closed)} With a variable membrane: {' '.join(t.sentence.metric for t in variable) or 'none'}"  # fmt: skip
     return (
         "bitumen above, plastic below, boards between",

@@ -147,7 +147,9 @@ def _judged(
 
 def _through(judgement: Judgement) -> Judgement:
     """A judgement of the path through the members, told as one."""
-    return judgement.model_copy(update={"path": "member", "sentence": say("Through the member: {sentence}", sentence=judgement.sentence)})
+    return judgement.model_copy(
+        update={"path": "member", "sentence": say("Through the member: {sentence}", sentence=judgement.sentence)}
+    )
 
 
 def _same_place(finding: Finding, as_found: RunFindings | None) -> Finding | None:

@@ -30,7 +30,14 @@ def gap_sd(layer: BuildUpLayer, place: Place) -> float:
     if place.adjoining == "unheated":
         return DIFFUSION_M2_S / (layer.thickness * 1.0 / 3600.0)  # the air of the space beside, once an hour
     try:
-        changes = _changes(place.climate, round(place.facing_deg), round(place.slope_deg), place.kind, entry.opening_mm2_m, layer.thickness)
+        changes = _changes(
+            place.climate,
+            round(place.facing_deg),
+            round(place.slope_deg),
+            place.kind,
+            entry.opening_mm2_m,
+            layer.thickness,
+        )
     except CoreError:
         return CLOSED_M  # its climate is gone, which every page of the project says
     return DIFFUSION_M2_S / max(changes * layer.thickness / 3600.0, DIFFUSION_M2_S / CLOSED_M)

@@ -63,7 +63,11 @@ def traps(build_up: BuildUp, place: Place) -> list[Trap]:
         return []
     anatomy = Anatomy(build_up, place)
     values = [_sd(layer) for layer in layers]
-    gaps = {i: gap_sd(layer, place) for i, layer in enumerate(layers) if isinstance(layer.entry, AirLayer) and layer.entry.drains}
+    gaps = {
+        i: gap_sd(layer, place)
+        for i, layer in enumerate(layers)
+        if isinstance(layer.entry, AirLayer) and layer.entry.drains
+    }
     found: list[Trap] = []
     first = anatomy.judged_from
     for index in range(first, len(layers)):

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from core.buildup.anatomy import Anatomy
 from core.buildup.growth import datum_layer
 from core.buildup.model import BuildUp, BuildUpLayer, Framing
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
 from core.proposals.rules import NewLayer, Way
-from core.buildup.anatomy import Anatomy
 from core.proposals.situation import MASONRY, Situation
 
 THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
@@ -138,7 +138,15 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
         new = BuildUpLayer(
             id=f"{way.id}-fill", material=fill.material, thickness_mm=fill.mm, framing=_framing(fill.framing)
         )
-        coat = [BuildUpLayer(id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=_framing(fill.framing))] if fill.coat else []
+        coat = (
+            [
+                BuildUpLayer(
+                    id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=_framing(fill.framing)
+                )
+            ]
+            if fill.coat
+            else []
+        )
         return [*coat, new, *core] if fill.below_boards else [*core, *coat, new]
     out: list[BuildUpLayer] = []
     for layer in core:
@@ -155,7 +163,9 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
             raise OutOfRange("the bays are too shallow for the foam and a batt")
         if fill.coat:
             deep -= fill.coat_mm
-            out.append(BuildUpLayer(id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=framing))
+            out.append(
+                BuildUpLayer(id=f"{way.id}-coat", material=fill.coat, thickness_mm=fill.coat_mm, framing=framing)
+            )
         # under the id of the bay: its members are still there, and growth is measured about them
         out.append(BuildUpLayer(id=layer.id, material=fill.material, thickness_mm=deep, framing=framing))
     return out

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+
 from core.buildup.anatomy import Anatomy
 from core.buildup.model import BAD_YEAR_WORDS, AirLeakage, BuildUp, Place, RainLeakage
 from core.climate.data import shipped
@@ -25,11 +26,17 @@ from core.proposals.standing import Stands
 from core.runs import Found, first_years, years_of
 from core.say import Said, percent, said, say
 
-RAIN_BEHIND = 0.01  # of the driven rain, behind claddings and rendered boards: what openings and joints let in; an estimate
+RAIN_BEHIND = (
+    0.01  # of the driven rain, behind claddings and rendered boards: what openings and joints let in; an estimate
+)
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-BRIEF_YEARS = 2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
+BRIEF_YEARS = (
+    2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
+)
 SETTLED = "usual year, settled"
+
+
 @dataclass
 class _Bench:
     """Runs of one way, each once."""
@@ -48,7 +55,10 @@ class _Bench:
         key = (index, year)
         if key not in self.done:
             share = min(len(self.done) / self.expected, 0.9)
-            tell = lambda s, what: self.progress(min(share + s / self.expected, 0.99), f"{_named(tried[index])}, {year}")  # noqa: E731
+
+            def tell(part: float, what: str) -> None:
+                self.progress(min(share + part / self.expected, 0.99), f"{_named(tried[index])}, {year}")
+
             build_up, place = _in_year(tried[index].build_up, self.at, year)
             if year == SETTLED:
                 findings = years_of(build_up, place, self.found, tell, self.cancelled)
@@ -81,14 +91,20 @@ def _in_year(build_up: BuildUp, at: Situation, year: str) -> tuple[BuildUp, Plac
         anatomy = Anatomy(build_up, place)
         if place.kind == "roof":
             share = max(ROOF_LEAK, anatomy.rain_share)
-            build_up = build_up.model_copy(update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)})
+            build_up = build_up.model_copy(
+                update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)}
+            )
         elif drinks(build_up, at):
             place = place.model_copy(update={"rain_scale": place.rain_scale * RAIN_MORE})
         else:
             share = max(RAIN_BEHIND, anatomy.rain_share)
-            build_up = build_up.model_copy(update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)})
+            build_up = build_up.model_copy(
+                update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)}
+            )
     if year.endswith("tested tight"):
-        build_up = build_up.model_copy(update={"air_leak": AirLeakage(preset="tested tight", after_layer=build_up.air_leak.after_layer)})
+        build_up = build_up.model_copy(
+            update={"air_leak": AirLeakage(preset="tested tight", after_layer=build_up.air_leak.after_layer)}
+        )
     return build_up, place
 
 
@@ -104,7 +120,11 @@ def rained(at: Situation) -> bool:
 
 
 def stands(
-    way: Way, at: Situation, found: Found | None, limits: LimitValues, progress: Progress | None = None,
+    way: Way,
+    at: Situation,
+    found: Found | None,
+    limits: LimitValues,
+    progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> Stands:
     """What the years say of a way at this element. found: as found once settled; None where it cannot be run, and the way is judged alone.
@@ -121,16 +141,19 @@ def stands(
     try:
         return _searched(bench, fits, at)
     except CaseRefused as error:
-        return Stands(state="cannot be run", mm=fits[0].mm, because=said(f"Its years are refused: {error.message}."), runs=len(bench.done))
+        return Stands(
+            state="cannot be run",
+            mm=fits[0].mm,
+            because=said(f"Its years are refused: {error.message}."),
+            runs=len(bench.done),
+        )
 
 
 def _searched(bench: _Bench, fits: list[Tried], at: Situation) -> Stands:
     target = at.stand.limits
     meets = [index for index, one in enumerate(fits) if target.reached_by(one.u)]
-    if target.target_u_w_m2k is None:
-        first = len(fits) // 2
-    else:
-        first = meets[0] if meets else len(fits) - 1
+    usual_one = len(fits) // 2 if target.target_u_w_m2k is None else len(fits) - 1
+    first = meets[0] if meets else usual_one
     chosen: int | None
     most: int | None
     if bench.fine(fits, first, SETTLED) and bench.fine(fits, first, "bad year"):
@@ -147,7 +170,11 @@ def _searched(bench: _Bench, fits: list[Tried], at: Situation) -> Stands:
     rain = bench.verdict(fits, chosen, "rain gets in") if rained(at) else None
     least = chosen if chosen in meets else None
     words = dict(usual=usual.headline, bad=bad.headline, rain=rain.headline if rain is not None else None)
-    sizes = dict(mm=fits[chosen].mm, least_mm=None if least is None else fits[least].mm, most_mm=None if most is None else fits[most].mm)
+    sizes = dict(
+        mm=fits[chosen].mm,
+        least_mm=None if least is None else fits[least].mm,
+        most_mm=None if most is None else fits[most].mm,
+    )
     margin = max((j.share for j in usual.judgements if j.phase == "for good"), default=0.0)
     if rain is not None and rain.state == "over a limit":
         return Stands(
@@ -189,7 +216,7 @@ def _not(bench: _Bench, fits: list[Tried], first: int, at: Situation) -> Stands:
     if usual.state != "over a limit":
         return Stands(
             state="stands only if", because=_why(bad), runs=len(bench.done),
-            condition=say("no such year comes, or it is kept from the wall: {bad}", bad=BAD_YEAR_WORDS), **common,
+            condition=say("no year is worse than a usual one; too much for it is {bad}", bad=BAD_YEAR_WORDS), **common,
         )  # fmt: skip
     leaks = Anatomy(fits[0].build_up, at.stand.place).q50 > 0.3 and at.stand.place.adjoining != "ground"
     if leaks and bench.fine(fits, 0, "tested tight") and bench.fine(fits, 0, "bad year, tested tight"):
@@ -200,7 +227,14 @@ def _not(bench: _Bench, fits: list[Tried], first: int, at: Situation) -> Stands:
     shown = bench.verdict(fits, first, SETTLED)
     if shown.state != "over a limit":
         return Stands(state="does not stand", because=_why(usual), runs=len(bench.done), **common)
-    return Stands(state="does not stand", mm=fits[first].mm, because=_why(shown), usual=shown.headline, bad=bad.headline, runs=len(bench.done))
+    return Stands(
+        state="does not stand",
+        mm=fits[first].mm,
+        because=_why(shown),
+        usual=shown.headline,
+        bad=bad.headline,
+        runs=len(bench.done),
+    )
 
 
 def _why(one: Verdict) -> Said:
@@ -213,10 +247,16 @@ def _why(one: Verdict) -> Said:
 
 def _dry_condition(tried: Tried, at: Situation) -> Said:
     if at.stand.place.kind == "roof":
-        return say("its covering and flashings let no rain in: {share} of what falls on it is too much", share=percent(ROOF_LEAK, 1))
+        return say(
+            "its covering and flashings let no rain in: {share} of what falls on it is too much",
+            share=percent(ROOF_LEAK, 1),
+        )
     if drinks(tried.build_up, at):
         return said("gutters, sills and pointing are kept sound: half as much rain again on this face is too much")
-    return say("no rain gets in behind it at openings and joints: {share} of what is driven on it is too much", share=percent(RAIN_BEHIND))
+    return say(
+        "no rain gets in behind it at openings and joints: {share} of what is driven on it is too much",
+        share=percent(RAIN_BEHIND),
+    )
 
 
 def standing_key(at: Situation, way: str, found_key: str, limits: LimitValues) -> str:
@@ -235,5 +275,3 @@ def standing_key(at: Situation, way: str, found_key: str, limits: LimitValues) -
         "flags": sorted(at.flags),
     }  # fmt: skip
     return hashlib.sha256(json.dumps(what, sort_keys=True).encode()).hexdigest()
-
-

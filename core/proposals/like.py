@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from core.buildup.anatomy import Anatomy
 from core.buildup.growth import growth
 from core.buildup.model import BuildUp, Place, brought
 from core.materials.library import AirLayer, entry_of
 from core.proposals.rules import Way, rules
-from core.buildup.anatomy import Anatomy
 from core.say import Said, read_quantities
 
 ALIKE = 0.45  # of the materials and families that either has; below it an option is like none

@@ -26,7 +26,16 @@ from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import slab_transmittance
 
 SAVES = 0.97  # of the U as found: a way that saves less than this is none
-COMBUSTIBLE = ("timber", "wood-based sheet", "wood fibre", "foam", "faced foam", "straw", "plant and animal fibre", "cork")
+COMBUSTIBLE = (
+    "timber",
+    "wood-based sheet",
+    "wood fibre",
+    "foam",
+    "faced foam",
+    "straw",
+    "plant and animal fibre",
+    "cork",
+)
 ORDER = {"stands": 0, "stands only if": 1, "": 2, "cannot be run": 3, "does not stand": 4}
 UNDONE = {"comes off": 0, "with the surface": 1, "not": 2}
 
@@ -113,14 +122,18 @@ def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposa
         if at.make not in way.makes:
             continue
         school = school_of(way)
-        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or _refused_anywhere(way, at)
+        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or _refused_anywhere(
+            way, at
+        )
         if not because:
             try:
                 one = _offer(way, at, known.get(way.id))
                 if before is None or one.u is None or one.u < SAVES * before:
                     offered.append(one)
                     continue
-                because = [say("It saves no heat: {u} against {before} as found.", u=u_value(one.u), before=u_value(before))]
+                because = [
+                    say("It saves no heat: {u} against {before} as found.", u=u_value(one.u), before=u_value(before))
+                ]
             except (OutOfRange, CaseRefused) as error:
                 because = [read_quantities(f"{error.message[:1].upper()}{error.message[1:]}.")]
         refused.append(NotOffered(school.name, way.name, because))
@@ -141,7 +154,9 @@ def _refused_anywhere(way: Way, at: Situation) -> list[Said]:
         return []
     found = []
     layers = [*way.outside, *way.under_covering, *way.inside]
-    if at.holds(["inside is not touched"]) and (way.inside or way.drop_inside or (way.fill is not None and way.side != "outside" and way.school != "cavity")):
+    if at.holds(["inside is not touched"]) and (
+        way.inside or way.drop_inside or (way.fill is not None and way.side != "outside" and way.school != "cavity")
+    ):
         found.append(said("The inside is not touched."))
     if at.holds(["people stay"]) and way.empties:
         found.append(said("People stay in the house during the works; this needs it empty."))
@@ -263,11 +278,21 @@ def comes_off(as_found: BuildUp, build_up: BuildUp) -> list[BuildUpLayer]:
     """Layers as found that are not in what is proposed: what is taken off or out, drawn as removed. A bay that is filled stays."""
     there = {layer.id for layer in build_up.layers}
     materials = [layer.material for layer in build_up.layers if not layer.existing]
-    return [layer for layer in as_found.layers if layer.id not in there and layer.entry.group != "air" and not (layer.entry.family == "membranes and coatings" and layer.material in materials)]
+    return [
+        layer
+        for layer in as_found.layers
+        if layer.id not in there
+        and layer.entry.group != "air"
+        and not (layer.entry.family == "membranes and coatings" and layer.material in materials)
+    ]
 
 
 def _named(layer: BuildUpLayer) -> Said:
-    return say("{name} {mm}", name=layer.entry.name, mm=thickness(layer.thickness)) if layer.thickness else said(layer.entry.name)
+    return (
+        say("{name} {mm}", name=layer.entry.name, mm=thickness(layer.thickness))
+        if layer.thickness
+        else said(layer.entry.name)
+    )
 
 
 def grown_of(way: Way) -> NewLayer | None:
@@ -286,7 +311,9 @@ def _chosen(tried: list[Tried], fits: list[Tried], at: Situation) -> tuple[Tried
     if meets:
         return meets[0], say("the least that meets {u}", u=u_value(target))
     after = tried[tried.index(fits[-1]) + 1 :]
-    return fits[-1], join([say("the most that fits:"), after[0].over[0].lowered()]) if after else say("the thickest there is")
+    return fits[-1], join([say("the most that fits:"), after[0].over[0].lowered()]) if after else say(
+        "the thickest there is"
+    )
 
 
 def _why_by_years(known: Stands, chosen: Tried, at: Situation) -> Said:
@@ -317,9 +344,15 @@ def _practice(at: Situation, tried: list[Tried], known: Stands | None) -> Said |
         return words + "."
     limit = (within[-1].mm or 0.0) if within else 0.0
     if most is None or most < limit:
-        return words + "; its years stand for less here: they have this climate, this face and this room in them, which practice has not."
+        return (
+            words
+            + "; its years stand for less here: they have this climate, this face and this room in them, which practice has not."
+        )
     if most > limit:
-        return words + "; its years allow more. Practice keeps a reserve for what no run knows: uneven bedding, mortar and stone apart, joist ends."
+        return (
+            words
+            + "; its years allow more. Practice keeps a reserve for what no run knows: uneven bedding, mortar and stone apart, joist ends."
+        )
     return words + ", and so do its years."
 
 
@@ -335,7 +368,9 @@ def _headline(at: Situation, offered: list[Offered]) -> Said:
     left = sum(one.stands is None for one in offered)
     more = f" {_ways(left).capitalize()} {'is' if left == 1 else 'are'} still to be run." if left else ""
     if left == len(offered):
-        return say("{ways} could be built here; whether they stand is found by their hourly years." + rain, ways=_ways(left)).capitalised()
+        aim = " No target is set for it: state one in the Brief, and thickness follows it." if target is None else ""
+        words = "{ways} could be built here; whether they stand is found by their hourly years."
+        return say(words + aim + rain, ways=_ways(left)).capitalised()
     reached = [o for o in by["stands"] if o.reached]
     only = f"; {_ways(len(by['stands only if']))} only under a condition" if by["stands only if"] else ""
     if target is None and by["stands"]:
@@ -346,7 +381,9 @@ def _headline(at: Situation, offered: list[Offered]) -> Said:
         best = min(by["stands"], key=lambda o: o.u if o.u is not None else 9.0)
         words = say("{u} does not stand here; {other} does, by “{name}”" + only + ".", u=u_value(target or 0.0), other=u_value(best.u or 0.0), name=best.name)  # fmt: skip
     elif by["stands only if"]:
-        words = say("Nothing stands here without a condition; {ways} would under one.", ways=_ways(len(by["stands only if"])))
+        words = say(
+            "Nothing stands here without a condition; {ways} would under one.", ways=_ways(len(by["stands only if"]))
+        )
     else:
         words = say("No way that was run stands here; see what decides, and what would have to change first.")
     return words.capitalised() + more + rain

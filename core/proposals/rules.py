@@ -12,9 +12,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from core.buildup.anatomy import MakeKind
 from core.case import Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
-from core.buildup.anatomy import MakeKind
 from core.proposals.situation import FLAGS, Flag
 
 FILE = Path(__file__).with_name("rules.json")
@@ -198,7 +198,11 @@ def as_markdown() -> str:
     """The part of docs/rules.md on proposals: flags, schools, ways."""
     out = ["", "## Proposals", "", rules().note, "", "Flags of a situation:", ""]
     out += [f"- *{flag}*: {meaning}" for flag, meaning in FLAGS.items()]
-    out += ["", "How much insulation inside of masonry practice goes to, said beside the hourly years; the first line whose flags hold:", ""]
+    out += [
+        "",
+        "How much insulation inside of masonry practice goes to, said beside the hourly years; the first line whose flags hold:",
+        "",
+    ]
     out += [f"- {', '.join(one.when) or 'else'}: R {one.r:g} m²K/W" for one in rules().practice_r_inside]
     for school in rules().schools:
         out += ["", f"### {school.name}", "", school.says, "", f"Relies on: {'; '.join(school.relies_on)}."]

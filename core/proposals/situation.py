@@ -16,7 +16,14 @@ from core.moisture.gaps import both_ways, gap_sd
 from core.moisture.steady import conditions
 from core.thermal.iso13370 import GroundPlace
 
-MASONRY: tuple[MakeKind, ...] = ("solid stone", "solid brick", "half-timbered", "concrete wall", "large panel", "cavity masonry")
+MASONRY: tuple[MakeKind, ...] = (
+    "solid stone",
+    "solid brick",
+    "half-timbered",
+    "concrete wall",
+    "large panel",
+    "cavity masonry",
+)
 Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
     "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "wet room", "not wet room", "inward drive", "inward all year", "not cold room", "very cold",
@@ -286,10 +293,23 @@ def is_tight_outside(anatomy: Anatomy) -> bool:
     coats = [layer for layer in anatomy.coats if isinstance(layer.entry, Sheet) and layer.entry.kind == "coating"]
     if sum(_sd(layer) for layer in coats) >= TIGHT_COAT_SD_M:
         return True
-    light = anatomy.make in ("frame with boards", "bare cladding", "rafter roof", "flat roof", "metal roof", "planted roof", "steel frame", "knee wall")
+    light = anatomy.make in (
+        "frame with boards",
+        "bare cladding",
+        "rafter roof",
+        "flat roof",
+        "metal roof",
+        "planted roof",
+        "steel frame",
+        "knee wall",
+    )
     if not light:
         return False
-    end = anatomy.bay if anatomy.bay is not None else next((i for i, o in enumerate(layers) if _fills(o) or is_insulation(o)), anatomy.lining_from)
+    end = (
+        anatomy.bay
+        if anatomy.bay is not None
+        else next((i for i, o in enumerate(layers) if _fills(o) or is_insulation(o)), anatomy.lining_from)
+    )
     way = 0.0
     for layer in layers[:end]:
         entry = layer.entry

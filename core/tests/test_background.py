@@ -8,9 +8,9 @@ from unittest import TestCase
 from pydantic import ValidationError
 
 from core.assembly.control import control_layers
+from core.buildup.anatomy import Anatomy
 from core.buildup.background import background_words, foot_m, gap_level, ground_of
 from core.buildup.kits import kits
-from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place, Uneven
 from core.cases.practice import build_up as of
 from core.criteria.cautions import CAUTIONS, Work
@@ -110,7 +110,9 @@ class Grounds(TestCase):
         rain = control_layers(declared, Place(kind="wall")).rain
         self.assertEqual(rain.layer_id, "boards")
         self.assertIn("declared to be the line that sheds water", rain.because.metric)
-        self.assertEqual(Anatomy(declared, Place()).rain_leak_layer(), "sheet", "nothing outside of it for rain to reach")
+        self.assertEqual(
+            Anatomy(declared, Place()).rain_leak_layer(), "sheet", "nothing outside of it for rain to reach"
+        )
         sheathing = clad.layers[3].model_copy(update={"sheds_water": True})
         behind = clad.model_copy(update={"layers": [*clad.layers[:3], sheathing, *clad.layers[4:]]})
         self.assertEqual(Anatomy(behind, Place()).rain_leak_layer(), "sheet")

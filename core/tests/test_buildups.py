@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from core.assembly.control import control_layers
 from core.assembly.to_case import model_of, why_no_transient
+from core.buildup.anatomy import Anatomy
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import (
     AirLeakage,
@@ -30,7 +31,6 @@ from core.cases.practice import build_up as of
 from core.climate.data import shipped
 from core.criteria.stated import cracked_film, nothing_sheds, open_to_weather, stated
 from core.errors import CaseRefused, OutOfRange
-from core.buildup.anatomy import Anatomy
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, cellar_wall_transmittance, slab_transmittance
 
@@ -80,7 +80,7 @@ WALLS = [
     Wall("brick leaf before a frame, felt on boards", of(("leaf", "brick_hard", 100), ("gap", "air_vented", 40), ("felt", "building_paper"), ("boards", "sarking_boards", 22), STUD, BOARD),
          "felt", "boards", None, "careful", "boards", "felt", ("frame", "leaf", "drained"), ("boards", "outer")),
     Wall("brick leaf tight on sheathing", of(("leaf", "brick_old", 100), ("paper", "building_paper"), ("osb", "osb", 15), STUD, BOARD),
-         "leaf", "osb", None, "careful", "osb", "paper", ("frame", "leaf", "none"), ("osb", "outer")),
+         "osb", "osb", None, "careful", "osb", "paper", ("frame", "leaf", "none"), ("osb", "outer")),
     Wall("frame behind boards, underlay on sheathing", of(*CLAD, ("under", "membrane_open"), ("boards", "sarking_boards", 22), STUD, BOARD),
          "under", "boards", None, "careful", "boards", "under", ("frame", "boards", "ventilated"), ("boards", "outer")),
     Wall("frame behind boards without an underlay", of(*CLAD, ("osb", "osb", 15), STUD, BOARD),
@@ -96,17 +96,17 @@ WALLS = [
     Wall("steel sheet", of(("steel", "steel_plate", 2), BOARD),
          "steel", None, None, "none", "steel", "steel", ("metal", "metal", "none"), ("board", "outer")),
     Wall("slates on boards", of(("slate", "slate", 8), ("deck", "sarking_boards", 22), ("rafters", "air_unventilated", 150, 0.1), BOARD),
-         "slate", "deck", None, "careful", "slate", "slate", ("frame", "none", "none"), ("deck", "outer"), SLATE),
+         "deck", "deck", None, "careful", "slate", "slate", ("frame", "none", "none"), ("deck", "outer"), SLATE),
     Wall("slates on an underlay over boards", of(("slate", "slate", 8), ("under", "felt"), ("deck", "sarking_boards", 22), STUD, BOARD),
-         "slate", "deck", None, "careful", "deck", "under", ("frame", "none", "none"), ("deck", "outer")),
+         "deck", "deck", None, "careful", "deck", "under", ("frame", "none", "none"), ("deck", "outer")),
     Wall("tiles on battens over wood fibre", of(("tiles", "clay_tiles", 15), ("gap", "air_ventilated", 50), ("open", "membrane_open"), ("over", "wood_fibre_board", 60), STUD, BOARD),
          "open", "fill", None, "careful", "over", "over", ("frame", "none", "ventilated"), ("over", "outer")),
     Wall("bitumen on a deck, fibre below", of(("bitumen", "bitumen_sheet"), ("deck", "sarking_boards", 24), STUD, ("sheet", "membrane_tight"), BOARD),
          "bitumen", "deck", None, "careful", "deck", "deck", ("frame", "none", "none"), ("deck", "inner")),
     Wall("slab on the ground", of(("earth", "earth", 300), ("sheet", "membrane_tight"), ("foam", "xps_034", 100), ("slab", "concrete", 100)),
-         "earth", "slab", "slab", "none", "foam", "foam", ("concrete", "none", "none"), ("slab", "inner")),
+         "foam", "slab", "slab", "none", "foam", "foam", ("concrete", "none", "none"), ("slab", "inner")),
     Wall("wooden floor on a slab on the ground", of(("earth", "earth", 300), ("slab", "concrete", 80), ("floor", "oak_floor", 22)),
-         "earth", "slab", "slab", "none", "earth", "earth", ("concrete", "none", "none"), ("slab", "inner")),
+         "slab", "slab", "slab", "none", "earth", "earth", ("concrete", "none", "none"), ("slab", "inner")),
     Wall("batts in an open net over a void", of(("net", "membrane_open"), ("batt", "wood_fibre_batt", 150, 0.1), ("floor", "oak_floor", 22)),
          "net", "batt", None, "careful", "net", "net", ("frame", "none", "none"), ("batt", "outer")),
     Wall("joists in a vented void", of(("joists", "air_vented", 150, 0.12), ("floor", "oak_floor", 22)),

@@ -8,14 +8,16 @@ from unittest import TestCase
 
 from pydantic import ValidationError
 
-from core.buildup.anatomy import Anatomy
+from core.buildup.anatomy import Anatomy, MakeKind
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, mass
 from core.preview import over_limits, preview
 from core.proposals.build import build
 from core.proposals.like import built_like
-from core.proposals.propose import Proposals, propose, sound_r
+from core.proposals.propose import Proposals, practice_r, propose
 from core.proposals.rules import Rules, as_markdown, rules
-from core.proposals.situation import FLAGS, Flag, MakeKind, Stand, situation
+from core.proposals.situation import FLAGS, Flag, Stand, situation
+from core.proposals.standing import Stands
+from core.say import say
 
 Row = tuple[Any, ...]
 
@@ -60,6 +62,7 @@ class Written:
 RUBBLE = drawn(("sandstone_rubble", 500), ("lime_plaster", 20))
 BRICK = drawn(("brick_old", 330), ("lime_plaster", 20))
 RAFTERS = drawn(("slate", 10), ("sarking_boards", 22), ("air_unventilated", 150, 0.12), ("lath_plaster", 22))
+BY_YEARS = "found by their hourly years"
 NOT_LIGHT = ("flow_elsewhere", "heavy or tight layer")
 HALF_TIMBER = drawn(("lime_render", 15), ("brick_old", 140, 0.25), ("lime_plaster", 15))
 VENTED_FOAM = drawn(
@@ -68,65 +71,65 @@ VENTED_FOAM = drawn(
 CASES = (
     Written("solid stone, free to grow", "solid stone", RUBBLE, {"climate": "corrie", "facing_deg": 90}, {"target_u_w_m2k": 0.3, "room_mm": 150},
             ("outside_render", "outside_clad", "inside_variable", "inside_wood_fibre", "inside_lime"), (NOT_LIGHT, ("foam_masonry", "cannot be taken back"), ("dense_elsewhere", "light frame")),
-            "is reached soundly by"),
+            BY_YEARS),
     Written("solid stone on a soaked, protected face", "solid stone", RUBBLE, {"climate": "corrie", "facing_deg": 300, "exposure": "severe"}, {"target_u_w_m2k": 0.45, "outside_mm": 0},
-            ("inside_lime",), (("outside_render", "may not change"), ("inside_variable", "more rain than it can dry"), ("inside_calcium_silicate", "carries rain inward")),
-            "is not soundly reachable here;"),
+            ("inside_lime", "inside_variable", "inside_calcium_silicate"), (("outside_render", "may not change"), ("outside_foam_render", "may not change")),
+            BY_YEARS),
     Written("solid brick on a rain face", "solid brick", BRICK, {"climate": "millrace", "facing_deg": 225, "exposure": "exposed"}, {"target_u_w_m2k": 0.35, "outside_mm": 0},
-            ("inside_variable", "inside_wood_fibre"), (("outside_clad", "may not change"), ("gap_elsewhere", "bare studs")), "not soundly reachable here"),
+            ("inside_variable", "inside_wood_fibre"), (("outside_clad", "may not change"), ("gap_elsewhere", "bare studs")), BY_YEARS),
     Written("solid brick in a court", "solid brick", BRICK, {"climate": "millrace", "facing_deg": 60, "exposure": "sheltered"}, {"target_u_w_m2k": 0.35},
-            ("outside_render", "inside_variable", "inside_wood_fibre", "inside_calcium_silicate"), (("foam_masonry", "cannot be taken back"),), "is reached soundly by"),
+            ("outside_render", "inside_variable", "inside_wood_fibre", "inside_calcium_silicate"), (("foam_masonry", "cannot be taken back"),), BY_YEARS),
     Written("cavity brick, empty", "cavity masonry", drawn(("brick_ordinary", 105), ("air_unventilated", 50), ("brick_ordinary", 105), ("gypsum_plaster", 13)),
-            {"climate": "karrental", "facing_deg": 90}, {"target_u_w_m2k": 0.3}, ("cavity_fill", "inside_variable"), (("outside_render", "goes round the insulation"),), "is reached soundly by"),
+            {"climate": "karrental", "facing_deg": 90}, {"target_u_w_m2k": 0.3}, ("cavity_fill", "inside_variable", "outside_render", "cavity_fill_coat"), (("cold_room", "colder than outside"),), BY_YEARS),
     Written("cavity brick, soaked", "cavity masonry", drawn(("brick_old", 105), ("air_unventilated", 50), ("brick_old", 105), ("lime_plaster", 15)),
-            {"climate": "corrie", "facing_deg": 290, "exposure": "severe"}, {"target_u_w_m2k": 0.3}, (), (("cavity_fill", "carries the rain across"), ("inside_variable", "more rain than it can dry")), "First keep the rain off"),
+            {"climate": "corrie", "facing_deg": 290, "exposure": "severe"}, {"target_u_w_m2k": 0.3}, ("cavity_fill_coat", "cavity_fill", "inside_variable"), (("foam_masonry", "cannot be taken back"),), "First keep the rain off"),
     Written("log, very cold", "log", drawn(("logs", 150)), {"climate": "tarn"}, {"target_u_w_m2k": 0.18},
-            ("outside_clad", "log_dense", "log_inside"), (("capillary_elsewhere", "needs masonry"), ("gap_elsewhere", "bare studs"), ("foam_masonry", "cannot be taken back")), "is reached soundly by 2 ways"),
+            ("outside_clad", "log_dense", "log_inside"), (("capillary_elsewhere", "needs masonry"), ("gap_elsewhere", "bare studs"), ("foam_masonry", "cannot be taken back")), BY_YEARS),
     Written("frame with bare cladding", "bare cladding", drawn(("larch_boards", 22)), {"climate": "corrie", "facing_deg": 180}, {"target_u_w_m2k": 0.25},
-            ("bare_drained", "bare_outside", "bare_dense"), (("bare_foam", "glues every board"), ("capillary_elsewhere", "needs masonry")), "is reached soundly by"),
+            ("bare_drained", "bare_outside", "bare_dense"), (("bare_foam", "glues every board"), ("capillary_elsewhere", "needs masonry")), BY_YEARS),
     Written("frame with boards", "frame with boards", drawn(("weatherboards", 20), ("building_paper",), ("sarking_boards", 20), ("air_unventilated", 100, 0.15), ("lath_plaster", 22)),
-            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "frame_flow", "frame_fill", "frame_dense"), (("gap_elsewhere", "bare studs"),), "is reached soundly by"),
+            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "frame_flow", "frame_fill", "frame_dense"), (("gap_elsewhere", "bare studs"),), BY_YEARS),
     Written("frame with boards, leaking", "frame with boards", drawn(("weatherboards", 20), ("sarking_boards", 20), ("air_unventilated", 100, 0.15), ("lath_plaster", 22)),
-            {"climate": "corrie", "facing_deg": 270}, {"target_u_w_m2k": 0.25}, ("outside_clad",), (("frame_foam", "foam hides it"),), "is reached soundly by", (("causes", frozenset({"rain"})), ("ready", False))),
-    Written("steel frame with precast panels", "steel frame", drawn(("concrete_precast", 120), ("air_unventilated", 80), ("gypsum_board", 12.5)),
-            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "steel_inside", "frame_foam"), (("capillary_elsewhere", "needs masonry"), ("dense_elsewhere", "light frame")), "is reached soundly by"),
+            {"climate": "corrie", "facing_deg": 270}, {"target_u_w_m2k": 0.25}, ("outside_clad",), (("frame_foam", "foam hides it"),), BY_YEARS, (("causes", frozenset({"rain"})), ("ready", False))),
+    Written("large panels", "large panel", drawn(("concrete_precast", 160), ("gypsum_plaster", 8)),
+            {"climate": "ostmoor", "facing_deg": 180}, {"target_u_w_m2k": 0.25}, ("outside_clad", "outside_mineral_render", "outside_foam_render", "inside_variable"), (("gap_elsewhere", "bare studs"), ("dense_elsewhere", "light frame")), BY_YEARS),
     Written("rafter roof, eaves may grow a little", "rafter roof", RAFTERS, {"kind": "roof", "slope_deg": 40, "facing_deg": 180, "climate": "corrie"}, {"target_u_w_m2k": 0.18, "outside_mm": 40},
-            ("roof_between", "roof_below", "roof_flow", "roof_vented"), (("roof_warm", "less than 100 mm to grow"), ("roof_foam", "glues them")), "is reached soundly by"),
+            ("roof_between", "roof_below", "roof_flow", "roof_vented"), (("roof_warm", "less than 100 mm to grow"), ("roof_foam", "glues them")), BY_YEARS),
     Written("rafter roof, free above", "rafter roof", RAFTERS, {"kind": "roof", "slope_deg": 45, "facing_deg": 90, "climate": "karrental"}, {"target_u_w_m2k": 0.18},
-            ("roof_warm", "roof_flow", "roof_below"), (("roof_foam", "glues them"),), "is reached soundly by"),
+            ("roof_warm", "roof_flow", "roof_below"), (("roof_foam", "glues them"),), BY_YEARS),
     Written("flat roof", "flat roof", drawn(("bitumen_sheet",), ("sarking_boards", 22), ("air_unventilated", 180, 0.1), ("gypsum_board", 12.5)),
-            {"kind": "roof", "slope_deg": 2, "climate": "karrental"}, {"target_u_w_m2k": 0.18}, ("flat_warm", "flat_inverted"), (("flat_vented", "no height that drives"),), "is reached soundly by"),
+            {"kind": "roof", "slope_deg": 2, "climate": "karrental"}, {"target_u_w_m2k": 0.18}, ("flat_warm", "flat_inverted"), (("flat_vented", "no height that drives"),), BY_YEARS),
     Written("joisted floor over a void", "floor over void", drawn(("oak_floor", 22)), {"kind": "floor", "adjoining": "unheated", "climate": "corrie"}, {"target_u_w_m2k": 0.25},
-            ("void_between", "void_below"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+            ("void_between", "void_below"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("floor over a wet crawl space", "floor over void", drawn(("oak_floor", 22)), {"kind": "floor", "adjoining": "unheated", "ground": "wet", "climate": "karrental"}, {"target_u_w_m2k": 0.25},
-            ("void_between",), (("void_foam", "wet air and a tight skin"),), "is reached soundly by", (("parts", frozenset({"joist end"})),)),
+            ("void_between",), (("void_foam", "wet air and a tight skin"),), BY_YEARS, (("parts", frozenset({"joist end"})),)),
     Written("slab", "slab", drawn(("earth", 300), ("concrete", 100), ("oak_floor", 20)), {"kind": "floor", "adjoining": "ground", "climate": "corrie"}, {"target_u_w_m2k": 0.2},
-            ("slab_over", "slab_new"), (("slab_flow", "nothing flows out"),), "is reached soundly by"),
+            ("slab_over", "slab_new"), (("slab_flow", "nothing flows out"),), BY_YEARS),
     Written("cellar wall, wet", "cellar wall", drawn(("sandstone_rubble", 500), ("cement_render", 15)), {"adjoining": "ground", "ground": "wet", "climate": "karrental"}, {"target_u_w_m2k": 0.3},
-            ("cellar_outside", "cellar_inside_drained"), (("cellar_inside_tight", "The wall is wet"), ("cellar_membrane", "stays wet from the ground"), ("cellar_capillary", "The wall is wet")), "is reached soundly by"),
+            ("cellar_outside", "cellar_inside_drained"), (("cellar_inside_tight", "The wall is wet"), ("cellar_membrane", "stays wet from the ground"), ("cellar_capillary", "The wall is wet")), BY_YEARS),
     Written("cellar wall, dry, cooled", "cellar wall", drawn(("brick_old", 440)), {"adjoining": "ground", "climate": "millrace", "occupancy": "cooled"}, {"target_u_w_m2k": 0.3},
-            ("cellar_outside", "cellar_inside_tight", "cellar_capillary"), (("cellar_membrane", "outer face of the sheet"), ("cellar_inside_drained", "not needed")), "is reached soundly by"),
+            ("cellar_outside", "cellar_inside_tight", "cellar_capillary"), (("cellar_membrane", "outer face of the sheet"), ("cellar_inside_drained", "not needed")), BY_YEARS),
     Written("knee wall", "knee wall", drawn(("air_unventilated", 100, 0.15), ("lath_plaster", 22)), {"adjoining": "unheated", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
-            ("knee_cold_side", "frame_fill"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+            ("knee_cold_side", "frame_fill"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("floor over open air", "floor over open air", drawn(("oak_floor", 22), ("air_unventilated", 170, 0.13), ("oak_floor", 22)), {"kind": "floor", "adjoining": "outside", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
-            ("void_below",), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+            ("void_below",), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("ceiling under an attic", "ceiling under attic", drawn(("air_unventilated", 150, 0.12), ("lath_plaster", 22)), {"kind": "roof", "adjoining": "unheated", "slope_deg": 0, "climate": "karrental"}, {"target_u_w_m2k": 0.15},
-            ("attic_floor", "attic_outside"), (("capillary_elsewhere", "needs masonry"),), "is reached soundly by"),
+            ("attic_floor", "attic_outside"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("cob", "solid stone", drawn(("lime_render", 20), ("cob", 550), ("clay_plaster", 15)), {"climate": "corrie", "facing_deg": 90}, {"target_u_w_m2k": 0.35},
-            ("outside_render", "outside_clad", "inside_wood_fibre", "inside_lime"), (("dense_elsewhere", "light frame"),), "is reached soundly by"),
+            ("outside_render", "outside_clad", "inside_wood_fibre", "inside_lime"), (("dense_elsewhere", "light frame"),), BY_YEARS),
     Written("half-timber that is seen, in the rain", "half-timbered", HALF_TIMBER, {"climate": "corrie", "facing_deg": 250, "exposure": "exposed"}, {"target_u_w_m2k": 0.4, "outside_mm": 0},
-            ("inside_lime",), (("inside_wood_fibre", "clad or rendered before"), ("membrane_elsewhere", "leave to the room"), ("outside_clad", "may not change")), "is not soundly reachable here;"),
+            ("inside_lime", "inside_wood_fibre"), (("membrane_elsewhere", "leave to the room"), ("outside_clad", "may not change")), BY_YEARS),
     Written("half-timber, sheltered", "half-timbered", HALF_TIMBER, {"climate": "karrental", "facing_deg": 45, "exposure": "sheltered"}, {"target_u_w_m2k": 0.6},
-            ("outside_render", "inside_wood_fibre", "inside_calcium_silicate", "inside_lime"), (("membrane_elsewhere", "leave to the room"),), "is reached soundly by"),
+            ("outside_render", "inside_wood_fibre", "inside_calcium_silicate", "inside_lime"), (("membrane_elsewhere", "leave to the room"),), BY_YEARS),
     Written("frame behind a leaf of brick", "frame with boards", drawn(("brick_ordinary", 90), ("air_unventilated", 25), ("osb", 11), ("mineral_fibre_040", 90, 0.15), ("gypsum_board", 12.5)),
             {"climate": "ostmoor", "facing_deg": 90}, {"target_u_w_m2k": 0.25}, ("frame_inside",),
-            (("outside_clad", "goes round whatever"), ("frame_flow", "does not come off"), ("frame_fill", "full already")), "is reached soundly by one way"),
+            (("outside_clad", "goes round whatever"), ("frame_flow", "does not come off"), ("frame_fill", "full already")), BY_YEARS),
     Written("foam between studs behind sheets", "frame with boards", VENTED_FOAM, {"climate": "ostmoor", "facing_deg": 90}, {"target_u_w_m2k": 0.25},
-            ("outside_clad", "frame_inside"), (("frame_foam", "full already"), ("frame_dense", "full already")), "is reached soundly by"),
+            ("outside_clad", "frame_inside"), (("frame_foam", "full already"), ("frame_dense", "full already")), BY_YEARS),
     Written("straw", "frame with boards", drawn(("lime_render", 30), ("straw_bale", 450), ("clay_plaster", 30)), {"climate": "ostmoor", "facing_deg": 90}, {"target_u_w_m2k": 0.12},
-            ("outside_clad",), (("frame_inside", "its own insulation"), ("frame_flow", "full already")), "is reached soundly by one way"),
+            ("outside_clad",), (("frame_inside", "its own insulation"), ("frame_flow", "full already")), BY_YEARS),
     Written("concrete, lined already", "concrete wall", drawn(("concrete", 180), ("eps_035", 40), ("gypsum_board", 12.5)), {"climate": "ostmoor", "facing_deg": 200}, {"target_u_w_m2k": 0.25},
-            ("outside_render", "outside_clad"), (("inside_wood_fibre", "parts this layer"), ("inside_lime", "parts this layer")), "is reached soundly by"),
+            ("outside_render", "outside_clad"), (("inside_wood_fibre", "parts this layer"), ("inside_lime", "parts this layer")), BY_YEARS),
 )  # fmt: skip
 NAMES = {way.name: way.id for way in rules().ways}
 
@@ -165,8 +168,8 @@ class Twenty(TestCase):
                             proposal.growth_m, proposal.room_m, mass(proposal.build_up) - mass(one.found), limits
                         ),
                     )
-                    tight = [trap for trap in figures.traps if trap.tight]
-                    self.assertFalse(proposal.sound and tight)
+                    closed = {trap.sentence.metric for trap in figures.traps if trap.tight}
+                    self.assertEqual(closed - {words.metric for words in proposal.doubts}, set())
                     self.assertEqual(len(proposal.does_to), 5)
                     for words in (
                         proposal.while_open,
@@ -200,8 +203,8 @@ class Twenty(TestCase):
     def test_under_thatch_the_air_stays(self) -> None:
         found = drawn(("thatch", 300), ("air_unventilated", 120, 0.1), ("gypsum_board", 12.5))
         said = propose(situation(found, Stand(Place(kind="roof", slope_deg=50), Limits(target_u_w_m2k=0.2))))
-        self.assertEqual([one.way for one in said.offered], ["roof_vented"])
-        self.assertIn("fire barrier", " ".join(words.metric for words in said.offered[0].first))
+        self.assertEqual([one.way for one in said.offered], ["thatch_below"])
+        self.assertIn("flues", " ".join(words.metric for words in said.offered[0].doubts))
 
     def test_a_roof_of_felt_is_covered_anew_above_what_is_new(self) -> None:
         """Felt on boards: nothing new lies under the open sky, no felt stays in the middle, and the years can be run."""
@@ -216,10 +219,66 @@ class Twenty(TestCase):
             self.assertEqual(materials.count("bitumen_sheet"), 1)
             self.assertEqual(preview(found, one.build_up, place, Limits()).transient_refused, "")
 
-    def test_best_first(self) -> None:
-        for one in CASES:
-            ranks = [(not p.sound, not p.reached) for p in one.proposals().offered]
-            self.assertEqual(ranks, sorted(ranks), one.name)
+    def test_what_stands_comes_first_then_what_saves(self) -> None:
+        at = situation(RUBBLE, Stand(Place(climate="corrie", facing_deg=90), Limits(target_u_w_m2k=0.3)))
+        words = say("it is so")
+        ways = [one.way for one in propose(at).offered]
+        states = ("does not stand", "stands only if", "stands", "cannot be run")
+        known = {way: Stands(state=states[n % 4], mm=None, because=words) for n, way in enumerate(ways[:-1])}
+        said = propose(at, known)
+        self.assertEqual(said.open, 1)
+        order = [one.stands.state if one.stands is not None else "" for one in said.offered]
+        expected = [
+            state
+            for state in ("stands", "stands only if", "", "cannot be run", "does not stand")
+            for one in order
+            if one == state
+        ]
+        self.assertEqual(order, expected)
+        self.assertIn("One way is still to be run.", said.headline.metric)
+        stand = [one for one in said.offered if one.stands is not None and one.stands.state == "stands" and one.reached]
+        count = "One way" if len(stand) == 1 else f"{len(stand)} ways"
+        self.assertTrue(said.headline.metric.startswith(f"{count} of {len(said.offered)}"), said.headline.metric)
+
+    def test_the_thickness_that_its_years_found_is_built(self) -> None:
+        at = situation(RUBBLE, Stand(Place(climate="corrie", facing_deg=90), Limits(target_u_w_m2k=0.3)))
+        found = Stands(state="stands", mm=60.0, least_mm=None, most_mm=60.0, because=say("so"))
+        one = next(one for one in propose(at, {"inside_wood_fibre": found}).offered if one.way == "inside_wood_fibre")
+        self.assertEqual(one.grown_mm, 60.0)
+        self.assertIn("the most that stands", one.why.metric)
+        assert one.practice is not None
+        self.assertIn("its years stand for less", one.practice.metric)
+
+    def test_limits_of_the_whole_element_refuse_every_way(self) -> None:
+        place, limits = Place(climate="corrie", facing_deg=90), Limits(target_u_w_m2k=0.3)
+        for stand, words, ways in (
+            (
+                {"inside_untouchable": True},
+                "The inside is not touched.",
+                {"inside_variable", "inside_lime", "wet_room"},
+            ),
+            ({"escape_route": True}, "on an escape route", {"outside_clad", "cavity_fill_coat"}),
+        ):
+            said = propose(situation(RUBBLE, Stand(place, limits, **stand)))  # type: ignore[arg-type]
+            self.assertFalse({one.way for one in said.offered} & ways)
+            self.assertIn(words, " ".join(line.metric for row in said.refused for line in row.because))
+        boards = situation(
+            drawn(("weatherboards", 20), ("sarking_boards", 20), ("air_unventilated", 140, 0.15), ("lath_plaster", 22)),
+            Stand(Place(), limits, people_stay=True),
+        )
+        self.assertNotIn("frame_foam", {one.way for one in propose(boards).offered})
+
+    def test_what_saves_nothing_is_not_offered(self) -> None:
+        """A wall better than anything that is built on it: no way may make it worse."""
+        found = drawn(
+            ("weatherboards", 20),
+            ("air_ventilated", 25),
+            ("membrane_open",),
+            ("mineral_fibre_035", 300, 0.05),
+            ("gypsum_board", 12.5),
+        )
+        for one in propose(situation(found, Stand(Place(climate="ostmoor"), Limits()))).offered:
+            self.assertLess(one.u or 0.0, 0.14)
 
 
 class Thickness(TestCase):
@@ -248,13 +307,12 @@ class Thickness(TestCase):
         self.assertIn("the most that fits: it takes", one.why.metric)
         self.assertIn("the limit is 100 mm", one.why.metric)
 
-    def test_rain_bounds_what_is_sound_inside(self) -> None:
+    def test_practice_is_told_beside(self) -> None:
         face = {"climate": "millrace", "facing_deg": 225, "exposure": "exposed"}
         one = self.offered("inside_wood_fibre", face, {"target_u_w_m2k": 0.3}, BRICK)
-        self.assertEqual(one.grown_mm, 60)  # R 1.4; 80 mm would be R 1.86
-        self.assertIn("is taken for sound, until its years say otherwise", one.why.metric)
+        self.assertEqual(one.practice.metric, "Practice goes to R 1.75 m²K/W on a rain face (here 60 mm).")
         at = situation(BRICK, Stand(Place.model_validate(face), Limits()))
-        self.assertEqual(sound_r(at).r, 1.75)
+        self.assertEqual(practice_r(at).r, 1.75)
 
     def test_what_does_not_fit_says_by_which_limit(self) -> None:
         tin = drawn(
@@ -262,7 +320,7 @@ class Thickness(TestCase):
         )
         place = Place.model_validate({"kind": "roof", "slope_deg": 40, "climate": "corrie"})
         said = propose(situation(tin, Stand(place, Limits(target_u_w_m2k=0.3, room_mm=200))))
-        self.assertEqual([one.way for one in said.offered], ["roof_metal"])
+        self.assertEqual([one.way for one in said.offered][-1], "roof_metal")
         self.assertEqual(
             said.headline.metric, "What applies here does not fit: it takes 242.5 mm of the room; the limit is 200 mm."
         )
@@ -291,7 +349,7 @@ class Thickness(TestCase):
         self.assertTrue(seen.holds(["rain face", "half-timbered"]))
         self.assertFalse(behind.holds(["rain face"]))
         self.assertTrue(behind.holds(["vented cladding", "half-timbered"]))
-        self.assertEqual((sound_r(seen).r, sound_r(behind).r), (0.75, 1.0))
+        self.assertEqual((practice_r(seen).r, practice_r(behind).r), (0.75, 1.0))
 
     def test_what_it_is_called(self) -> None:
         for found, words in (
@@ -319,10 +377,13 @@ class Thickness(TestCase):
         said = propose(situation(RUBBLE, stand))
         plaster = next(one for one in said.offered if one.way == "inside_lime")
         words = " ".join(line.metric for line in plaster.first)
-        for part in ("open water items are closed", "is explained", "salt-laden plaster is taken off"):
+        for part in ("close its open water items", "explain what was found", "salt-laden plaster is taken off"):
             self.assertIn(part, words)
         self.assertNotIn("inside_wood_fibre", [one.way for one in said.offered])
         self.assertIn("State one in the Brief".lower(), said.headline.metric.lower())
+
+
+BY_CODE = {"solid deck", "inside is not touched", "people stay", "escape route", "empty cavity"}
 
 
 class Table(TestCase):
@@ -332,7 +393,7 @@ class Table(TestCase):
         }
         used |= {flag for line in rules().practice_r_inside for flag in line.when}
         self.assertEqual(set(FLAGS), set(get_args(Flag)))
-        self.assertEqual(set(get_args(Flag)) - used - {"low slope"}, set(), "flags that no rule asks for")
+        self.assertEqual(set(get_args(Flag)) - used - BY_CODE, set(), "flags that no rule asks for")
         for make in set(get_args(MakeKind)) - {"not stated"}:
             ways = [way for way in rules().ways if make in way.makes]
             self.assertGreaterEqual(len([way for way in ways if not way.never]), 2, make)

@@ -77,7 +77,11 @@ class StillAir(TestCase):
 class Traps(TestCase):
     def found(self, *names: tuple[str, float | None]) -> list[str]:
         layers = [layer(f"l{i}", material, mm) for i, (material, mm) in enumerate(names)]
-        return [trap.sentence.metric for trap in traps(BuildUp(layers=layers), Place(kind="roof", slope_deg=2.0, climate="ostmoor")) if trap.tight]
+        return [
+            trap.sentence.metric
+            for trap in traps(BuildUp(layers=layers), Place(kind="roof", slope_deg=2.0, climate="ostmoor"))
+            if trap.tight
+        ]
 
     def test_what_lies_between_two_tight_planes_is_named(self) -> None:
         (sentence,) = self.found(
@@ -88,7 +92,9 @@ class Traps(TestCase):
             sentence,
         )
         masonry = (("oil_paint", None), ("brick_old", 330), ("lime_plaster", 20), ("vinyl_wallcovering", None))
-        (throttled,) = traps(BuildUp(layers=[layer(f"l{i}", name, mm) for i, (name, mm) in enumerate(masonry)]), Place())
+        (throttled,) = traps(
+            BuildUp(layers=[layer(f"l{i}", name, mm) for i, (name, mm) in enumerate(masonry)]), Place()
+        )
         self.assertFalse(throttled.tight)
         self.assertIn("Throttled both ways", throttled.sentence.metric)
 

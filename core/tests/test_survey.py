@@ -545,5 +545,7 @@ class Control(TestCase):
         self.assertIsNone(floor.rain.layer_id)
         bare = control_layers(self.layers(("mineral_fibre_035", 100), ("gypsum_board", 13)), Place(kind="wall"))
         self.assertIn("nothing outside sheds rain", bare.rain.because.metric)
-        open_wall = control_layers(self.layers(("lime_render", 20), ("hemp_lime", 200), ("lime_plaster", 15)), Place(kind="wall"))
+        open_wall = control_layers(
+            self.layers(("lime_render", 20), ("hemp_lime", 200), ("lime_plaster", 15)), Place(kind="wall")
+        )
         self.assertEqual(open_wall.air.layer_id, "l2")

@@ -104,7 +104,7 @@ def of_walls() -> Iterator[Said]:
         yield from sentences(verdict(findings[1], findings[0], everything, low))
         yield from sentences(preview(as_found, option, place, Limits(room_mm=10, outside_mm=0)))
         for kind in ("wall", "roof", "floor"):
-            yield from sentences(control_layers(option, kind))  # type: ignore[arg-type]
+            yield from sentences(control_layers(option, place.model_copy(update={"kind": kind})))
 
 
 def of_the_survey() -> Iterator[Said]:

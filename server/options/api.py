@@ -10,7 +10,8 @@ from ninja import Router
 from core.buildup.levers import LeverKey
 from core.buildup.model import BuildUp
 from core.materials.library import Solid
-from core.proposals.propose import Proposals
+from core.proposals.propose import propose
+from core.proposals.standing import Stands
 from core.quantities import parse_thickness
 from server.library.own import check_materials
 from server.options.actions import choose_option as do_choose_option
@@ -25,8 +26,8 @@ from server.options.actions import try_lever as do_try_lever
 from server.options.figures import figures as figures_of
 from server.options.figures import limits_out, option_out, since
 from server.options.figures import sheet as sheet_of
-from server.options.proposals import proposals_of
 from server.options.proposals import set_access as do_set_access
+from server.options.proposals import situation_of
 from server.options.proposals import take_proposal as do_take_proposal
 from server.options.schemas import (
     AccessBody,
@@ -40,16 +41,21 @@ from server.options.schemas import (
     OptionOut,
     PreviewBody,
     PreviewOut,
+    ProposalsOut,
     SinceOut,
     SpreadBody,
     SpreadOut,
+    WayRun,
 )
 from server.options.schemas import Sheet as SheetOut
+from server.options.standing import ask_standings, leave_standings, runs_of
 from server.problems import Problem
 from server.projects.models import Option
 from server.projects.permissions import viewable_element, viewable_option, viewable_project
 from server.projects.schemas import Body, ElementOut
 from server.runs.actions import look_at
+from server.runs.models import Run
+from server.runs.states import Waiting
 
 router = Router(tags=["options"])
 
@@ -114,10 +120,38 @@ def set_access(request: HttpRequest, element_id: int, body: AccessBody) -> Any:
     return do_set_access(request.user, element_id, body)
 
 
-@router.get("/elements/{element_id}/proposals", response=Proposals)
-def read_proposals(request: HttpRequest, element_id: int) -> Proposals:
-    """What could be done to it: each way that applies as a whole build-up, best first, and those that do not, with the reason."""
-    return proposals_of(_with_layers(request, element_id))
+@router.get("/elements/{element_id}/proposals", response=ProposalsOut)
+def read_proposals(request: HttpRequest, element_id: int) -> ProposalsOut:
+    """What could be done to it: each way that applies as a whole build-up, best first, with what its years say as far as they are run; and
+    those that do not apply, with the reason."""
+    return _proposals(_with_layers(request, element_id))
+
+
+@router.post("/elements/{element_id}/proposals/years", response=ProposalsOut)
+def run_proposals(request: HttpRequest, element_id: int) -> ProposalsOut:
+    """Run the years of every way that are not there yet."""
+    element = _with_layers(request, element_id)
+    ask_standings(request.user, element_id, situation_of(element))
+    return _proposals(element)
+
+
+@router.post("/elements/{element_id}/proposals/leave", response={204: None})
+def leave_proposals(request: HttpRequest, element_id: int) -> tuple[int, None]:
+    """Nobody looks at them any more: what is not done is given up."""
+    leave_standings(request.user, element_id)
+    return 204, None
+
+
+def _proposals(element: Any) -> ProposalsOut:
+    at = situation_of(element)
+    rows = runs_of(element, at)
+    known = {way: Stands.model_validate(run.result) for way, run in rows.items() if run.status == Run.DONE}
+    out = [
+        WayRun(way=way, status=run.status, progress=run.progress, doing=run.doing, error=run.error)
+        for way, run in rows.items()
+    ]
+    waits = any(run.status == Run.WAITING for run in rows.values())
+    return ProposalsOut(proposals=propose(at, known), runs=out, trouble=Waiting().trouble if waits else "")
 
 
 @router.post("/elements/{element_id}/proposals/{way}", response={201: OptionOut})

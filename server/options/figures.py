@@ -9,8 +9,8 @@ from django.db.models import Prefetch
 
 from core.brief import facing_word
 from core.buildup.changes import changes, place_changes
-from core.buildup.levers import LEVERS, with_lever
 from core.buildup.growth import datum_layer
+from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place
 from core.climate.data import shipped
 from core.climate.rain import is_rain_face, yearly_driven_rain

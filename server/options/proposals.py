@@ -9,6 +9,7 @@ from core.proposals.propose import Proposals, propose
 from core.proposals.situation import Situation, Stand, situation
 from server.building.beyond import beyond_of
 from server.options.schemas import AccessBody
+from server.options.standing import known_of
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option
 from server.projects.permissions import User, editable_element
@@ -32,12 +33,17 @@ def situation_of(element: Element) -> Situation:
         ground=beyond_of(element, True).ground if element.kind == "floor" else None,
         outside_untouchable=element.outside_untouchable,
         plaster_off=element.plaster_off,
+        inside_untouchable=element.inside_untouchable,
+        people_stay=bool(element.project.current_brief.lived_in_during_works),
+        escape_route=element.escape_route,
     )
     return situation(element.as_found.current, stand)
 
 
 def proposals_of(element: Element) -> Proposals:
-    return propose(situation_of(element))
+    """With what the years said of each way so far."""
+    at = situation_of(element)
+    return propose(at, known_of(element, at))
 
 
 @transaction.atomic
@@ -47,7 +53,8 @@ def set_access(user: User, element_id: int, body: AccessBody) -> Element:
     before = {name: getattr(element, name) for name in AccessBody.model_fields}
     after = body.model_dump()
     if before != after:
-        element.outside_untouchable, element.plaster_off = body.outside_untouchable, body.plaster_off
+        for name, value in after.items():
+            setattr(element, name, value)
         element.save(update_fields=list(after))
         HistoryEntry.write(element.project, user, "set access", f"access to “{element.name}”", element, before, after)
     return element

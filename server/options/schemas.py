@@ -9,11 +9,13 @@ from ninja import Schema
 from pydantic import Field
 
 from core.brief import LimitSaid
+from core.buildup.anatomy import LayerRoles
 from core.buildup.levers import LeverKey
 from core.buildup.model import BuildUp, LeakPreset, Limits
 from core.buildup.planes import SensitivePlane
 from core.moisture.steady import Condensation, DryingAbility, DryingLeft, FreeDrying, ProfilePlane
 from core.moisture.traps import Trap
+from core.proposals.propose import Proposals
 from core.say import Said
 from core.study import UncertainInput
 from core.thermal.iso6946 import Transmittance
@@ -39,10 +41,31 @@ class ChoiceBody(Body):
 
 
 class AccessBody(Body):
-    """outside_untouchable: by the neighbour, the protection, the scaffold; plaster_off: the inner face lies open."""
+    """outside_untouchable: by the neighbour, the protection, the scaffold; inside_untouchable: by panelling, paintings, a tenant;
+    plaster_off: the inner face lies open; escape_route: nothing that burns may face it."""
 
     outside_untouchable: bool
     plaster_off: bool
+    inside_untouchable: bool
+    escape_route: bool
+
+
+class WayRun(Schema):
+    """The years of one way: waiting, running, done, cancelled, failed, or not asked for."""
+
+    way: str
+    status: str
+    progress: float
+    doing: str
+    error: str
+
+
+class ProposalsOut(Schema):
+    """What could be done, and how far each way's years are."""
+
+    proposals: Proposals
+    runs: list[WayRun]
+    trouble: str
 
 
 class SpreadBody(Body):
@@ -167,6 +190,8 @@ class PreviewOut(Schema):
     over_limits: list[Said]
     added_kg_m2: float
     background: list[Said]
+    matched: list[Said]
+    roles: list[LayerRoles]
     drying: DryingAbility | None
     drying_left: DryingLeft
     plane: SensitivePlane | None

@@ -251,6 +251,8 @@ class Element(GuardedRow):
     beside_after = models.CharField(max_length=40, default="", blank=True)
     outside_untouchable = models.BooleanField(default=False)  # by the neighbour, the protection, the scaffold
     plaster_off = models.BooleanField(default=False)  # the inner face lies open now
+    inside_untouchable = models.BooleanField(default=False)  # panelling, paintings, a tenant
+    escape_route = models.BooleanField(default=False)  # nothing that burns may face it
     perimeter_m = models.FloatField(null=True)
     depth_m = models.FloatField(null=True)
     room_limit_mm = models.FloatField(null=True)

@@ -45,8 +45,8 @@ class ElementFields(Body):
     """One element. Windows and doors state U and g; everything else has a build-up.
 
     occupancy, set_point_c, absorptance: empty where the project's, or the usual, holds. perimeter_m, depth_m: of a floor
-    against the ground, its exposed perimeter and how deep it lies. outside_untouchable, plaster_off: what may be
-    reached, and what lies open now.
+    against the ground, its exposed perimeter and how deep it lies. outside_untouchable, inside_untouchable, plaster_off, escape_route:
+    what may be reached, what lies open now, and what faces a way out.
     """
 
     name: Name
@@ -63,6 +63,8 @@ class ElementFields(Body):
     ground: Ground = "moist"
     outside_untouchable: bool = False
     plaster_off: bool = False
+    inside_untouchable: bool = False
+    escape_route: bool = False
     perimeter_m: Positive | None = None
     depth_m: Annotated[float, Field(ge=0, le=10)] | None = None
     room_limit_mm: NonNegative | None = None

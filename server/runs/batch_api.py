@@ -291,7 +291,7 @@ def list_batches(request: HttpRequest, element_id: int) -> list[BatchOut]:
     """The newest batch of every kind and option of the element."""
     element = viewable_element(request.user, element_id)
     newest: dict[tuple[str, int | None], Batch] = {}
-    for batch in element.batches.select_related("option", "element__project"):
+    for batch in element.batches.exclude(kind=Batch.PROPOSALS).select_related("option", "element__project"):
         newest.setdefault((batch.kind, batch.option_id), batch)
     return [batch_out(batch) for batch in newest.values()]
 

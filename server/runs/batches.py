@@ -257,7 +257,10 @@ def _trial(element: Element, option: Option, settings: TrialSettings) -> list[Ru
     as_found = element.as_found
     check_materials(element.project, settings.build_up, option.build_up)
     rows = ((settings.build_up, "with it"), (option.current, "as it is"))
-    return [_brief(option, element, made, {}, opening_plane(made, as_found.current, element.place), label) for made, label in rows]
+    return [
+        _brief(option, element, made, {}, opening_plane(made, as_found.current, element.place), label)
+        for made, label in rows
+    ]
 
 
 def _in_between(element: Element, option: Option, settings: BetweenSettings) -> list[Run]:

@@ -113,6 +113,7 @@ class Batch(GuardedRow):
 
     STUDY, FACINGS, OUTBOARD, BAD_YEAR, WETTING = "study", "facings", "outboard", "bad year", "wetting"
     LESS_RAIN, SEARCH, IN_BETWEEN, TRIAL = "less rain", "search", "in between", "trial"
+    PROPOSALS = "proposals"
 
     element = models.ForeignKey(Element, on_delete=models.CASCADE, related_name="batches")
     option = models.ForeignKey(Option, on_delete=models.CASCADE, related_name="batches", null=True)

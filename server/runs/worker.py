@@ -12,7 +12,10 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from core.assembly.to_case import Model, StartState
+    from core.buildup.model import BuildUp, Place
     from core.moisture.transient.outcome import Outcome
+    from core.runs import Found
+    from server.runs.kinds import Watch
     from server.runs.models import Run
 
 REPORT_EVERY_S = 0.4
@@ -135,7 +138,8 @@ def _compute(run: Run) -> float:
     from core.criteria.run_findings import find_all
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
-    from core.runs import asked, started_model
+    from core.runs import asked, member_findings, started_model
+    from server.projects.models import Option
     from server.runs.models import Findings, folder_of, is_whole
 
     as_found = BuildUp.model_validate(run.as_found) if run.as_found is not None else None
@@ -151,25 +155,55 @@ def _compute(run: Run) -> float:
         report = lambda share, what: watch.progress(begins + (1.0 - begins) * share, what)  # noqa: E731
         keep_outcome(simulate(model.case, report, watch.cancelled), folder)
     outcome = Outcome.load(folder)
-    Findings.keep(wanted.key, find_all(model, outcome))
+    if run.of_option.role == Option.AS_FOUND:  # what its options start from is the same
+        found_of(wanted.build_up, wanted.place, watch, 0.0)
+        return outcome.seconds
+    beside = found_of(wanted.as_found, wanted.place, watch, 0.0) if wanted.as_found is not None else None
+    tell = lambda share, what: watch.progress(0.99, "through the members")  # noqa: E731
+    member = member_findings(wanted.build_up, wanted.place, beside, tell, watch.cancelled)
+    Findings.keep(wanted.key, find_all(model, outcome, member))
     return outcome.seconds
 
 
-def _outcome_of(model: Model, key: str, watch: _Watch, share: float) -> Outcome:
-    """The outcome of as found: from disk, or computed here first; its findings with it, so that nothing waits for its own run."""
-    from core.criteria.run_findings import FOUND_WITH, find_all
+def _outcome_of(model: Model, key: str, watch: Watch, share: float) -> Outcome:
+    """The outcome of as found: from disk, or computed here first."""
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
-    from server.runs.models import Findings, folder_of, is_whole
+    from server.runs.models import folder_of, is_whole
 
     folder = folder_of(key)
     if not is_whole(folder):
         tell = lambda part, what: watch.progress(share * part, f"as found first: {what}")  # noqa: E731
         keep_outcome(simulate(model.case, tell, watch.cancelled), folder)
-    outcome = Outcome.load(folder)
-    if not Findings.objects.filter(key=key, found_with=FOUND_WITH).exists():
-        Findings.keep(key, find_all(model, outcome))
-    return outcome
+    return Outcome.load(folder)
+
+
+def found_of(as_found: BuildUp, place: Place, watch: Watch, share: float) -> Found | None:
+    """As found once it has settled, through the bay and through its members, from disk or computed here; None where it cannot be run."""
+    from core.assembly.to_case import found_model
+    from core.buildup.members import member_path
+    from core.criteria.run_findings import FOUND_WITH, RunFindings, find_all
+    from core.runs import Found, start_from
+    from server.runs.models import Findings
+
+    model = found_model(as_found, place)
+    if model is None:
+        return None
+    other = member_path(as_found)
+    beside = found_model(other, place) if other is not None else None
+    each = share if beside is None else 0.5 * share
+    outcome = _outcome_of(model, model.case.hash, watch, each)
+    through = None if beside is None else _outcome_of(beside, beside.case.hash, watch, each)
+    key = model.case.hash
+    known = Findings.objects.filter(key=key, found_with=FOUND_WITH).first()
+    if known is not None:
+        findings = RunFindings.model_validate(known.document)
+    else:  # kept with it, so that nothing waits for its own run
+        member = None if beside is None or through is None else find_all(beside, through)
+        findings = find_all(model, outcome, member)
+        Findings.keep(key, findings)
+    start = None if beside is None or through is None else start_from(beside, through)
+    return Found(findings, start_from(model, outcome), start)
 
 
 def _found_start(run: Run, watch: _Watch) -> StartState:

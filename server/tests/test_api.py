@@ -70,7 +70,12 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/elements/{element_id}/between"): {"option_id": None},
     ("PUT", "/api/options/{option_id}/rejection"): {"reason": "x"},
     ("PUT", "/api/projects/{project_id}/bases/{uid}"): {"kind": "letter"},
-    ("PUT", "/api/elements/{element_id}/access"): {"outside_untouchable": True, "plaster_off": False},
+    ("PUT", "/api/elements/{element_id}/access"): {
+        "outside_untouchable": True,
+        "plaster_off": False,
+        "inside_untouchable": False,
+        "escape_route": False,
+    },
     ("PUT", "/api/library/materials/{material_id}"): {"sheet": {"name": "x", "family": "foam"}, "base_edition": 1},
     ("PUT", "/api/library/materials/{material_id}/listed"): {"retired": True},
     ("POST", "/api/reports/{report_id}/signatures"): {"name": "x", "role": "y", "on": "2026-01-01"},

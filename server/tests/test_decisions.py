@@ -415,7 +415,7 @@ class Spread(TestCase):
         self.assertEqual(option["build_up"], said["offered"][0]["build_up"])
         refused = send(client, "POST", f"/api/elements/{face.pk}/proposals/outside_clad")
         self.assertEqual(refused.json()["code"], "not_offered")
-        off = {"outside_untouchable": True, "plaster_off": True}
+        off = {"outside_untouchable": True, "plaster_off": True, "inside_untouchable": False, "escape_route": False}
         self.assertEqual(send(client, "PUT", f"/api/elements/{face.pk}/access", off).json()["plaster_off"], True)
         garden = project.elements.get(name="Garden face")
         send(client, "PUT", f"/api/elements/{garden.pk}/access", off)

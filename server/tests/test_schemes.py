@@ -11,7 +11,6 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from core.buildup.growth import growth
-
 from server.exchange.bring import import_file
 from server.exchange.write import document, write
 from server.projects.models import Choice, Element, HistoryEntry, Option, Project, Scheme

@@ -440,11 +440,52 @@ export interface paths {
         };
         /**
          * Read Proposals
-         * @description What could be done to it: each way that applies as a whole build-up, best first, and those that do not, with the reason.
+         * @description What could be done to it: each way that applies as a whole build-up, best first, with what its years say as far as they are run; and
+         *     those that do not apply, with the reason.
          */
         get: operations["server_options_api_read_proposals"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/proposals/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave Proposals
+         * @description Nobody looks at them any more: what is not done is given up.
+         */
+        post: operations["server_options_api_leave_proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elements/{element_id}/proposals/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Proposals
+         * @description Run the years of every way that are not there yet.
+         */
+        post: operations["server_options_api_run_proposals"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2383,9 +2424,14 @@ export interface components {
     schemas: {
         /**
          * AccessBody
-         * @description outside_untouchable: by the neighbour, the protection, the scaffold; plaster_off: the inner face lies open.
+         * @description outside_untouchable: by the neighbour, the protection, the scaffold; inside_untouchable: by panelling, paintings, a tenant;
+         *     plaster_off: the inner face lies open; escape_route: nothing that burns may face it.
          */
         AccessBody: {
+            /** Escape Route */
+            escape_route: boolean;
+            /** Inside Untouchable */
+            inside_untouchable: boolean;
             /** Outside Untouchable */
             outside_untouchable: boolean;
             /** Plaster Off */
@@ -3307,7 +3353,7 @@ export interface components {
          *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
          *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
          *     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
-         *     uneven: of masonry and plaster. meets: another background in the same face.
+         *     uneven: of masonry and plaster. meets: another background in the same face. role: what it is, where its look suggests something else.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
@@ -3363,6 +3409,12 @@ export interface components {
              */
             photo: string;
             product?: components["schemas"]["Product"] | null;
+            /**
+             * Role
+             * @default
+             * @enum {string}
+             */
+            role: "" | "weather skin" | "sheathing" | "structure" | "lining" | "soil or ballast";
             /**
              * Sheds Water
              * @default false
@@ -3679,12 +3731,18 @@ export interface components {
         };
         /**
          * Control
-         * @description layer_id is None when nothing in the build-up does it.
+         * @description layer_id is None when nothing in the build-up does it; why: a key for what decides by it, beside the sentence.
          */
         Control: {
             because: components["schemas"]["Said"];
             /** Layer Id */
             layer_id: string | null;
+            /**
+             * Why
+             * @default
+             * @enum {string}
+             */
+            why: "" | "not against rain" | "nothing sheds";
         };
         /** ControlLayers */
         ControlLayers: {
@@ -4197,6 +4255,11 @@ export interface components {
             /** Depth M */
             depth_m?: number | null;
             /**
+             * Escape Route
+             * @default false
+             */
+            escape_route: boolean;
+            /**
              * Exposure
              * @default moderate
              * @enum {string}
@@ -4220,6 +4283,11 @@ export interface components {
              * @enum {string}
              */
             ground: "moist" | "wet";
+            /**
+             * Inside Untouchable
+             * @default false
+             */
+            inside_untouchable: boolean;
             /**
              * Kind
              * @enum {string}
@@ -4285,8 +4353,8 @@ export interface components {
          * @description One element. Windows and doors state U and g; everything else has a build-up.
          *
          *     occupancy, set_point_c, absorptance: empty where the project's, or the usual, holds. perimeter_m, depth_m: of a floor
-         *     against the ground, its exposed perimeter and how deep it lies. outside_untouchable, plaster_off: what may be
-         *     reached, and what lies open now.
+         *     against the ground, its exposed perimeter and how deep it lies. outside_untouchable, inside_untouchable, plaster_off, escape_route:
+         *     what may be reached, what lies open now, and what faces a way out.
          */
         ElementFields: {
             /** Absorptance */
@@ -4301,6 +4369,11 @@ export interface components {
             area_m2: number;
             /** Depth M */
             depth_m?: number | null;
+            /**
+             * Escape Route
+             * @default false
+             */
+            escape_route: boolean;
             /**
              * Exposure
              * @default moderate
@@ -4325,6 +4398,11 @@ export interface components {
              * @enum {string}
              */
             ground: "moist" | "wet";
+            /**
+             * Inside Untouchable
+             * @default false
+             */
+            inside_untouchable: boolean;
             /**
              * Kind
              * @enum {string}
@@ -4401,6 +4479,11 @@ export interface components {
             /** Depth M */
             depth_m?: number | null;
             /**
+             * Escape Route
+             * @default false
+             */
+            escape_route: boolean;
+            /**
              * Exposure
              * @default moderate
              * @enum {string}
@@ -4427,6 +4510,11 @@ export interface components {
             ground: "moist" | "wet";
             /** Id */
             id: number;
+            /**
+             * Inside Untouchable
+             * @default false
+             */
+            inside_untouchable: boolean;
             /**
              * Kind
              * @enum {string}
@@ -5545,7 +5633,7 @@ export interface components {
          * @description One criterion at one place in one stretch of time. share: value over limit; 1 is the limit.
          *
          *     against: how it stands against as found, where as found passes its limit too. shares: of each of the criterion's
-         *     measures, where it has several; share is the one that decides.
+         *     measures, where it has several; share is the one that decides. path: through the bay, or through the members.
          */
         Judgement: {
             /**
@@ -5559,6 +5647,12 @@ export interface components {
             /** Layer Id */
             layer_id: string;
             on: components["schemas"]["Day"];
+            /**
+             * Path
+             * @default bay
+             * @enum {string}
+             */
+            path: "bay" | "member";
             /**
              * Phase
              * @enum {string}
@@ -5634,6 +5728,20 @@ export interface components {
             name: string;
             /** To Mm */
             to_mm: number;
+        };
+        /**
+         * LayerRoles
+         * @description What one layer is, each role with the reason; stated: somebody said so.
+         */
+        LayerRoles: {
+            /** Layer Id */
+            layer_id: string;
+            /** Roles */
+            roles: {
+                [key: string]: string;
+            };
+            /** Stated */
+            stated: boolean;
         };
         /** Leak */
         Leak: {
@@ -6452,6 +6560,11 @@ export interface components {
             /** Depth M */
             depth_m?: number | null;
             /**
+             * Escape Route
+             * @default false
+             */
+            escape_route: boolean;
+            /**
              * Exposure
              * @default moderate
              * @enum {string}
@@ -6475,6 +6588,11 @@ export interface components {
              * @enum {string}
              */
             ground: "moist" | "wet";
+            /**
+             * Inside Untouchable
+             * @default false
+             */
+            inside_untouchable: boolean;
             /**
              * Kind
              * @enum {string}
@@ -6576,11 +6694,14 @@ export interface components {
          * @description A way that applies, as a complete build-up.
          *
          *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
-         *     it. reached: the target is met. sound: nothing speaks against it but doubts. doubts, first: in words.
+         *     it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
+         *     comes_off: what is taken out or off first. doubts, first: in words.
          */
         Offered: {
             animals: components["schemas"]["Said"];
             build_up: components["schemas"]["BuildUp"];
+            /** Comes Off */
+            comes_off: components["schemas"]["Said"][];
             /** Does To */
             does_to: {
                 [key: string]: components["schemas"]["Said"];
@@ -6601,6 +6722,7 @@ export interface components {
             objection: components["schemas"]["Said"];
             /** Over Limits */
             over_limits: components["schemas"]["Said"][];
+            practice: components["schemas"]["Said"] | null;
             /** Reached */
             reached: boolean;
             /** Refused */
@@ -6613,8 +6735,7 @@ export interface components {
             says: components["schemas"]["Said"];
             /** School */
             school: string;
-            /** Sound */
-            sound: boolean;
+            stands: components["schemas"]["Stands"] | null;
             takes: components["schemas"]["Said"];
             /** U */
             u: number | null;
@@ -7223,6 +7344,8 @@ export interface components {
             leak_q50: number;
             /** Loss Kwh M2A */
             loss_kwh_m2a: number | null;
+            /** Matched */
+            matched: components["schemas"]["Said"][];
             /** Opening Plane */
             opening_plane: string;
             outward: components["schemas"]["OutwardOut"] | null;
@@ -7237,6 +7360,8 @@ export interface components {
             rain_leak_share: number;
             /** Refused */
             refused: string;
+            /** Roles */
+            roles: components["schemas"]["LayerRoles"][];
             /** Room Lost Mm */
             room_lost_mm: number;
             thermal: components["schemas"]["Transmittance"] | null;
@@ -7571,7 +7696,7 @@ export interface components {
         };
         /**
          * Proposals
-         * @description headline: what is soundly reachable here, and the first step. offered: best first.
+         * @description headline: what stands here, and the first step. offered: best first. open: how many are not run yet.
          */
         Proposals: {
             headline: components["schemas"]["Said"];
@@ -7581,8 +7706,21 @@ export interface components {
             note: string;
             /** Offered */
             offered: components["schemas"]["Offered"][];
+            /** Open */
+            open: number;
             /** Refused */
             refused: components["schemas"]["NotOffered"][];
+        };
+        /**
+         * ProposalsOut
+         * @description What could be done, and how far each way's years are.
+         */
+        ProposalsOut: {
+            proposals: components["schemas"]["Proposals"];
+            /** Runs */
+            runs: components["schemas"]["WayRun"][];
+            /** Trouble */
+            trouble: string;
         };
         /** RainBody */
         RainBody: {
@@ -8752,6 +8890,40 @@ export interface components {
             stages: components["schemas"]["StageOut"][];
         };
         /**
+         * Stands
+         * @description What the years say of one way. mm: the thickness it is proposed with; least, most: that meets the target and stands, and the most
+         *     that stands, of those that fit (None where none does). condition: what has to be true; because: what decides, with its driver.
+         *     usual, bad, rain: the verdict of each year in words. margin: the largest share of a limit in the usual year, for the order.
+         */
+        Stands: {
+            bad?: components["schemas"]["Said"] | null;
+            because: components["schemas"]["Said"];
+            condition?: components["schemas"]["Said"] | null;
+            /** Least Mm */
+            least_mm?: number | null;
+            /**
+             * Margin
+             * @default 0
+             */
+            margin: number;
+            /** Mm */
+            mm: number | null;
+            /** Most Mm */
+            most_mm?: number | null;
+            rain?: components["schemas"]["Said"] | null;
+            /**
+             * Runs
+             * @default 0
+             */
+            runs: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "stands" | "stands only if" | "does not stand" | "cannot be run";
+            usual?: components["schemas"]["Said"] | null;
+        };
+        /**
          * StandsOn
          * @description One condition of an option. holds: whether what was measured keeps it; None while nothing was. offers: newest first.
          */
@@ -9602,6 +9774,22 @@ export interface components {
             stages: components["schemas"]["NamedOut"][];
         };
         /**
+         * WayRun
+         * @description The years of one way: waiting, running, done, cancelled, failed, or not asked for.
+         */
+        WayRun: {
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string;
+            /** Progress */
+            progress: number;
+            /** Status */
+            status: string;
+            /** Way */
+            way: string;
+        };
+        /**
          * WettingAnswer
          * @description The wetting test of one option; e: share left by the day, rh and rh_twin [%] at the plane.
          */
@@ -10408,7 +10596,49 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposals"];
+                    "application/json": components["schemas"]["ProposalsOut"];
+                };
+            };
+        };
+    };
+    server_options_api_leave_proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_options_api_run_proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                element_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsOut"];
                 };
             };
         };

@@ -8,11 +8,11 @@ const emit = defineEmits<{ changed: [] }>()
 const { complaint, busy, act } = useAct()
 const change = (part: Partial<Schemas['AccessBody']>): Promise<boolean> =>
   act(async () => {
-    const { outside_untouchable, plaster_off } = props.element
+    const { outside_untouchable, inside_untouchable, plaster_off, escape_route } = props.element
     await take(
       api.PUT('/api/elements/{element_id}/access', {
         params: { path: { element_id: props.element.id } },
-        body: { outside_untouchable, plaster_off, ...part },
+        body: { outside_untouchable, inside_untouchable, plaster_off, escape_route, ...part },
       }),
     )
     emit('changed')
@@ -26,6 +26,18 @@ const change = (part: Partial<Schemas['AccessBody']>): Promise<boolean> =>
       :disabled="busy"
       @update:model-value="(v: unknown) => change({ outside_untouchable: Boolean(v) })"
       >the outside may not be touched</ElCheckbox
+    >
+    <ElCheckbox
+      :model-value="element.inside_untouchable"
+      :disabled="busy"
+      @update:model-value="(v: unknown) => change({ inside_untouchable: Boolean(v) })"
+      >the inside is not touched</ElCheckbox
+    >
+    <ElCheckbox
+      :model-value="element.escape_route"
+      :disabled="busy"
+      @update:model-value="(v: unknown) => change({ escape_route: Boolean(v) })"
+      >it lies on an escape route</ElCheckbox
     >
     <ElCheckbox
       :model-value="element.plaster_off"

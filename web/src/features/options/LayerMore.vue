@@ -26,6 +26,14 @@ const draws = computed(
 const airy = computed(() => material.value?.kind === 'membrane' || material.value?.kind === 'solid')
 const change = (part: Parameters<SheetState['change']>[0]): void => void props.state.change(part)
 
+type Layer = Schemas['BuildUpLayer']
+const STATED: Layer['role'][] = ['weather skin', 'sheathing', 'structure', 'lining', 'soil or ballast']
+/** What the layer is taken for, with the reason, as the figures say it. */
+const roles = computed(() => {
+  const found = props.state.work.value?.figures.roles.find((one) => one.layer_id === layer.value.id)
+  return Object.entries(found?.roles ?? {}) as [string, string][]
+})
+
 function metal(part: string): void {
   change({ metal: part ? { kind: layer.value.metal?.kind ?? 'iron', part: part as Metal['part'] } : null })
 }
@@ -57,6 +65,25 @@ function metal(part: string): void {
       @update:model-value="(v: unknown) => change({ sheds_water: Boolean(v) })"
       >declared to shed the water</ElCheckbox
     >
+    <span class="roles" data-roles>
+      <span class="soft">what it is </span>
+      <template v-if="roles.length">
+        <template v-for="[role, why] in roles" :key="role"
+          ><b>{{ role }}</b> <span class="soft">({{ why }})</span>&ensp;</template
+        >
+      </template>
+      <span v-else class="soft">none of its own&ensp;</span>
+      <ElSelect
+        v-if="material?.kind !== 'coating'"
+        :model-value="layer.role"
+        size="small"
+        aria-label="what the layer is"
+        style="width: 150px"
+        @update:model-value="(role: Layer['role']) => change({ role })"
+      >
+        <ElOption value="" label="as it looks" />
+        <ElOption v-for="r in STATED" :key="r" :value="r" :label="`this is the ${r}`" /></ElSelect
+    ></span>
     <GroundMore v-if="masonry" :state="state" />
     <span
       ><span class="soft">metal at its inner face </span>

@@ -9,6 +9,7 @@ import StripDrawing from './StripDrawing.vue'
 
 const props = defineProps<{
   proposal: Schemas['Offered']
+  run: Schemas['WayRun'] | undefined
   index: number
   strip: Strip
   scale: Scale
@@ -22,9 +23,31 @@ const open = ref(false)
 const layer = ref<string | null>(null)
 const state = computed(() => {
   const p = props.proposal
-  if (!p.sound) return { state: 'marginal', words: 'not sound as it stands' }
-  if (p.reached) return { state: 'within', words: 'reaches the target' }
-  return { state: 'not judged', words: 'sound, short of the target' }
+  const short = p.reached ? '' : ', short of the target'
+  switch (p.stands?.state) {
+    case 'stands':
+      return { state: 'within', words: `stands in its hourly years${short}` }
+    case 'stands only if':
+      return { state: 'marginal', words: `stands only under a condition${short}` }
+    case 'does not stand':
+      return { state: 'over', words: 'does not stand' }
+    case 'cannot be run':
+      return { state: 'not judged', words: 'cannot be run' }
+  }
+  const run = props.run
+  if (run?.status === 'running') return { state: 'not judged', words: `being run, ${Math.round(100 * run.progress)} %` }
+  if (run?.status === 'waiting') return { state: 'not judged', words: 'waits to be run' }
+  if (run?.status === 'failed') return { state: 'not judged', words: `its years failed: ${run.error}` }
+  return { state: 'not judged', words: 'not run' }
+})
+const years = computed(() => {
+  const s = props.proposal.stands
+  if (!s) return []
+  return [
+    ['Usual year', s.usual],
+    ['Bad year', s.bad],
+    ['With rain that gets in', s.rain],
+  ].filter((row): row is [string, Schemas['Said']] => !!row[1])
 })
 const figures = computed(() => {
   const p = props.proposal
@@ -73,12 +96,26 @@ const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
     />
     <p class="figures">{{ figures.join(' · ') }}</p>
     <p v-for="o in proposal.over_limits" :key="o.metric" class="over">{{ said(o) }}</p>
+    <p v-if="proposal.stands?.condition" class="doubt" data-condition>
+      <b>Only if</b> {{ said(proposal.stands.condition) }}. {{ said(proposal.stands.because) }}
+    </p>
+    <p v-else-if="proposal.stands && proposal.stands.state !== 'stands'" class="over" data-because>
+      {{ said(proposal.stands.because) }}
+    </p>
+    <p v-if="proposal.practice" class="soft practice">{{ said(proposal.practice) }}</p>
     <p v-for="d in proposal.doubts" :key="d.metric" class="doubt">{{ said(d) }}</p>
+    <p v-if="proposal.comes_off.length" class="first">
+      <b>Comes off</b> <s>{{ proposal.comes_off.map(said).join('; ') }}</s>
+    </p>
     <p v-if="proposal.first.length" class="first"><b>First</b> {{ proposal.first.map(said).join('; ') }}.</p>
     <ElButton link :aria-expanded="open" @click="open = !open">
       {{ open ? 'Less' : 'What it relies on, how it fails, what it does to the house' }}
     </ElButton>
     <dl v-if="open">
+      <template v-for="[name, words] in years" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>{{ said(words) }}</dd>
+      </template>
       <dt>It says</dt>
       <dd>{{ said(proposal.says) }}</dd>
       <dt>Relies on</dt>
@@ -134,8 +171,13 @@ h2 {
   margin: 2px 0;
   color: var(--marginal);
 }
-.first {
+.first,
+.practice {
   margin: 2px 0;
+}
+.over {
+  margin: 2px 0;
+  color: var(--over);
 }
 dl {
   display: grid;

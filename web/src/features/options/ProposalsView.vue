@@ -1,9 +1,12 @@
 <script setup lang="ts">
-/** What could be done to an element: each school that applies as a whole build-up on one datum, best first; the others with the reason. */
+/**
+ * What could be done to an element: each school that applies as a whole build-up on one datum, with what its hourly years say, best first;
+ * the others with the reason. The years are asked for on opening, watched, and given up on leaving.
+ */
 import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, take } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import { layOut } from '@/drawing/scale'
 import ElementTabs from '@/shared/ElementTabs.vue'
@@ -30,16 +33,22 @@ const sheet = useAnswer(
   () => askSheet(elementId.value),
   { fresh: true },
 )
-const proposals = useAnswer(
+type Out = Schemas['ProposalsOut']
+const UNDER_WAY = ['waiting', 'running']
+const underWay = (out: Out | undefined): boolean => !!out?.runs.some((run) => UNDER_WAY.includes(run.status))
+const path = (id: number) => ({ params: { path: { element_id: id } } })
+const answer = useAnswer(
   () => ['proposals', elementId.value],
-  () => take(api.GET('/api/elements/{element_id}/proposals', { params: { path: { element_id: elementId.value } } })),
-  { fresh: true },
+  () => take(api.GET('/api/elements/{element_id}/proposals', path(elementId.value))),
+  { fresh: true, every: (out) => (underWay(out) ? 1000 : false) },
 )
+const proposals = computed(() => answer.data.value?.proposals)
+const runOf = computed(() => new Map(answer.data.value?.runs.map((run) => [run.way, run])))
 const { complaint, busy, act } = useAct()
 const taken = ref(new Set<string>())
 
 const found = computed(() => sheet.data.value?.options[0]?.build_up.layers ?? [])
-const offered = computed(() => proposals.data.value?.offered ?? [])
+const offered = computed(() => proposals.value?.offered ?? [])
 const limits = computed(() => sheet.data.value?.limits)
 const datum = computed(() => sheet.data.value?.datum_layer_id ?? '')
 const scale = computed(() =>
@@ -70,21 +79,73 @@ const takeIt = (way: string): Promise<boolean> =>
     taken.value = new Set([...taken.value, way])
     await sheet.load()
   })
-const again = async (): Promise<void> => void (await Promise.all([sheet.load(), proposals.load()]))
+const again = async (): Promise<void> => void (await Promise.all([sheet.load(), answer.load()]))
+
+/** The years of what is offered and not run yet: asked for once they are seen, and again when what is known of the element changed. */
+const asked = ref(new Set<number>())
+const stopped = ref(false)
+const run = (): Promise<boolean> =>
+  act(async () => {
+    stopped.value = false
+    answer.put(await take(api.POST('/api/elements/{element_id}/proposals/years', path(elementId.value))))
+    await answer.load()
+  })
+const leave = (id: number): void =>
+  void take(api.POST('/api/elements/{element_id}/proposals/leave', path(id))).catch(() => undefined)
+const stop = (): Promise<boolean> =>
+  act(async () => {
+    stopped.value = true
+    await take(api.POST('/api/elements/{element_id}/proposals/leave', path(elementId.value)))
+    await answer.load()
+  })
+const toRun = computed(
+  () =>
+    (proposals.value?.open ?? 0) - (answer.data.value?.runs.filter((r) => UNDER_WAY.includes(r.status)).length ?? 0),
+)
+watch(
+  () => [elementId.value, toRun.value, answer.data.value === undefined] as const,
+  ([id, left, loading], before) => {
+    if (before && before[0] !== id) leave(before[0])
+    if (loading || left <= 0 || stopped.value || busy.value) return
+    if (answer.data.value?.runs.some((r) => r.status === 'failed')) return
+    asked.value.add(id)
+    void run()
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  if (underWay(answer.data.value)) leave(elementId.value)
+})
+const progress = computed(() => {
+  const runs = answer.data.value?.runs ?? []
+  if (!runs.length || !underWay(answer.data.value)) return null
+  const done = runs.reduce((sum, r) => sum + (r.status === 'done' ? 1 : r.progress), 0)
+  const now = runs.find((r) => r.status === 'running')
+  return { share: Math.round((100 * done) / runs.length), words: now?.doing ?? answer.data.value?.trouble ?? 'waiting' }
+})
 </script>
 
 <template>
   <SheetPage title="Proposals">
     <HatchDefs />
     <ElementTabs :project-id="projectId" :element-id="elementId" view="proposals" />
-    <p v-if="complaint || proposals.complaint.value || sheet.complaint.value" class="complaint" role="alert">
-      {{ complaint || proposals.complaint.value || sheet.complaint.value }}
+    <p v-if="complaint || answer.complaint.value || sheet.complaint.value" class="complaint" role="alert">
+      {{ complaint || answer.complaint.value || sheet.complaint.value }}
       <ElButton link @click="again">Try again</ElButton>
     </p>
-    <p v-if="!proposals.data.value || !sheet.data.value" class="soft">Looking at what applies …</p>
+    <p v-if="!proposals || !sheet.data.value" class="soft">Looking at what applies …</p>
     <template v-else>
       <p class="conditions soft">{{ conditionsOf(sheet.data.value.element, sheet.data.value.conditions) }}</p>
-      <p class="headline" data-headline>{{ said(proposals.data.value.headline) }}</p>
+      <p class="headline" data-headline>{{ said(proposals.headline) }}</p>
+      <div v-if="progress" class="running" role="status">
+        <ElProgress :percentage="progress.share" :show-text="false" aria-label="years of the proposals" />
+        <span class="soft">{{ progress.words }}</span>
+        <ElButton size="small" @click="stop">Stop</ElButton>
+      </div>
+      <p v-else-if="stopped && proposals.open" class="running">
+        <span class="soft">Stopped: {{ proposals.open }} not run.</span>
+        <ElButton size="small" @click="run">Run them</ElButton>
+      </p>
       <AccessBoxes :element="sheet.data.value.element" @changed="again" />
       <div ref="drawing">
         <SheetRulers v-if="offered.length" :scale="scale" :ends="ends" :datum="datumName" :limits="limits" />
@@ -92,6 +153,7 @@ const again = async (): Promise<void> => void (await Promise.all([sheet.load(), 
           v-for="(p, i) in offered"
           :key="p.way"
           :proposal="p"
+          :run="runOf.get(p.way)"
           :index="i + 1"
           :strip="scale.strips[i + 1]!"
           :scale="scale"
@@ -106,9 +168,9 @@ const again = async (): Promise<void> => void (await Promise.all([sheet.load(), 
       <p v-if="!offered.length && !found.length">
         Its layers are not stated: nothing is proposed for what nobody has looked at.
       </p>
-      <template v-if="proposals.data.value.refused.length">
+      <template v-if="proposals.refused.length">
         <h2>What does not apply here</h2>
-        <p v-for="r in proposals.data.value.refused" :key="r.name + r.school" class="refused">
+        <p v-for="r in proposals.refused" :key="r.name + r.school" class="refused">
           <b>{{ r.name }}</b> <span class="soft">({{ r.school }})</span>: {{ r.because.map(said).join(' ') }}
         </p>
       </template>
@@ -116,12 +178,11 @@ const again = async (): Promise<void> => void (await Promise.all([sheet.load(), 
     <template #margin>
       <ReadinessNote :element-id="elementId" />
       <h3>How these come about</h3>
-      <p v-if="proposals.data.value" class="soft">
-        Taken as {{ proposals.data.value.make }}. {{ proposals.data.value.note }}
-      </p>
+      <p v-if="proposals" class="soft">Taken as {{ proposals.make }}. {{ proposals.note }}</p>
       <p class="soft">
-        The thickness is the least that meets the target within every limit, or the most that fits. Take one, and its
-        hourly years can be run like those of any option.
+        Each is built and run by the hour from the settled wall as found, with the air leak its making usually has: a
+        usual year, a bad one, and once with rain that gets in. The thickness is the least that meets the target and
+        stands in both years; the most that stands is given beside it.
       </p>
       <h3>Caution</h3>
       <p class="soft">
@@ -139,6 +200,15 @@ const again = async (): Promise<void> => void (await Promise.all([sheet.load(), 
 .headline {
   font: 600 19px/1.35 var(--serif);
   margin: 4px 0 8px;
+}
+.running {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin: 0 0 8px;
+}
+.running .el-progress {
+  width: 260px;
 }
 h2 {
   margin-top: 18px;

@@ -27,6 +27,7 @@ function wettest(verdict: Verdict): string {
   return `Wettest point: ${p.name}, ${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % in ${p.worst_month}${aside}.`
 }
 /** Of the strip in hand: as found there is no work, and nothing to say. */
+const matched = computed(() => props.state.work.value?.figures.matched ?? [])
 const cautions = computed(() => props.state.work.value?.figures.cautions ?? [])
 /** Layers whose material has a newer edition: what differs, and a way to take it. */
 const older = computed(() =>
@@ -130,6 +131,7 @@ const saved = computed(() => {
     </p>
   </template>
   <h3>Caution</h3>
+  <p v-for="m in matched" :key="m.metric" class="soft">{{ said(m) }}</p>
   <p v-for="c in cautions" :key="c.metric" class="soft">{{ said(c) }}</p>
   <p class="soft">Nothing here is certified; local code and who is licensed decide.</p>
 </template>

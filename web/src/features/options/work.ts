@@ -116,6 +116,7 @@ export function layerOf(material: Schemas['MaterialOut'], existing: boolean): La
     sheds_water: false,
     uneven: null,
     meets: '',
+    role: '',
   }
 }
 /** What a layer becomes when its material is swapped. */

@@ -26,6 +26,8 @@ export function blankElement(): ElementFields {
     absorptance: null,
     outside_untouchable: false,
     plaster_off: false,
+    inside_untouchable: false,
+    escape_route: false,
     ground: 'moist',
     perimeter_m: null,
     depth_m: null,
