@@ -4,6 +4,7 @@ simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
 expected [NUMBER …]                                         what must be said of forty walls; exit 1 where it is not
+alike    [COUNT]                                            what must stay the same and never get bolder; exit 1 where not
 practice                                                    constructions called sound or unsound, with their verdicts
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
@@ -117,11 +118,15 @@ def practice_command(arguments: argparse.Namespace) -> int:
     from core.cases.practice import practice, wetted
 
     print("| construction | practice | verdict |\n|---|---|---|")
+    wrong = 0
     for said in practice():
+        wrong += said.wrong
         called = f"{'sound' if said.row.sound else 'unsound'}: {said.row.because}"
         print(
-            f"| {said.row.name}, {said.row.place.climate} | {called} | {said.headline}. {said.sentence} |", flush=True
+            f"| {'**' if said.wrong else ''}{said.row.name}, {said.row.place.climate}{'**' if said.wrong else ''} | {called} | {said.headline}. {said.sentence} |",
+            flush=True,
         )
+    print(f"\n{wrong} on the wrong side")
     print("\n| build-up | plane | mean stay at 0.5, 1, 2 kg/m², days | drying out, in, g/m² |\n|---|---|---|---|")
     for stay in wetted():
         days = ", ".join(f"{value:.0f}" for value in stay.days)
@@ -131,6 +136,22 @@ def practice_command(arguments: argparse.Namespace) -> int:
             dry = f"{out.g_m2:.0f}, {into.g_m2:.0f}{' (vapour only)' if out.liquid or into.liquid else ''}"
         print(f"| {stay.name} | {stay.plane} | {days} | {dry} |", flush=True)
     return 0
+
+
+def alike_command(count: int) -> int:
+    import os
+    import tempfile
+
+    from core.cases.alike import alike, measured_in
+
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["WENDRICK_CLIMATES"] = folder
+        found = 0
+        for one in alike(count, measured_in(Path(folder))):
+            found += 1
+            print(f"element {one.number}, {one.what}: {one.words}", flush=True)
+    print(f"{count} elements, {found} otherwise")
+    return 1 if found else 0
 
 
 def refine_command(arguments: argparse.Namespace) -> int:
@@ -174,6 +195,8 @@ def main(argv: list[str] | None = None) -> int:
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
     commands.add_parser("practice")
+    same = commands.add_parser("alike", help="what must stay the same, and never get bolder, on random elements")
+    same.add_argument("count", nargs="?", type=int, default=2000)
     commands.add_parser("compile")
     forty = commands.add_parser("expected")
     forty.add_argument("numbers", type=int, nargs="*")
@@ -197,6 +220,8 @@ def main(argv: list[str] | None = None) -> int:
             return bench(arguments.json)
         if arguments.command == "compile":
             return compile_command()
+        if arguments.command == "alike":
+            return alike_command(arguments.count)
         if arguments.command == "practice":
             return practice_command(arguments)
         if arguments.command == "expected":

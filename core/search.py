@@ -119,7 +119,10 @@ def answer(tried: list[Tried], limits: Limits, of: int) -> Said:
     if meets:
         best = min(meets, key=lambda one: (one.thickness_mm, one.u if one.u is not None else 9.0))
         what = "stays within every limit" if target is None else "meets the target and stays within every limit"
-        return join([_named(best), say(" is the least that {what}, in the usual year.", what=what), say(left)], "")
+        return join(
+            [_named(best), say(" is the least of those tried that {what}, in the usual year.", what=what), say(left)],
+            "",
+        )
     if not good:
         held = [one for one in tried if one.within]
         if held:

@@ -113,7 +113,9 @@ def _air(layers: list[BuildUpLayer]) -> Control:
 
 def _vapour(layers: list[BuildUpLayer]) -> Control:
     """Inboard of the weather; a lapped covering breathes through its laps and is none."""
-    inside = [layer for layer in layers if not (isinstance(layer.entry, Solid) and layer.entry.lapped)] or layers
+    inside = [
+        o for o in layers if not (isinstance(o.entry, Solid) and (o.entry.lapped or o.entry.family == "soil"))
+    ] or layers
     values = [(sd_of(layer, DRY), layer) for layer in inside]  # a variable membrane at its tightest
     total = sum(sd for sd, _ in values)
     sd, layer = max(values, key=lambda pair: pair[0])

@@ -554,6 +554,7 @@ def _31() -> tuple[str, str, list[Check]]:
 def _32() -> tuple[str, str, list[Check]]:
     bath, living = (Place(facing_deg=0, climate="ostmoor", occupancy=room) for room in ("bath", "normal"))
     needed = [condensation(BRICK, place, shipped("ostmoor")).surface_factor_needed for place in (bath, living)]
+    assert needed[0] is not None and needed[1] is not None
     words = f"f_Rsi needed: {needed[0]:.2f} in the bath, {needed[1]:.2f} in the living room"
     return "bath over a cold wall", words, [("the bath's own air judges it", needed[0] > needed[1] + 0.05)]
 

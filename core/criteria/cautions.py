@@ -13,7 +13,14 @@ from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Place, brought, i
 from core.materials.library import Solid
 from core.say import Said, read_quantities
 
-LEAD_UNTIL, ASBESTOS_FROM, ASBESTOS_UNTIL = 1980, 1900, 2005
+LEAD_UNTIL = 1980
+# Until when each kind may have held asbestos when it was put in; estimates, later than most bans. A house that is older got many of
+# them later, so that its year of building only clears what was built after.
+ASBESTOS_UNTIL: dict[str, int] = {
+    "fibre_cement": 2005, "fibre_cement_slates": 2005, "cement_chipboard": 2005, "magnesium_board": 2000, "vermiculite_loose": 1995,
+    "felt": 1992, "asphalt_felt": 1992, "bitumen_sheet": 1992, "bitumen_paint": 1992, "vinyl_wallcovering": 1990, "gypsum_board": 1985,
+    "lath_plaster": 1985, "gypsum_plaster": 1985,
+}  # fmt: skip
 OLD_PAINTS = ("oil_paint", "linseed_paint")
 FIBRES = (*FIBROUS, "aerogel")
 HEAVY_KG_M2 = 60.0  # added to what is there, from which the engineer is asked
@@ -129,8 +136,8 @@ CAUTIONS: tuple[Caution, ...] = (
     Caution("depth", "More is put between the members than they are deep: they are furred out, and every fixing, sill and socket with them.", _deeper),
     Caution("lead", "Old paint is worked on, which may hold lead: test it, no dry sanding or burning off, mask and sheets, children away.",
             lambda w: _old(w, LEAD_UNTIL) and any(x.material in OLD_PAINTS for x in w.touched)),
-    Caution("asbestos", "Fibre cement, felt, loose vermiculite or old boards of that age may hold asbestos: have it looked at before it is cut, drilled or taken off.",
-            lambda w: _old(w, ASBESTOS_UNTIL) and any(x.material in ("fibre_cement", "fibre_cement_slates", "vermiculite_loose", "felt", "asphalt_felt", "magnesium_board") or _family(x, "cement board") for x in w.touched if x.existing or x in w.gone)),
+    Caution("asbestos", "Fibre cement, felt, bitumen, loose vermiculite, textured plaster or old boards of that age may hold asbestos: have it looked at before it is cut, drilled or taken off.",
+            lambda w: any(x.material in ASBESTOS_UNTIL and _old(w, ASBESTOS_UNTIL[x.material]) for x in w.touched if x.existing or x in w.gone)),
     Caution("foam", "Sprayed foam: full-face respirator, gloves and eyes for the crew, nobody else in the house until it may be entered again; lifts no thicker than the maker says, or they scorch; licensed crews.",
             lambda w: any(x.material.startswith("spray_foam") for x in w.new)),
     Caution("fire cover", "Foam faces the room: it needs a cover against fire, which local code names.", _bare_foam),

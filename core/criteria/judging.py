@@ -59,7 +59,8 @@ class Stated(Strict):
 
     open_to_weather: name of an outermost layer that must be covered. cracked_film: name of an old film on the weather face. sound_years: for how long the wall has stood, where
     the survey found nothing wrong; 0 when that is not known. leak: the preset in force. rests_on_no_leak: “none” was chosen
-    for an element that could leak. traps: their sentences, throttled ones too. in_trap: one of them is tight.
+    for an element that could leak. traps: their sentences, throttled ones too. read_wet: what the survey read or
+    confirmed wet there. wears_off: a coat that sheds for some years only. in_trap: one of them is tight.
     """
 
     as_found: bool
@@ -82,6 +83,8 @@ class Stated(Strict):
     cracked_film: str = ""
     vapour_only: bool = False
     drying_g_m2: float | None = None
+    read_wet: list[Said] = []
+    wears_off: str = ""
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from core.criteria.judging import Stated
 from core.materials.library import Sheet, Solid
 from core.moisture.steady import drying_ability
 from core.moisture.traps import traps
+from core.say import Said
 
 
 def open_to_weather(build_up: BuildUp, place: Place) -> str:
@@ -31,6 +32,17 @@ def cracked_film(build_up: BuildUp, place: Place) -> str:
     return entry.name if isinstance(entry, Sheet) and entry.cracked else ""
 
 
+WEARS_OFF = ("repellent_new", "repellent_ten_years", "silicone_paint", "masonry_paint")
+
+
+def wears_off(build_up: BuildUp, place: Place) -> str:
+    """Name of a repellent or coat on which the face relies against rain, or "": it is as good as stated for some years only."""
+    if place.adjoining != "outside" or place.kind != "wall" or not build_up.layers:
+        return ""
+    first = build_up.layers[0]
+    return first.entry.name if first.material in WEARS_OFF else ""
+
+
 def nothing_sheds(build_up: BuildUp, place: Place) -> str:
     """Name of a cladding that lets rain through, with nothing behind it that sheds the water; "" where something does."""
     if control_layers(build_up, place).rain.why != "nothing sheds":
@@ -42,9 +54,15 @@ def nothing_sheds(build_up: BuildUp, place: Place) -> str:
 
 
 def stated(
-    build_up: BuildUp, as_found: BuildUp, place: Place, climate: Climate, is_as_found: bool, sound_years: int = 0
+    build_up: BuildUp,
+    as_found: BuildUp,
+    place: Place,
+    climate: Climate,
+    is_as_found: bool,
+    sound_years: int = 0,
+    read_wet: list[Said] | None = None,
 ) -> Stated:
-    """The facts of one build-up of an element."""
+    """The facts of one build-up of an element. read_wet: what the survey read or confirmed wet there."""
     anatomy = Anatomy(build_up, place)
     found_traps = traps(build_up, place)
     leak = build_up.air_leak.preset
@@ -77,6 +95,8 @@ def stated(
         sound_years=sound_years,
         declared_air_barrier=declared,
         cracked_film=cracked_film(build_up, place),
+        read_wet=read_wet or [],
+        wears_off=wears_off(build_up, place),
         vapour_only=drying is not None and (bool(drying.outward.liquid) or bool(drying.inward.liquid)),
         drying_g_m2=drying.total_g_m2 if drying is not None else None,
     )

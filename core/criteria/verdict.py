@@ -28,6 +28,7 @@ from core.say import Said, figure, join, percent, said, say, small_water, water
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH = 0.95
 SOAKED_RH = 0.97
+DAMP_RH = 0.8
 OF_MEMBERS = ("timber", "mould", "sheet")  # what is judged through the members: their wood, and the faces they touch
 WORTH_TELLING = 0.1  # of a limit, for what is told after the worst
 LITTLE_WATER = 0.1  # kg/m²: less is not worth a word
@@ -39,9 +40,14 @@ NAMES = {
 
 
 class Tested(Strict):
-    """What tests of this option say, as far as they are of what is drawn: empty where there is none."""
+    """What tests of this option say, as far as they are of what is drawn: empty where there is none.
+
+    wetting_left: share of the dose that is left when the next heating season begins; wetting_passes: less than its limit.
+    """
 
     bad_year: State | None = None
+    wetting_left: float | None = None
+    wetting_passes: bool = True
     study_over: int = 0
     study_runs: int = 0
 
@@ -104,7 +110,7 @@ def verdict(
         judgements=judgements,
         points=findings.points,
         worst_point=worst_point,
-        as_found_words=_as_found_words(findings),
+        as_found_words=_as_found_words(findings, worst),
         drying_in=_drying_in(findings, first, settled),
         not_judged=_not_judged(findings, as_found, stated),
         notes=_notes(findings, stated),
@@ -176,7 +182,7 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     if against == "better" and _figure(judgement) == _figure(found):
         against = "no change"  # nobody signs “3.5, as found 3.5: better”
     stood = (
-        say(" The wall has stood it for {years} years or so.", years=stated.sound_years)
+        say(" The wall has stood up to it for some {years} years.", years=stated.sound_years)
         if stated.sound_years
         else said("")
     )
@@ -184,7 +190,7 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
         "worse": say(
             " As found is over too ({before}): worse{more}.",
             before=_figure(found),
-            more=f" by {percent(ratio - 1.0)}" if ratio < 100.0 else "",
+            more=_more(judgement, found),
         ),
         "better": say(" As found is over too ({before}): better.", before=_figure(found)),
         "no change": say(" As found is over too ({before}): no change.", before=_figure(found)),
@@ -193,6 +199,18 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
     return judgement.model_copy(
         update={"against": against, "state": state, "sentence": judgement.sentence + words + stood}
     )
+
+
+def _more(judgement: Judgement, found: Judgement) -> Said:
+    """By how much the figure that is told stands above the same figure as found; nothing where that is another measure, or no more."""
+    if (
+        judgement.unit != found.unit
+        or found.value <= 0.0
+        or judgement.value <= found.value * SAME
+        or judgement.value > 100.0 * found.value
+    ):
+        return said("")
+    return say(" by {share}", share=percent(judgement.value / found.value - 1.0))
 
 
 def _worse(judgement: Judgement, found: Judgement) -> float:
@@ -224,24 +242,33 @@ def _cautions(findings: RunFindings, as_found: RunFindings | None, stated: State
     found: list[Said] = []
     if stated.as_found:
         return found
+    if stated.read_wet and _computed_dry(as_found or findings):
+        found.append(say("computed dry, read wet ({what}): the run lacks something", what=join(stated.read_wet, ", ")))
     if stated.rests_on_no_leak:
-        found.append(said("it rests on no leak of air at all"))
-    if stated.traps and stated.trap_holds_wood:
-        found.append(said("a trap: what gets in hardly gets out"))
+        found.append(said("it relies on perfect airtightness"))
+    if stated.in_trap and stated.trap_holds_wood:
+        found.append(said("a moisture trap: water that gets in can hardly get out"))
+    if not tested.wetting_passes and tested.wetting_left is not None:
+        found.append(
+            say(
+                "{left} of the water of the wetting test is still there when the next heating season begins",
+                left=percent(tested.wetting_left),
+            )
+        )
+    if stated.wears_off:
+        found.append(say("{name} keeps the rain off for some ten years only (an estimate)", name=stated.wears_off))
     if tested.bad_year == "over a limit":
         found.append(said("over a limit in the bad year"))
     if tested.study_over and tested.study_runs:
         share = tested.study_over / tested.study_runs
-        found.append(
-            say("over a limit in {over} of {runs} draws of the study", over=tested.study_over, runs=tested.study_runs)
-        )
+        found.append(say("over a limit in {over} of {runs} study runs", over=tested.study_over, runs=tested.study_runs))
         if share > 0.5:
             found[-1] = found[-1] + ", more than half"
     wetting = yearly_wetting(findings)
     if stated.drying_g_m2 is not None and not stated.vapour_only and wetting * 1000.0 > stated.drying_g_m2:
         found.append(
             say(
-                "{wet} a year get in, more than the {dry} a half-year that can dry",
+                "{wet} a year get in, more than can dry out in the drying season ({dry})",
                 wet=small_water(wetting * 1000.0), dry=small_water(stated.drying_g_m2),
             )
         )  # fmt: skip
@@ -271,24 +298,31 @@ def _headline(
         words = say("Marginal: {reasons}", reasons=join([*parts, *reasons], "; "))
     else:
         words = said("Within limits")
-    if stated.in_trap and not any("trap" in reason.metric for reason in reasons):
+    if stated.in_trap and not (state == "marginal" and stated.trap_holds_wood):
         words = words + (", but in a trap" if state == "within limits" else "; in a trap")
-    bonded = _wet_bonded(findings)
-    if stated.capillary_lining and bonded is not None:
+    bonded = _wet_reported(findings)
+    if not stated.as_found and bonded is not None:
+        place = "bonded plane" if bonded.bonded else bonded.name
         words = words + say(
-            "; at the bonded plane {rh} RH and mould index {mould}, reported, not judged",
-            rh=percent(bonded.worst_month_rh), mould=figure(bonded.mould, 1),
+            "; at the {place} {rh} RH and mould index {mould}, reported, not judged",
+            place=place, rh=percent(bonded.worst_month_rh), mould=figure(bonded.mould, 1),
         )  # fmt: skip
     return words
 
 
-def _wet_bonded(findings: RunFindings) -> Point | None:
-    """The wettest plane bonded in lime, where it is so wet or mouldy that the verdict must name it."""
-    bonded = [point for point in findings.points if point.bonded]
-    if not bonded:
+def _wet_reported(findings: RunFindings) -> Point | None:
+    """The wettest plane inboard of the weather that is reported and not judged, where it is so wet or mouldy that the verdict must name it."""
+    reported = [point for point in findings.points if point.bonded or (not point.judged and point.role == "inside")]
+    if not reported:
         return None
-    worst = max(bonded, key=lambda point: point.worst_month_rh)
+    worst = max(reported, key=lambda point: (point.worst_month_rh, point.mould))
     return worst if worst.worst_month_rh > BONDED_WET_RH or worst.mould > 3.0 else None
+
+
+def _computed_dry(findings: RunFindings) -> bool:
+    """Whether the run is dry all year wherever it is looked at, behind the weather."""
+    inside = [p for p in findings.points if p.role in LIMIT_OF_ROLE] or findings.points
+    return max(p.worst_month_rh for p in inside) < DAMP_RH
 
 
 def _figure(judgement: Judgement) -> Said:
@@ -360,16 +394,27 @@ def _soaked(findings: RunFindings) -> bool:
 # --- words beside --------------------------------------------------------------------------------------
 
 
-def _as_found_words(findings: RunFindings) -> Said:
+def _as_found_words(findings: RunFindings, worst: Judgement | None) -> Said:
+    """By its worst month and by what it passes: a limit first, then where and when it is wettest."""
     accumulation = findings.of("accumulation")[0]
     assert isinstance(accumulation, AccumulationFinding)
     if not accumulation.settled and accumulation.rise > 0.01 and accumulation.heads_for is None:
         return said("getting wetter each year")
     inside = [p for p in findings.points if p.role in LIMIT_OF_ROLE] or findings.points
     wettest = max(inside, key=lambda p: p.worst_month_rh)
-    if wettest.worst_month_rh < 0.80:
+    words = _wettest_words(wettest)
+    if worst is not None and worst.state == "over a limit":
+        return say("over a limit: {figure}; {words}", figure=_figure(worst), words=words)
+    return words
+
+
+def _wettest_words(point: Point) -> Said:
+    if point.worst_month_rh < DAMP_RH:
         return said("dry all year")
-    return said("damp, dries each summer" if wettest.driest_month_rh < 0.80 else "damp all year")
+    how = "wet" if point.worst_month_rh >= BONDED_WET_RH else "damp"
+    if point.driest_month_rh >= DAMP_RH:
+        return say("{how} all year, most in {month}", how=how, month=point.worst_month)
+    return say("{how} each {month} at the {place}", how=how, month=point.worst_month, place=point.name)
 
 
 def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judgement]) -> Said:
@@ -377,14 +422,14 @@ def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judg
     state = findings.drying_in
     extra = state.extra_kg_m2
     if abs(extra) < LITTLE_WATER:
-        words = said("Drying in: next to nothing to dry.")
+        words = said("Drying out: next to nothing to dry.")
     else:
-        sense = "more than it will" if extra > 0 else "less than it will"
-        words = say("Drying in: it starts with {water} {sense}", water=water(abs(extra)), sense=sense)
+        sense = "above" if extra > 0 else "below"
+        words = say("Drying out: it starts {water} {sense} its settled level", water=water(abs(extra)), sense=sense)
         if state.dry_by is None:
-            words = words + say(", and is not there after {years} years.", years=findings.balances.passes)
+            words = words + say(", and has not reached it after {years} years.", years=findings.balances.passes)
         else:
-            words = words + say(", and is there by {when}.", when=state.dry_by.in_phase("drying in"))
+            words = words + say(" and reaches it by {when}.", when=state.dry_by.in_phase("drying in"))
     if not first:
         return words
     return words + _on_the_way(first, settled, extra)
@@ -400,7 +445,9 @@ def _on_the_way(first: list[Judgement], settled: list[Judgement], extra: float) 
             return say(" On the way: {sentence} {advice} the works in another season.", sentence=judgement.sentence, advice=advice)  # fmt: skip
     for judgement in over:
         if judgement.share > MUCH_WORSE * lasting[judgement.criterion, judgement.place]:
-            return say(" On the way it is worse than for good: {sentence}", sentence=judgement.sentence)
+            return say(
+                " While drying out it is worse than it will be once settled: {sentence}", sentence=judgement.sentence
+            )
     return said(
         " It is over the limit for good, and hardly further on the way." if over else " No limit is passed on the way."
     )
@@ -417,7 +464,7 @@ def _not_judged(findings: RunFindings, as_found: RunFindings | None, stated: Sta
     if not stated.metal_stated:
         words.append(said("metal (none stated)"))
     if as_found is None and not stated.as_found:
-        words.append(said("what is set against as found (its years are not run)"))
+        words.append(said("comparison with as found (its years have not been run)"))
     if not stated.rain_leak and findings.driven_rain_kg_m2 > 0.0:
         words.append(said("rain leaks (none stated)"))
     return [*words, said("salts"), said("beam ends")]
@@ -441,7 +488,7 @@ def _notes(findings: RunFindings, stated: Stated) -> list[Said]:
     if stated.leak != "none":
         notes.append(
             say(
-                "Leak of air: {leak}, of which a twentieth wets the cold plane (an estimate, ten either way).",
+                "Air leakage: {leak}; one twentieth of it is taken to wet the cold plane (an estimate, good to a factor of ten).",
                 leak=stated.leak,
             )
         )
@@ -454,6 +501,14 @@ def _notes(findings: RunFindings, stated: Stated) -> list[Said]:
         )
     if stated.nothing_sheds and not stated.as_found:
         notes.append(say("Nothing sheds the water that gets behind {name}.", name=stated.nothing_sheds))
+    if stated.read_wet and _computed_dry(findings):
+        notes.append(
+            say(
+                "Read wet ({what}), computed dry. For it to be so wet something must reach it that the run has not: rain that leaks in, "
+                "a wetter face, water from the ground or a pipe, damper rooms. State it, or close its cause and read again.",
+                what=join(stated.read_wet, ", "),
+            )
+        )
     if stated.cracked_film:
         notes.append(
             say(

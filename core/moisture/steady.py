@@ -65,7 +65,7 @@ class Condensation:
     peak_month: int
     dries_each_year: bool
     surface_factor: float
-    surface_factor_needed: float
+    surface_factor_needed: float | None
     surface_month: int
 
 
@@ -263,8 +263,8 @@ def _pinned_planes(
         pinned = sorted([*pinned, int(inner[int(excess.argmax())])])
 
 
-def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, float, float]:
-    """(critical month, f_Rsi of the clear wall, f_Rsi needed against 80 % RH), ISO 13788, 5."""
+def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, float, float | None]:
+    """(critical month, f_Rsi of the clear wall, f_Rsi needed against 80 % RH), ISO 13788, 5. None where the room is never 1 K warmer than outside."""
     flow = heat_flow(place.kind)
     total = EXTERNAL_SURFACE + sum(resistances(steady_layers(build_up), flow)) + R_SURFACE_MOULD
     factor = 1.0 - R_SURFACE_MOULD / total
@@ -276,7 +276,7 @@ def _surface(build_up: BuildUp, place: Place, air: Conditions) -> tuple[int, flo
         cold, (needed_surface - air.outside_c) / np.where(cold, air.inside_c - air.outside_c, 1.0), -np.inf
     )
     month = int(needed.argmax())
-    return month, factor, float(needed[month])
+    return month, factor, float(needed[month]) if cold.any() else None
 
 
 def drying_ability(build_up: BuildUp, place: Place, climate: Climate, plane: SensitivePlane) -> DryingAbility:
@@ -346,6 +346,9 @@ def _liquid_from_plane(path: list[BuildUpLayer]) -> list[str]:
     return found
 
 
+FILM_ONLY_M = 0.02  # sd of a way that is hardly more than the film at its end
+
+
 @dataclass(frozen=True)
 class DryingLeft:
     """Drying ability of an option over that of as found, or why there is no such figure."""
@@ -363,6 +366,11 @@ def drying_left(option: DryingAbility | None, as_found: DryingAbility | None, wh
         return DryingLeft(None, f"{who} inward by liquid too, which vapour figures leave out: see the wetting test")
     if as_found.total_g_m2 <= 0.0:
         return DryingLeft(None, "as found it dries on neither side")
+    if min(as_found.outward.sd_m, as_found.inward.sd_m) < FILM_ONLY_M:
+        return DryingLeft(
+            None,
+            "as found the plane faces air with only a film: any cover is less, and no share of it says how much it needs",
+        )
     return DryingLeft(option.total_g_m2 / as_found.total_g_m2, "")
 
 

@@ -122,7 +122,7 @@ def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposa
         if at.make not in way.makes:
             continue
         school = school_of(way)
-        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or _refused_anywhere(
+        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or refused_anywhere(
             way, at
         )
         if not because:
@@ -148,7 +148,7 @@ def ways_for(at: Situation) -> list[Way]:
     return [by_id[one.way] for one in propose(at).offered]
 
 
-def _refused_anywhere(way: Way, at: Situation) -> list[Said]:
+def refused_anywhere(way: Way, at: Situation) -> list[Said]:
     """What no way may do here, whatever it is: limits of the element as a whole."""
     if way.never:
         return []
@@ -369,8 +369,8 @@ def _headline(at: Situation, offered: list[Offered]) -> Said:
     more = f" {_ways(left).capitalize()} {'is' if left == 1 else 'are'} still to be run." if left else ""
     if left == len(offered):
         aim = " No target is set for it: state one in the Brief, and thickness follows it." if target is None else ""
-        words = "{ways} could be built here; whether they stand is found by their hourly years."
-        return say(words + aim + rain, ways=_ways(left)).capitalised()
+        could = "{ways} could be built here; whether they stand is found by their hourly years."
+        return say(could + aim + rain, ways=_ways(left)).capitalised()
     reached = [o for o in by["stands"] if o.reached]
     only = f"; {_ways(len(by['stands only if']))} only under a condition" if by["stands only if"] else ""
     if target is None and by["stands"]:

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal, get_args
 
 import numpy as np
+from numpy.typing import NDArray
 
+from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.anatomy import LOW_SLOPE_DEG, Anatomy, MakeKind
 from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Limits, Place, is_insulation
-from core.climate.data import shipped
+from core.case import IndoorProfile
+from core.climate.data import monthly_means, shipped
+from core.climate.indoor import indoor_air
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.materials.library import AirLayer, Sheet, Solid
 from core.moisture.gaps import both_ways, gap_sd
-from core.moisture.steady import conditions
 from core.thermal.iso13370 import GroundPlace
 
 MASONRY: tuple[MakeKind, ...] = (
@@ -32,6 +36,7 @@ Flag = Literal[
     "no deck", "solid deck", "inside is not touched", "people stay", "escape route", "still cavity", "moving cavity", "low slope", "bays full", "bays not full", "fill inside", "empty cavity", "no empty cavity", "insulated inside",
     "leaf before the frame", "half-timbered", "vented cladding", "wall of insulation",
 ]  # fmt: skip
+Array = NDArray[np.float64]
 LITTLE_OUTSIDE_MM, ROOM_MM, PLASTER_MM, LITTLE_ABOVE_MM = 40.0, 30.0, 20.0, 100.0
 FACE_MM = 5.0  # a coat; a face that may grow by less may not change
 SEVERE_RAIN_MM, SOAKING_RAIN_MM = 300.0, 200.0  # driven rain on the face in a year, with its factors; ours
@@ -170,12 +175,12 @@ def situation(as_found: BuildUp, stand: Stand) -> Situation:
 def _of_the_air(place: Place) -> list[tuple[Flag, bool]]:
     """What the vapour of the hours says, inside against outside by month, whatever the room is called: a profile and a measured series
     of the same air are the same."""
-    climate = shipped(place.climate)
-    air = conditions(place, climate)
-    usual = conditions(place.model_copy(update={"occupancy": "normal"}), climate)
-    coldest = np.argsort(air.outside_c)[:3]
-    above = float((air.inside_pa - usual.inside_pa)[coldest].mean())
-    inward = air.outside_pa - air.inside_pa
+    outside_c, outside_pa = (monthly_means(values) for values in _outside(place))
+    inside_pa = _room_pa(place.climate, place.profile, place.occupancy, place.set_point_c)
+    usual_pa = _room_pa(place.climate, "en15026_normal", "normal", place.set_point_c)
+    coldest = np.argsort(outside_c)[:3]
+    above = float((inside_pa - usual_pa)[coldest].mean())
+    inward = outside_pa - inside_pa
     return [
         ("humid room", above >= HUMID_PA),
         ("wet room", above >= WET_PA),
@@ -232,6 +237,19 @@ def _fills(layer: BuildUpLayer) -> bool:
     """Whether a layer is loose or fibrous fill."""
     entry = layer.entry
     return isinstance(entry, Solid) and entry.group == "insulation" and entry.family in (*FIBROUS, "straw")
+
+
+def _outside(place: Place) -> tuple[Array, Array]:
+    climate = shipped(place.climate)
+    return climate["temperature_c"], climate.vapour_pressure
+
+
+@lru_cache(maxsize=128)
+def _room_pa(climate: str, profile: IndoorProfile, occupancy: str, set_point_c: float) -> Array:
+    """Monthly means of the rooms' vapour pressure [Pa], from the hours: of a profile as of a measured series."""
+    measured = shipped(occupancy) if profile == "measured" else None
+    inside_c, humidity = indoor_air(shipped(climate), profile, set_point_c, max(25.0, set_point_c), measured=measured)
+    return monthly_means(humidity * saturation_pressure(inside_c + ZERO_CELSIUS))
 
 
 def _of_the_layers(anatomy: Anatomy, rain: float) -> list[tuple[Flag, bool]]:

@@ -107,7 +107,7 @@ class Body(Strict):
 
 
 class FacePart(Strict):
-    """A share of one face that is made differently from the rest: 70 % filled, 30 % empty."""
+    """A share of one face that is made differently from the rest: 55 % with a batt, 45 % empty."""
 
     id: Id
     name: Name

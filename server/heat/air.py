@@ -252,7 +252,7 @@ def take_leaks(user: User, project_id: int) -> int:
     cold = shipped(project.climate)["temperature_c"] < 10.0
     neutral = [float(np.median(year.neutral_m[cold])) if year is not None else 0.0 for year in years]
     rows = {row.key: row for row in made.rows}
-    changed = 0
+    changed: dict[str, tuple[Any, Any]] = {}
     for element in shown.elements:
         row = rows.get(key_of(element))
         if row is None or not element.has_build_up or not row.area_m2:
@@ -261,18 +261,22 @@ def take_leaks(user: User, project_id: int) -> int:
             late = option.role == Option.UPGRADE
             q50 = (row.q50_after if late else row.q50_before) / row.area_m2
             # of a tall wall the highest part, where room air goes out and wets
-            changed += _give(option, q50, row.slices[-1] - neutral[late])
-    HistoryEntry.write(project, user, "take leaks", f"{changed} build-ups take their leaks from the ledger")
+            differs = _give(option, q50, row.slices[-1] - neutral[late])
+            if differs is not None:
+                changed[f"{element.name}: {option.name}"] = differs
+    words = f"{len(changed)} build-ups take their leaks from the ledger"
+    before, after_it = ({name: pair[side] for name, pair in changed.items()} for side in (0, 1))
+    HistoryEntry.write(project, user, "take leaks", words, None, before, after_it)
     project.save(update_fields=["changed_at"])
-    return changed
+    return len(changed)
 
 
-def _give(option: Option, q50: float, above_neutral_m: float) -> bool:
-    """Whether the leak of a build-up changed. What was chosen by hand stays."""
+def _give(option: Option, q50: float, above_neutral_m: float) -> tuple[dict[str, Any], dict[str, Any]] | None:
+    """The leak of a build-up before and after, None where it stays. What was chosen by hand stays; a draft keeps all else that is in it."""
     built = option.build_up
     leak = built.get("air_leak") or {}
     if leak.get("preset", "by rule") != "by rule" and not leak.get("from_ledger"):
-        return False
+        return None
     if q50 < LEAST_Q50:
         fresh: dict[str, Any] = {"preset": "none"}
     else:
@@ -284,12 +288,19 @@ def _give(option: Option, q50: float, above_neutral_m: float) -> bool:
         }
     wanted = {**leak, "q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **fresh}
     if wanted == {"q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **leak}:
-        return False
+        return None
     option.build_up = {**built, "air_leak": wanted}
-    option.draft = None
+    if option.draft is not None:
+        drafted = option.draft.get("air_leak") or {}
+        if drafted.get("preset", "by rule") == "by rule" or drafted.get("from_ledger"):
+            there = any(layer["id"] == drafted.get("after_layer") for layer in option.draft["layers"])
+            option.draft = {
+                **option.draft,
+                "air_leak": {**wanted, "after_layer": drafted.get("after_layer") if there else None},
+            }
     option.revision += 1
     option.save(update_fields=["build_up", "draft", "revision"])
-    return True
+    return leak, wanted
 
 
 def year_of(project: Project, after: bool) -> tuple[BuildingYear, State]:

@@ -85,12 +85,15 @@ def run_state(
         tested = Tested()
         if not tests.stale and result is done:
             tested = Tested(bad_year=tests.bad_year, study_over=tests.study_over, study_runs=tests.study_runs)
+        if tests.wetting is not None and not tests.wetting.stale and result is done:
+            left, passes = tests.wetting.at_heating, tests.wetting.passes
+            tested = tested.model_copy(update={"wetting_left": left, "wetting_passes": passes})
         found = kept.of(result.case_hash)
         if found is not None and not element.project.climate_gone:
             out.verdict = verdict_of(
                 element,
                 BuildUp.model_validate(result.build_up),
-                BuildUp.model_validate(result.as_found) if result.as_found else as_found,
+                _set_against(option, result, as_found),
                 Place.model_validate(result.place),
                 kept,
                 result.case_hash,
@@ -101,6 +104,13 @@ def run_state(
             out.wetting_kg_m2 = yearly_wetting(found)
             out.older = not found.current or result.solver != SOLVER
     return out
+
+
+def _set_against(option: Option, result: Run, as_found: BuildUp) -> BuildUp:
+    """What a run is set against: as found itself against itself; an option against what its run started from, or what is there now."""
+    if option.role == Option.AS_FOUND:
+        return BuildUp.model_validate(result.build_up)
+    return BuildUp.model_validate(result.as_found) if result.as_found else as_found
 
 
 def test_words(element: Element, option: Option, limits: dict[str, float]) -> TestWords:

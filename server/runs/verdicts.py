@@ -13,6 +13,7 @@ from core.criteria.registry import LIMITS
 from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.criteria.stated import stated
 from core.criteria.verdict import Tested, Verdict, verdict
+from core.say import Said, say
 from server.projects.models import Element, Project
 from server.runs.models import Batch, Findings, Run
 
@@ -54,6 +55,25 @@ def sound_years(element: Element) -> int:
     return max(timezone.localdate().year - built, 0)
 
 
+READ_WET_PERCENT = 20.0  # the usual caution
+RAIN_CAUSES = ("rain", "runoff", "entry")
+
+
+def read_wet(element: Element) -> list[Said]:
+    """What was read in its wood at the caution or above, and whether rain was confirmed as a cause there."""
+    kept: list[Said] | None = getattr(element, "_read_wet", None)
+    if kept is not None:
+        return kept
+    highest, rained = 0.0, False
+    for cause, pin in element.evidence.values_list("cause", "pin"):
+        rained = rained or cause in RAIN_CAUSES
+        wood = (pin.get("readings") or {}).get("wood") or {}
+        highest = max(highest, float(wood.get("shown_percent") or 0.0))
+    found = [say("{value} % read in the wood", value=f"{highest:.0f}")] if highest >= READ_WET_PERCENT else []
+    element._read_wet = [*found, say("rain confirmed as a cause")] if rained else found  # type: ignore[attr-defined]
+    return element._read_wet  # type: ignore[attr-defined]
+
+
 def verdict_of(
     element: Element,
     build_up: BuildUp,
@@ -68,7 +88,8 @@ def verdict_of(
     findings = kept.of(key)
     if findings is None:
         return None
-    facts = stated(build_up, as_found, place, shipped(place.climate), not found_key, sound_years(element))
+    is_found = not found_key and build_up == as_found
+    facts = stated(build_up, as_found, place, shipped(place.climate), is_found, sound_years(element), read_wet(element))
     return verdict(findings, kept.of(found_key), facts, limits_of(element.project), tested)
 
 

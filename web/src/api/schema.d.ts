@@ -3630,7 +3630,7 @@ export interface components {
             /** Surface Factor */
             surface_factor: number;
             /** Surface Factor Needed */
-            surface_factor_needed: number;
+            surface_factor_needed: number | null;
             /** Surface Month */
             surface_month: number;
             /** Why Not */
@@ -4842,7 +4842,7 @@ export interface components {
         };
         /**
          * FacePart
-         * @description A share of one face that is made differently from the rest: 70 % filled, 30 % empty.
+         * @description A share of one face that is made differently from the rest: 55 % with a batt, 45 % empty.
          */
         FacePart: {
             /** Id */

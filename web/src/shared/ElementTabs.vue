@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The heading of the three views of an element: its name, before and after, and the views. */
+/** The heading of the three views of an element: its name, the elements beside it in the list, and the views. */
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { onSingleKey } from '@/shared/keys'
@@ -34,10 +34,10 @@ onSingleKey(']', () => go(1))
   <div class="heading">
     <h1>{{ element?.name }}</h1>
     <span>
-      <ElButton link :disabled="neighbour(-1) === undefined" title="Element before  [" @click="go(-1)">
-        before
+      <ElButton link :disabled="neighbour(-1) === undefined" title="Previous element  [" @click="go(-1)">
+        previous
       </ElButton>
-      <ElButton link :disabled="neighbour(1) === undefined" title="Element after  ]" @click="go(1)"> after </ElButton>
+      <ElButton link :disabled="neighbour(1) === undefined" title="Next element  ]" @click="go(1)"> next </ElButton>
     </span>
     <TabLine label="Views of the element" :tabs="tabs" :here="view" />
   </div>

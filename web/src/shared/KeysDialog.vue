@@ -2,7 +2,7 @@
 const open = defineModel<boolean>({ required: true })
 const single = defineModel<boolean>('single', { required: true })
 const always: [string, string][] = [
-  ['← →', 'layer before, after'],
+  ['← →', 'previous layer, next'],
   ['↑ ↓', 'strip above, below'],
   ['80, 2 in, R13', 'with a layer selected: its thickness'],
   ['Enter', 'commit what is typed'],
@@ -19,7 +19,7 @@ const always: [string, string][] = [
 const bare: [string, string][] = [
   ['/', 'find anything'],
   ['?', 'these keys'],
-  ['[ ]', 'element before, after'],
+  ['[ ]', 'previous element, next'],
   ['D', 'duplicate the option'],
   ['R', 'run the years'],
   ['T', 'wetting test'],

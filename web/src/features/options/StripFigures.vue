@@ -140,8 +140,11 @@ const profileColumns = computed<Column<(typeof props.figures.profile)[number]>[]
       <template v-if="figures.free_drying"> {{ freeDrying }}</template>
       <template v-if="figures.condensation">
         f<sub>Rsi</sub> {{ figures.condensation.surface_factor.toFixed(2) }} as computed,
-        {{ figures.condensation.surface_factor_needed.toFixed(2) }} needed in
-        {{ months[figures.condensation.surface_month] }} (mould, 80 % at the surface).
+        <template v-if="figures.condensation.surface_factor_needed !== null"
+          >{{ figures.condensation.surface_factor_needed.toFixed(2) }} needed in
+          {{ months[figures.condensation.surface_month] }} (mould, 80 % at the surface).</template
+        >
+        <template v-else>none needed: the room is never warmer than outside.</template>
       </template>
     </p>
     <LadderBars v-if="open && figures.ladder" :ladder="figures.ladder" />

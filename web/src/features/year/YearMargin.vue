@@ -38,6 +38,17 @@ const profile = computed(() => {
     high,
   }
 })
+const planesOpen = ref(false)
+type Point = Schemas['Point']
+/** Judged and reported planes in one table, the wettest first: nothing that is only reported is hidden. */
+const points = computed(() => [...(verdict.value?.points ?? [])].sort((a, b) => b.worst_month_rh - a.worst_month_rh))
+const planeColumns: Column<Point>[] = [
+  { name: 'plane', head: 'plane', text: (p) => p.name },
+  { name: 'rh', head: '% RH', figure: true, text: (p) => String(Math.round(p.worst_month_rh * 100)) },
+  { name: 'month', head: 'in', text: (p) => p.worst_month.slice(0, 3) },
+  { name: 'mould', head: 'mould', figure: true, text: (p) => p.mould.toFixed(1) },
+  { name: 'judged', head: 'judged', text: (p) => (p.judged ? 'yes' : `reported: ${p.why_not}`) },
+]
 const asFound = computed(() => year.value.role === 'as_found')
 const accountColumns = computed<Column<(typeof year.value.account.rows)[number]>[]>(() => [
   { name: 'name', head: unitOf('water').unit, text: (row) => row.name },
@@ -74,6 +85,10 @@ const accountColumns = computed<Column<(typeof year.value.account.rows)[number]>
     <p>{{ said(verdict.drying_in) }}</p>
     <h3>Driver</h3>
     <p>{{ said(verdict.driver) }}</p>
+    <ElButton link :aria-expanded="planesOpen" data-planes @click="planesOpen = !planesOpen">
+      {{ planesOpen ? 'Hide the planes' : `All ${points.length} planes, judged and reported` }}
+    </ElButton>
+    <RuledTable v-if="planesOpen" label="Planes, judged and reported" :rows="points" :columns="planeColumns" />
   </template>
   <template v-if="moment">
     <h3>At the pointer</h3>
