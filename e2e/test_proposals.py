@@ -36,7 +36,7 @@ class FromProposalsToAScheme(Walk):
 
     def proposal_taken(self) -> None:
         self.sheet("proposals")
-        self.until(lambda: "is reached soundly by" in self.one("[data-headline]").text, "the headline")
+        self.until(lambda: "found by their hourly years" in self.one("[data-headline]").text, "the headline")
         self.sees("What does not apply here")
         self.sees("It is for cladding on bare studs; here is none.")
         way = self.one("[data-way=inside_variable]")

@@ -126,7 +126,9 @@ class DemoWalk(Walk):
         self.click_layer(1, 1)
         self.keys(Keys.ESCAPE)
         self.until(lambda: Run.objects.filter(status=Run.DONE).count() == 4, "four finished runs")
-        self.until(lambda: "damp, dries each summer" in self.strips()[0].text, "as found in words")
+        self.until(
+            lambda: " each " in self.strips()[0].text or "all year" in self.strips()[0].text, "as found in words"
+        )
         self.until(lambda: "over a limit: wet wood fibre" in self.strips()[1].text, "the verdict of option 1")
         self.until(lambda: "over a limit: mould" in self.strips()[2].text, "the verdict of option 2")
         self.until(lambda: "within limits; at the bonded plane" in self.strips()[3].text, "the verdict of option 3")

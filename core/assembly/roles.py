@@ -33,6 +33,8 @@ def _roles(anatomy: Anatomy, control: ControlLayers, index: int) -> dict[Role, s
     ):
         if line.layer_id == layer.id:
             found[role] = line.because.metric  # type: ignore[index]
+    if layer.role:
+        return found
     found.update({role: why for role, why in _by_place(anatomy, index).items() if role not in found})
     return found
 

@@ -40,6 +40,7 @@ MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "v
 THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
 COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
+SENSITIVE_TO_SOIL: tuple[MouldClass, ...] = ("very_sensitive", "sensitive")
 BEHIND_RENDER = "between a thin render and the boards it lies on: algae outside, cracks, and the water behind the boards count there"
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
@@ -605,6 +606,8 @@ def _watch_points(
         # the face between a gap or a sheet that ends a side and what lies inboard of it belongs to what lies inboard
         if index < judged_from - 1:
             role, judged, why, bonded = "face", False, outside, False
+        elif here.family == "soil" and beyond.mould_class not in SENSITIVE_TO_SOIL:
+            role, judged, why, bonded = "face", False, "against the soil", False
         elif layers[index].id == rendered:
             role, judged, why, bonded = "face", False, BEHIND_RENDER, False
         elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):

@@ -187,7 +187,12 @@ class Anatomy:
         if not first:
             return entry.lapped and not any(is_insulation(o) for o in self.layers[:index])
         inboard = any(isinstance(o.entry, Solid) or o.framing is not None for o in self.layers[index + 1 :])
-        if entry.lapped or (entry.family == "metal sheet" and inboard) or entry.family == "glass" and inboard:
+        if (
+            entry.lapped
+            or (entry.family == "metal sheet" and (inboard or self.place.kind == "roof"))
+            or entry.family == "glass"
+            and inboard
+        ):
             return True
         if self.is_leaf(index):
             return True
@@ -446,11 +451,12 @@ class Anatomy:
         """A roof or floor that is a slab, a vault, solid planks or metal: nothing lies between members, for there are none."""
         if self.place.kind == "wall" or self.members is not None or self.bay is not None:
             return False
+        outermost = next((i for i, o in enumerate(self.layers) if isinstance(o.entry, Solid)), 0)
         return any(
             (bears(o) and o.entry.group == "masonry")
             or (isinstance(o.entry, Solid) and o.entry.timber is not None and o.thickness >= BATTENS_M)
-            or (o.entry.family == "metal sheet" and not self._timber_anywhere)
-            for o in self.layers
+            or (o.entry.family == "metal sheet" and index > outermost and not self._timber_anywhere)
+            for index, o in enumerate(self.layers)
         )  # fmt: skip
 
     @cached_property

@@ -17,6 +17,7 @@ OTHERWISE = {
     "uneven": "how flat it is",
     "meets": "what it meets",
     "air_barrier": "that it is the air barrier",
+    "role": "what it is",
     "fixings": "its fixings",
     "gaps": "its gaps",
     "inverted": "the rain under it",

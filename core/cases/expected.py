@@ -219,10 +219,11 @@ def _07() -> tuple[str, str, list[Check]]:
     option = _of(("sheet", "membrane_open"), ("joists", "wood_fibre_batt", 150, 0.12), ("floor", "oak_floor", 22))
     one = _preview(option, found, place)
     share = one.drying_left.share
-    words = f"{one.plane and one.plane.because}: {share and round(100 * share)} % of its drying left"
+    left = one.drying_left.why_not if share is None else f"{round(100 * share)} % of its drying left"
+    words = f"{one.plane and one.plane.because}: {left}"
     return "joisted floor over a void, batts put in", words, [
         ("the plane is the joists' cold side", one.plane is not None and one.plane.layer_id == "joists" and one.plane.face == "outer"),
-        ("not more than as found", share is not None and share <= 1.0),
+        ("not more than as found, or no share at all, with the reason", share <= 1.0 if share is not None else "only a film" in left),
     ]  # fmt: skip
 
 

@@ -222,7 +222,7 @@ class OfFindings(TestCase):
 
         self.assertIn("It is over the limit for good, and hardly further on the way", both(4.0, 4.0))
         self.assertNotIn("Dry it first", both(4.0, 4.0))
-        self.assertIn("On the way it is worse than for good: ", both(5.5, 3.5))
+        self.assertIn("While drying out it is worse than it will be once settled: ", both(5.5, 3.5))
         self.assertIn("the mould index reaches", both(5.5, 3.5))
         self.assertIn("No limit is passed on the way", both(1.0, 1.0))
         self.assertIn(
@@ -247,7 +247,7 @@ class OfFindings(TestCase):
                 self.assertEqual((self.mould(found).against, found.state), (against, state))
                 self.assertIn("As found is over too", self.mould(found).sentence.metric)
         stood = self.told(now, self.wettest("for_good", 4.0), stated={"sound_years": 120})
-        self.assertIn("has stood it for 120 years", self.mould(stood).sentence.metric)
+        self.assertIn("has stood up to it for some 120 years", self.mould(stood).sentence.metric)
         sound = self.told(now, self.wettest("for_good", 1.0))
         self.assertEqual((self.mould(sound).against, sound.state), ("", "over a limit"))
 
@@ -288,10 +288,10 @@ class OfFindings(TestCase):
     def test_cautions_make_it_marginal_and_are_in_its_words(self) -> None:
         dry = self.wettest("for_good", 0.0)
         cases: list[tuple[dict[str, Any], str]] = [
-            ({"stated": {"rests_on_no_leak": True}}, "no leak of air"),
+            ({"stated": {"rests_on_no_leak": True}}, "perfect airtightness"),
             ({"tested": Tested(bad_year="over a limit")}, "bad year"),
-            ({"tested": Tested(study_over=6, study_runs=10)}, "6 of 10 draws of the study, more than half"),
-            ({"stated": {"drying_g_m2": -1.0}}, "that can dry"),
+            ({"tested": Tested(study_over=6, study_runs=10)}, "6 of 10 study runs, more than half"),
+            ({"stated": {"drying_g_m2": -1.0}}, "more than can dry out"),
         ]
         for more, words in cases:
             with self.subTest(words):
@@ -315,7 +315,7 @@ class OfFindings(TestCase):
         self.assertTrue(any("frost resistance" in words.metric for words in as_many.not_judged))
         alone = self.told(now)
         self.assertFalse([j for j in alone.judgements if j.criterion == "frost"])
-        self.assertTrue(any("its years are not run" in words.metric for words in alone.not_judged))
+        self.assertTrue(any("its years have not been run" in words.metric for words in alone.not_judged))
 
     def test_every_judgement_names_place_and_day_and_the_worst_stands_first(self) -> None:
         found = self.told(self.wettest("for_good", 2.6))

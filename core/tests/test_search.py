@@ -81,7 +81,7 @@ class Answer(TestCase):
         field = [tried(0, 60, 0.42), tried(1, 80, 0.34), tried(2, 100, 0.29), tried(3, 60, 0.34, within=False)]
         self.assertEqual(
             answer(field, self.LIMITS, 4).metric,
-            "80 mm with no membrane is the least that meets the target and stays within every limit, in the usual year.",
+            "80 mm with no membrane is the least of those tried that meets the target and stays within every limit, in the usual year.",
         )
         self.assertIn("2 of 6 runs are still to come", answer(field, self.LIMITS, 6).metric)
         self.assertIn("3.15 in", answer(field, self.LIMITS, 4).inch)

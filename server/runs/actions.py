@@ -54,7 +54,7 @@ def ask_run(user: User, option_id: int, looked_at: bool = True, behind: bool = F
         case_hash=wanted.key,
         build_up=option.build_up,
         place=element.place.model_dump(mode="json"),
-        as_found=as_found.model_dump(mode="json") if wanted.found_key is not None and as_found is not None else None,
+        as_found=as_found.model_dump(mode="json") if as_found is not None else None,
         found_key=wanted.found_key or "",
         solver=SOLVER,
         looked_at=looked_at,

@@ -401,11 +401,13 @@ class Actions(TestCase):
         self.assertEqual(self.sheet(roof)["options"][0]["run"]["state"], "not run")
         _, floor = self.make(kind="floor", adjoining="ground", factor_b=0.5, build_up=BUILD_UP)
         self.assertEqual(self.sheet(floor)["options"][0]["run"]["state"], "not run")
-        air = {"layers": [{"id": "gap", "material": "air_unventilated", "thickness_mm": 30}, *BUILD_UP["layers"]]}
-        _, bare = self.make(build_up=air)
+        gap = {"id": "gap", "material": "air_unventilated", "thickness_mm": 30}
+        _, open_bay = self.make(build_up={"layers": [*BUILD_UP["layers"], gap]})
+        self.assertEqual(self.sheet(open_bay)["options"][0]["run"]["state"], "not run", "an open bay is the room's air")
+        _, bare = self.make(build_up={"layers": [gap, {"id": "sheet", "material": "membrane_tight"}]})
         option = self.sheet(bare)["options"][0]
         self.assertEqual(option["run"]["state"], "not available")
-        self.assertIn("an air layer lies on a face", option["figures"]["transient_refused"])
+        self.assertIn("nothing but air and sheets", option["figures"]["transient_refused"])
         answer = send(self.client, "POST", f"/api/options/{option['id']}/runs")
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "not_available_yet"))
 

@@ -406,19 +406,22 @@ class Spread(TestCase):
         user = person("owner")
         client, project = client_of(user), corrie(user)
         face = project.elements.get(name="Platform face, upper")
-        said = client.get(f"/api/elements/{face.pk}/proposals").json()
+        said = client.get(f"/api/elements/{face.pk}/proposals").json()["proposals"]
         self.assertEqual(said["make"], "solid stone")
         self.assertIn("First keep the rain off", said["headline"]["metric"])
         self.assertIn("open water items", " ".join(words["metric"] for words in said["offered"][0]["first"]))
         option = send(client, "POST", f"/api/elements/{face.pk}/proposals/inside_lime").json()
         self.assertEqual(option["name"], "Inside, thin insulating lime plaster")
-        self.assertEqual(option["build_up"], said["offered"][0]["build_up"])
+        shown = next(one for one in said["offered"] if one["way"] == "inside_lime")
+        self.assertEqual((option["build_up"], shown["stands"]), (shown["build_up"], None))
         refused = send(client, "POST", f"/api/elements/{face.pk}/proposals/outside_clad")
         self.assertEqual(refused.json()["code"], "not_offered")
         off = {"outside_untouchable": True, "plaster_off": True, "inside_untouchable": False, "escape_route": False}
         self.assertEqual(send(client, "PUT", f"/api/elements/{face.pk}/access", off).json()["plaster_off"], True)
         garden = project.elements.get(name="Garden face")
         send(client, "PUT", f"/api/elements/{garden.pk}/access", off)
-        offered = [one["way"] for one in client.get(f"/api/elements/{garden.pk}/proposals").json()["offered"]]
+        offered = [
+            one["way"] for one in client.get(f"/api/elements/{garden.pk}/proposals").json()["proposals"]["offered"]
+        ]
         self.assertNotIn("outside_render", offered)
         self.assertIn("inside_wood_fibre", offered)

@@ -188,7 +188,7 @@ class Runs(TestCase):
         run.build_up = {"layers": [{"id": "a", "material": "air_ventilated", "thickness_mm": 30}]}
         run.save()
         self.assertEqual(self.work(), Run.FAILED)
-        self.assertIn("an air layer lies on a face", self.sheet()["run"]["error"])
+        self.assertIn("nothing but air and sheets", self.sheet()["run"]["error"])
 
     def test_illegal_transitions_raise(self) -> None:
         self.ask()

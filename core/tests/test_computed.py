@@ -1,0 +1,90 @@
+"""Ways that are run: what stands, what does not and why, and the thickness that is found."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from core.buildup.model import BuildUp, Limits, Place
+from core.cases.practice import build_up
+from core.climate.data import shipped
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
+from core.criteria.stated import stated
+from core.criteria.verdict import verdict
+from core.proposals.computed import standing_key, stands
+from core.proposals.propose import propose, tries
+from core.proposals.rules import way_of
+from core.proposals.situation import Situation, Stand, situation
+from core.runs import Found, settle, years_of
+
+IN_FORCE = checked_limits(LIMITS, {})
+
+
+def found_of(*rows: tuple[Any, ...]) -> BuildUp:
+    made = build_up(*((f"l{i}", *row) for i, row in enumerate(rows)))
+    return BuildUp(layers=[layer.model_copy(update={"existing": True}) for layer in made.layers])
+
+
+class Years(TestCase):
+    """One brick wall on a dry face, and one in the rain."""
+
+    dry: Situation
+    found: Found
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        brick = found_of(("brick_old", 250), ("lime_plaster", 15))
+        place = Place(climate="sollera", facing_deg=45, exposure="sheltered")
+        cls.dry = situation(brick, Stand(place, Limits(target_u_w_m2k=0.6, room_mm=120)))
+        settled = settle(brick, place)
+        assert settled is not None
+        cls.found = settled
+
+    def test_what_stands_is_within_its_limits_alone(self) -> None:
+        said = stands(way_of("inside_calcium_silicate"), self.dry, self.found, IN_FORCE)
+        self.assertEqual(said.state, "stands", said.because.metric)
+        assert said.mm is not None and said.most_mm is not None
+        self.assertGreaterEqual(said.most_mm, said.mm)
+        tried = next(one for one in tries(way_of("inside_calcium_silicate"), self.dry) if one.mm == said.mm)
+        place = self.dry.stand.place
+        facts = stated(tried.build_up, self.dry.as_found, place, shipped(place.climate), False)
+        alone = verdict(years_of(tried.build_up, place, self.found), self.found.findings, facts, IN_FORCE)
+        self.assertNotEqual(alone.state, "over a limit")
+        self.assertEqual(alone.headline, said.usual)
+        offered = next(
+            one
+            for one in propose(self.dry, {"inside_calcium_silicate": said}).offered
+            if one.way == "inside_calcium_silicate"
+        )
+        self.assertEqual((offered.grown_mm, offered.stands), (said.mm, said))
+
+    def test_what_does_not_says_what_decides(self) -> None:
+        low = {
+            **IN_FORCE,
+            "mould.room": 0.2,
+            "mould.inside": 0.2,
+            "wet_insulation.percent": IN_FORCE.get("wet_insulation.percent", 5.0),
+        }
+        wet = found_of(("sandstone_soft", 400), ("lime_plaster", 20))
+        place = Place(climate="corrie", facing_deg=290, exposure="severe")
+        at = situation(wet, Stand(place, Limits(target_u_w_m2k=0.4, outside_mm=0.0)))
+        said = stands(way_of("inside_variable"), at, settle(wet, place), low)
+        self.assertEqual(said.state, "does not stand")
+        self.assertIn("Over a limit", said.because.metric)
+        self.assertIn("What wets", said.because.metric)
+        headline = propose(at, {way.way: said for way in propose(at).offered}).headline.metric
+        self.assertIn("No way that was run stands here", headline)
+
+    def test_the_answer_is_kept_under_all_that_it_depends_on(self) -> None:
+        one = standing_key(self.dry, "inside_lime", "key", IN_FORCE)
+        self.assertEqual(one, standing_key(self.dry, "inside_lime", "key", IN_FORCE))
+        other = situation(self.dry.as_found, Stand(self.dry.stand.place, Limits(target_u_w_m2k=0.5)))
+        for again in (
+            standing_key(self.dry, "inside_variable", "key", IN_FORCE),
+            standing_key(self.dry, "inside_lime", "other", IN_FORCE),
+            standing_key(other, "inside_lime", "key", IN_FORCE),
+            standing_key(self.dry, "inside_lime", "key", {**IN_FORCE, "mould.inside": 2.5}),
+        ):
+            self.assertNotEqual(one, again)
