@@ -3,7 +3,7 @@
 simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
-expected [NUMBER …]                                         what must be said of forty walls; exit 1 where it is not
+expected [NUMBER …]                                         what must be said of sixty walls; exit 1 where it is not
 alike    [COUNT]                                            what must stay the same and never get bolder; exit 1 where not
 practice                                                    constructions called sound or unsound, with their verdicts
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close

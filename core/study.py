@@ -437,7 +437,7 @@ def _stands(name: str, at_most: bool, value: float, place: Place | None) -> Said
     if name == "indoor moisture" and place is not None:
         month, usual = coldest_month_rh(place)
         at = "at most" if at_most else "at least"
-        first = f"stands while the rooms are {at} {figure((usual + value) * 100.0, 0)} % RH in the mean of {month}"
+        first = f"stands while the rooms are {at} {figure((usual + value) * 100.0, 0)} % RH on average in {month}"
         apart = f"{figure(abs(value) * 100.0, 1)} points {'below' if value < 0.0 else 'above'} their profile"
         return said(f"{first}, {apart}")
     amount = air_permeability(value) if name == "air leakage" else said(figure(value * factor, digits))

@@ -41,6 +41,7 @@ THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
 COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
 SENSITIVE_TO_SOIL: tuple[MouldClass, ...] = ("very_sensitive", "sensitive")
+HOLDS_NO_WATER = ("foam", "faced foam", "cellular glass", "loose mineral fill")
 BEHIND_RENDER = "between a thin render and the boards it lies on: algae outside, cracks, and the water behind the boards count there"
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
@@ -608,6 +609,8 @@ def _watch_points(
             role, judged, why, bonded = "face", False, outside, False
         elif here.family == "soil" and beyond.mould_class not in SENSITIVE_TO_SOIL:
             role, judged, why, bonded = "face", False, "against the soil", False
+        elif index == judged_from - 1 and place.adjoining == "ground" and beyond.family in HOLDS_NO_WATER:
+            role, judged, why, bonded = "face", False, "between the sheet and what holds no water", False
         elif layers[index].id == rendered:
             role, judged, why, bonded = "face", False, BEHIND_RENDER, False
         elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):

@@ -230,7 +230,7 @@ def warnings(before: Balance, after: Balance, found: State, then: State) -> list
             )
         words.append(
             say(
-                "The rooms get damper: {before} → {after} RH in the mean of {month}.{panes}",
+                "The rooms get damper: {before} → {after} RH on average in {month}.{panes}",
                 before=percent(before.coldest_rh),
                 after=percent(after.coldest_rh),
                 month=after.coldest_month,

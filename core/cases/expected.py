@@ -685,7 +685,9 @@ ROWS: tuple[Callable[[], tuple[str, str, list[Check]]], ...] = (
 
 def expected(numbers: set[int] | None = None) -> Iterator[Statement]:
     """Every statement, or those of the numbers, in order."""
-    for number, row in enumerate(ROWS, start=1):
+    from core.cases.expected_more import MORE_ROWS
+
+    for number, row in enumerate((*ROWS, *MORE_ROWS), start=1):
         if numbers and number not in numbers:
             continue
         wall, words, checks = row()

@@ -151,6 +151,12 @@ def _judged(
     return found
 
 
+def _covered_now(before: Finding, judgement: Judgement, as_found: RunFindings) -> bool:
+    """Whether what was the room's own face lies behind something new: another place, to which as found is no excuse."""
+    faces = {point.name for point in as_found.points if point.role == "room"}
+    return before.place in faces and judgement.place not in faces
+
+
 def _through(judgement: Judgement) -> Judgement:
     """A judgement of the path through the members, told as one."""
     return judgement.model_copy(
@@ -171,7 +177,7 @@ def _against(judgement: Judgement, as_found: RunFindings | None, stated: Stated,
         return judgement
     there = as_found.member or as_found if judgement.path == "member" else as_found
     before = next((row for row in there.of(judgement.criterion) if row.layer_id == judgement.layer_id), None)
-    if before is None:
+    if before is None or _covered_now(before, judgement, there):
         return judgement
     criterion = next(row for row in CRITERIA if row.key == judgement.criterion)
     found = criterion.judge(before, "for good", None, limits, stated)

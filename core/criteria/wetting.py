@@ -75,7 +75,7 @@ class WettingTest:
             else f"half of it has left after {self.half_left_after:.0f} days"
         )
         return say(
-            "{dose} put at the {plane} on {when}: it stays {stay} days in the mean, {gone}; {left} of it is left after a "
+            "{dose} put at the {plane} on {when}: it stays {stay} days on average, {gone}; {left} of it is left after a "
             "year, {out} went outward, {into} inward.",
             dose=water(self.dose_kg_m2, 2), plane=self.plane, when=f"{day} {MONTHS[month - 1]}",
             stay=f"{self.mean_stay_days:.0f}", gone=gone, left=percent(self.left_g / 1000.0),

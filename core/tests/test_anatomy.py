@@ -117,7 +117,7 @@ class Makes(TestCase):
                     ("profiled_sheet", 1),
                 ),
                 FLAT,
-                "flat roof",
+                "metal roof",
             ),
             ("sandwich", of(("profiled_sheet", 1), ("air_drained", 25), ("steel_plate", 1)), FLAT, "metal roof"),
             (

@@ -61,16 +61,10 @@ class Years(TestCase):
         self.assertEqual((offered.grown_mm, offered.stands), (said.mm, said))
 
     def test_what_does_not_says_what_decides(self) -> None:
-        low = {
-            **IN_FORCE,
-            "mould.room": 0.2,
-            "mould.inside": 0.2,
-            "wet_insulation.percent": IN_FORCE.get("wet_insulation.percent", 5.0),
-        }
         wet = found_of(("sandstone_soft", 400), ("lime_plaster", 20))
         place = Place(climate="corrie", facing_deg=290, exposure="severe")
         at = situation(wet, Stand(place, Limits(target_u_w_m2k=0.4, outside_mm=0.0)))
-        said = stands(way_of("inside_variable"), at, settle(wet, place), low)
+        said = stands(way_of("inside_variable"), at, settle(wet, place), IN_FORCE)
         self.assertEqual(said.state, "does not stand")
         self.assertIn("Over a limit", said.because.metric)
         self.assertIn("What wets", said.because.metric)

@@ -1,4 +1,4 @@
-"""What must be said of forty walls, none of them of the demo: see core/cases/expected.py."""
+"""What must be said of sixty walls, none of them of the demo: see core/cases/expected.py and expected_more.py."""
 
 from __future__ import annotations
 
@@ -29,3 +29,8 @@ class LeaksTrapsGroundEvidence(TestCase):
     def test_twenty_two_statements(self) -> None:
         self.assertEqual(wrong(19, len(ROWS)), [])
         self.assertEqual(len(ROWS), 40)
+
+
+class AnatomyWaysAndWords(TestCase):
+    def test_twenty_statements_more(self) -> None:
+        self.assertEqual(wrong(41, 60), [])

@@ -186,7 +186,7 @@ class Summaries(TestCase):
         self.assertAlmostEqual(rh, 0.3 + 0.01 * (outside + 10.0), delta=0.01)
         rooms = [{"indoor moisture": n / 200.0 - 0.1} for n in range(40)]
         [one] = conditions(rooms, [row["indoor moisture"] > 0.0401 for row in rooms], place=place)
-        self.assertEqual(one.words.metric[: one.words.metric.index("(")].strip(), f"stands while the rooms are at most {(rh + 0.04) * 100:.0f} % RH in the mean of January, 4.0 points above their profile")  # fmt: skip
+        self.assertEqual(one.words.metric[: one.words.metric.index("(")].strip(), f"stands while the rooms are at most {(rh + 0.04) * 100:.0f} % RH on average in January, 4.0 points above their profile")  # fmt: skip
         self.assertAlmostEqual(one.measure, (rh + 0.04) * 100, places=2)
         held, broken = (ConditionCheck(name="indoor moisture", measured=one.measure + more) for more in (-1.0, 1.0))
         self.assertEqual((held.holds(one), broken.holds(one), held.words().metric[-1]), (True, False, "%"))

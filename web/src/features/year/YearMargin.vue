@@ -43,11 +43,14 @@ type Point = Schemas['Point']
 /** Judged and reported planes in one table, the wettest first: nothing that is only reported is hidden. */
 const points = computed(() => [...(verdict.value?.points ?? [])].sort((a, b) => b.worst_month_rh - a.worst_month_rh))
 const planeColumns: Column<Point>[] = [
-  { name: 'plane', head: 'plane', text: (p) => p.name },
-  { name: 'rh', head: '% RH', figure: true, text: (p) => String(Math.round(p.worst_month_rh * 100)) },
-  { name: 'month', head: 'in', text: (p) => p.worst_month.slice(0, 3) },
+  { name: 'plane', head: 'plane', text: (p) => (p.judged ? p.name : `${p.name} (reported: ${p.why_not})`) },
+  {
+    name: 'rh',
+    head: '% RH',
+    figure: true,
+    text: (p) => `${Math.round(p.worst_month_rh * 100)} ${p.worst_month.slice(0, 3)}`,
+  },
   { name: 'mould', head: 'mould', figure: true, text: (p) => p.mould.toFixed(1) },
-  { name: 'judged', head: 'judged', text: (p) => (p.judged ? 'yes' : `reported: ${p.why_not}`) },
 ]
 const asFound = computed(() => year.value.role === 'as_found')
 const accountColumns = computed<Column<(typeof year.value.account.rows)[number]>[]>(() => [
