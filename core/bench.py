@@ -19,9 +19,16 @@ from core.case import Case, Layer
 from core.cases.examples import rained_wall
 from core.cases.practice import BOARD, STONE, Rows, build_up
 from core.cases.vode import vode_month
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
 from core.moisture.transient.grid import build_grid
 from core.moisture.transient.solve import simulate
 from core.preview import preview
+from core.proposals.computed import stands
+from core.proposals.propose import propose
+from core.proposals.rules import way_of
+from core.proposals.situation import Situation, Stand, situation
+from core.runs import settle
 
 MONTH_S = 30 * 86400.0
 SLATES: Rows = (("slate", "slate", 8), ("deck", "sarking_boards", 25), ("fill", "cellulose_dense", 240), BOARD)
@@ -112,6 +119,32 @@ def _covers() -> tuple[float, float, float]:
     return thin, plain, (thin / nodes[0]) / (plain / nodes[1])
 
 
+def _situation() -> Situation:
+    """A brick wall with everything open to it."""
+    made = build_up(("brick", "brick_ordinary", 330), ("plaster", "lime_plaster", 15))
+    found = BuildUp(layers=[layer.model_copy(update={"existing": True}) for layer in made.layers])
+    return situation(
+        found, Stand(Place(climate="ostmoor", facing_deg=200), Limits(target_u_w_m2k=0.3, room_mm=150, outside_mm=250))
+    )
+
+
+def _stand(way: str) -> str:
+    at = _situation()
+    return stands(way_of(way), at, settle(at.as_found, at.stand.place), checked_limits(LIMITS, {})).state
+
+
+def _proposals() -> tuple[float, float, int]:
+    """(seconds to the first words, seconds until every way is answered on two cores, ways), each with its thickness."""
+    began = time.perf_counter()
+    ways = [one.way for one in propose(_situation()).offered]
+    first = time.perf_counter() - began
+    with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
+        list(pool.map(_wall_year, range(2)))
+        began = time.perf_counter()
+        list(pool.map(_stand, ways))
+    return first, time.perf_counter() - began, len(ways)
+
+
 def rows() -> list[dict[str, Any]]:
     """Every row: what, measured, unit, target (None where there is none)."""
     simulate(one_year())
@@ -143,6 +176,9 @@ def rows() -> list[dict[str, Any]]:
     add("preview, 95th percentile, in the core", 1000.0 * float(np.quantile(_preview_times(), 0.95)), "ms", 50.0)
     add("balance closure of the wall-year", outcome.water_balance_error, "of turnover", 1e-6)
     add("a building of 60 elements and 5 zones, a year by the hour", _building_year(), "s", 2.0)
+    first, all_ways, count = _proposals()
+    add("proposals of a brick wall, first words", first, "s", 2.0)
+    add(f"proposals of a brick wall, {count} ways with their thicknesses, on two cores", all_ways, "s", 60.0)
     table += vode_month(one_year(), MONTH_S)
     return table
 

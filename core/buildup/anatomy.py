@@ -12,6 +12,7 @@ from typing import Literal
 
 from core.buildup.model import (
     FIBROUS,
+    FILL_CARRIES,
     LEAF_M,
     LEAK_Q50,
     LOAD_BEARING_M,
@@ -720,7 +721,15 @@ class Anatomy:
         """Share of the rain that leaks in: as stated, or by rule."""
         if self.build_up.rain_leak.share is not None:
             return self.build_up.rain_leak.share
+        if self.place.kind == "wall" and self.filled_cavity:
+            return FILL_CARRIES
         return OPEN_COVERING_LEAK if self.place.kind == "roof" and self.open_covering else 0.0
+
+    @cached_property
+    def filled_cavity(self) -> bool:
+        """Two leaves with nothing but insulation between them, the outer one in the rain."""
+        full = bool(self.cavity) and all(is_insulation(layer) for layer in self.cavity)
+        return full and self.weather_side == 0 and self.skin is None and self.place.adjoining == "outside"
 
     def air_leak_layer(self) -> str:
         """Id of the layer at whose inner face leaking room air cools: as stated, or by rule.
@@ -759,10 +768,12 @@ class Anatomy:
         """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
 
         Rule: the outer face of what is declared to shed water; else of the structure, behind outside boards and behind claddings; in masonry where its lining
-        or insulation begins; in a roof the boards under the covering.
+        or insulation begins; in a roof the boards under the covering; across a filled cavity the inner leaf.
         """
         if self.build_up.rain_leak.after_layer is not None:
             return self.build_up.rain_leak.after_layer
+        if self.filled_cavity:
+            return self.cavity[-1].id
         declared = next((i for i, layer in enumerate(self.layers) if layer.sheds_water), 0)
         if declared > 0:
             return self.layers[declared - 1].id

@@ -68,6 +68,8 @@ ACTIVE_SHARE, ACTIVE_RANGE = 0.05, (0.005, 0.5)
 OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
 # Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
 OPEN_COVERING_LEAK = 0.001
+# Of the driven rain, what a filled cavity lets across by ties and mortar behind a leaf that is rained on; an estimate, ten either way.
+FILL_CARRIES = 0.005
 WORKS_ON = "05-01"
 FIBROUS = ("fibrous insulation", "plant and animal fibre", "wood fibre")
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
@@ -278,7 +280,8 @@ class AirLeakage(Strict):
 class RainLeakage(Strict):
     """A share of the rain that gets in: driven rain of a wall, falling rain of a roof. Absent: by rule.
 
-    By rule a wall has none, and a roof whose covering lies on boards without an underlay OPEN_COVERING_LEAK.
+    By rule a wall has none but across a filled cavity in the rain (FILL_CARRIES), and a roof whose covering lies on boards without an
+    underlay OPEN_COVERING_LEAK.
     """
 
     share: Annotated[float, Field(ge=0, le=0.2)] | None = None

@@ -17,10 +17,10 @@ from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.stated import stated
-from core.criteria.verdict import verdict
+from core.criteria.verdict import Tested, verdict
 from core.criteria.wetting import wetting_test
 from core.moisture.steady import DryingAbility, drying_ability
-from core.runs import settle, years_of
+from core.runs import first_years, settle, years_of
 
 Rows = tuple[tuple[Any, ...], ...]
 
@@ -129,13 +129,19 @@ def rows_of_practice() -> tuple[Practice, ...]:
 
 
 def judged(number: int) -> Said:
-    """One row with its verdict: as found runs first, the option from it, through the bay and through the members."""
+    """One row with its verdict: as found runs first, the option from it, through the bay and through the members; of what practice refuses and
+    the usual year passes, the bad year too."""
     row = rows_of_practice()[number]
     found, option = build_up(*row.found), build_up(*row.option)
     settled = settle(found, row.place)
     facts = stated(option, found, row.place, shipped(row.place.climate), False)
     before = settled.findings if settled is not None else None
-    said = verdict(years_of(option, row.place, settled), before, facts, checked_limits(LIMITS, {}))
+    limits = checked_limits(LIMITS, {})
+    findings = years_of(option, row.place, settled)
+    said = verdict(findings, before, facts, limits)
+    if said.state == "within limits" and not row.sound:  # the bad year is looked at before anything is passed
+        bad = first_years(option, row.place.model_copy(update={"bad_year": True}), settled, 2)
+        said = verdict(findings, before, facts, limits, Tested(bad_year=verdict(bad, before, facts, limits).state))
     return Said(row, said.state, said.headline.metric, said.worst.sentence.metric if said.worst else "")
 
 

@@ -501,7 +501,9 @@ def _notes(findings: RunFindings, stated: Stated) -> list[Said]:
     if stated.rain_leak_by_rule:
         notes.append(
             say(
-                "Covering without an underlay: {share} of the rain on the slope gets through (an estimate).",
+                "Filled cavity: {share} of the driven rain is taken to cross the fill by ties and mortar (an estimate, good to a factor of ten)."
+                if stated.kind == "wall"
+                else "Covering without an underlay: {share} of the rain on the slope gets through (an estimate).",
                 share=percent(stated.rain_leak, 1),
             )
         )

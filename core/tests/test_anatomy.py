@@ -236,6 +236,14 @@ class Weather(TestCase):
         )
         self.assertGreater(flat, steep, "a slope drives its air")
 
+    def test_a_filled_cavity_carries_rain_across(self) -> None:
+        leaves = (("brick_ordinary", 102), ("mineral_fibre_035", 60), ("brick_ordinary", 102))
+        bare, clad = of(*leaves), of(("larch_boards", 22), ("air_ventilated", 30), ("membrane_open",), *leaves)
+        self.assertEqual((Anatomy(bare, WALL).rain_share, Anatomy(bare, WALL).rain_leak_layer()), (0.005, "l1"))
+        self.assertEqual(Anatomy(clad, WALL).rain_share, 0.0)
+        (leak,) = model_of(bare, WALL).case.air.rain_leaks
+        self.assertEqual((leak.after_layer, leak.share), (1, 0.005))
+
     def test_metal_studs_do_not_rot(self) -> None:
         found = of(("profiled_sheet", 1), ("mineral_fibre_038", 100), ("gypsum_board", 12.5), l1={"framing": STEEL})
         plane = sensitive_plane(found, WALL)
