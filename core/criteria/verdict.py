@@ -110,7 +110,7 @@ def verdict(
         judgements=judgements,
         points=findings.points,
         worst_point=worst_point,
-        as_found_words=_as_found_words(findings, worst),
+        as_found_words=_as_found_words(findings, worst, stated),
         drying_in=_drying_in(findings, first, settled),
         not_judged=_not_judged(findings, as_found, stated),
         notes=_notes(findings, stated),
@@ -400,7 +400,7 @@ def _soaked(findings: RunFindings) -> bool:
 # --- words beside --------------------------------------------------------------------------------------
 
 
-def _as_found_words(findings: RunFindings, worst: Judgement | None) -> Said:
+def _as_found_words(findings: RunFindings, worst: Judgement | None, stated: Stated) -> Said:
     """By its worst month and by what it passes: a limit first, then where and when it is wettest."""
     accumulation = findings.of("accumulation")[0]
     assert isinstance(accumulation, AccumulationFinding)
@@ -410,6 +410,9 @@ def _as_found_words(findings: RunFindings, worst: Judgement | None) -> Said:
     wettest = max(inside, key=lambda p: p.worst_month_rh)
     words = _wettest_words(wettest)
     if worst is not None and worst.state == "over a limit":
+        if stated.sound_years:  # what the survey found sound is not condemned by its run
+            stood = "{words}; {figure} is over its limit, and it has stood up to it for some {years} years"
+            return say(stood, words=words, figure=_figure(worst), years=stated.sound_years)
         return say("over a limit: {figure}; {words}", figure=_figure(worst), words=words)
     return words
 
