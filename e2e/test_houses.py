@@ -244,7 +244,7 @@ class SteelStorey(House):
         self.state_layers(steel, ["steel sheet", "mineral fibre quilt 040", "gypsum plasterboard"])
         self.assertFalse(self.element("main/a/0").as_found.current.is_stated)
         self.run_years(steel)
-        self.sees("damp")
+        self.sees("wet each January")
         self.keys("d")
         self.until(lambda: len(self.strips()) == 2, "an option")
         self.click_layer(1, 1)

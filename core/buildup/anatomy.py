@@ -129,6 +129,8 @@ class Anatomy:
                     end, line = index + 1, index  # tight cladding, soil or ballast lies on it: it sheds
                     if not self._under_soil(index):
                         break
+                elif end == index > 0 and _drains(self.layers[index - 1]):
+                    end, line = index + 1, index  # right behind the gap: its outer side is the weather's
                 elif not covered and skin is None and self.place.adjoining == "outside":
                     skin = line = index  # a deck of felt, bitumen or rubber
                 else:

@@ -7730,7 +7730,8 @@ export interface components {
          * RainLeakage
          * @description A share of the rain that gets in: driven rain of a wall, falling rain of a roof. Absent: by rule.
          *
-         *     By rule a wall has none, and a roof whose covering lies on boards without an underlay OPEN_COVERING_LEAK.
+         *     By rule a wall has none but across a filled cavity in the rain (FILL_CARRIES), and a roof whose covering lies on boards without an
+         *     underlay OPEN_COVERING_LEAK.
          */
         RainLeakage: {
             /** After Layer */
