@@ -42,9 +42,9 @@ def control_layers(build_up: BuildUp, place: Place) -> ControlLayers:
     """The four control layers of a build-up, outside to inside. Rules, not measurements: tightness needs a test."""
     anatomy = Anatomy(build_up, place)
     inboard = list(build_up.layers[anatomy.weather_side :])
-    skin = build_up.layers[anatomy.skin] if anatomy.skin is not None else None
-    if skin is not None and isinstance(skin.entry, Sheet) and skin not in inboard:
-        inboard.insert(0, skin)
+    line = build_up.layers[anatomy.line] if anatomy.line is not None else None
+    if line is not None and line not in inboard:
+        inboard.insert(0, line)  # it ends the weather's side, and may be the air line or the vapour line itself
     return ControlLayers(
         rain=_rain(anatomy), air=_air(inboard), vapour=_vapour(inboard), heat=_heat(list(build_up.layers))
     )
