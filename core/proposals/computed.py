@@ -31,6 +31,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
+ANSWERS = 2  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -269,7 +270,7 @@ def standing_key(at: Situation, way: str, found_key: str, limits: LimitValues) -
     stand = at.stand
     what = {
         "as_found": at.as_found.model_dump(mode="json"), "place": stand.place.model_dump(mode="json"), "way": way_of(way).model_dump(mode="json"),
-        "room": stand.limits.model_dump(mode="json"), "limits": dict(limits), "found": found_key, "with": FOUND_WITH,
+        "room": stand.limits.model_dump(mode="json"), "limits": dict(limits), "found": found_key, "with": [FOUND_WITH, ANSWERS],
         "rain": [RAIN_BEHIND, RAIN_MORE, ROOF_LEAK, BRIEF_YEARS],
         "ground": None if stand.ground is None else stand.ground.model_dump(mode="json"),
         "flags": sorted(at.flags),
