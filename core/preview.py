@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 from core.assembly.roles import roles_of
 from core.assembly.to_case import found_model, model_of, run_key, why_no_transient
-from core.buildup.anatomy import Anatomy, LayerRoles
+from core.buildup.anatomy import LayerRoles
 from core.buildup.background import background_words, foot_m
 from core.buildup.growth import aligned, datum_layer, growth, matched_words
+from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, Limits, LimitSide, Place, mass
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
 from core.climate.data import Climate, shipped
@@ -87,7 +88,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
     before, why_before = _drying(as_found, place, climate, found_plane, why_not)
     why_not = why_not or (f"as found {why_before}" if why_before else "")
     transient_refused, case_hash = case_state(option, place, None if is_as_found else as_found)
-    leak, anatomy = option.air_leak.preset, Anatomy(option, place)
+    leak, leaks = option.air_leak.preset, Leaks(option, place)
     return Preview(
         thermal=thermal,
         refused=refused,
@@ -107,11 +108,11 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         traps=traps(option, place),
         profile=vapour_profile(option),
         free_drying=_free_drying(option, place, climate, plane or found_plane) if steady else None,
-        leak_preset=anatomy.air_leak_by_rule() if leak == "by rule" else leak,
-        leak_q50=anatomy.q50,
-        leak_layer=anatomy.air_leak_layer(),
-        rain_leak_share=anatomy.rain_share,
-        rain_leak_layer=anatomy.rain_leak_layer(),
+        leak_preset=leaks.air_leak_by_rule() if leak == "by rule" else leak,
+        leak_q50=leaks.q50,
+        leak_layer=leaks.air_leak_layer(),
+        rain_leak_share=leaks.rain_share,
+        rain_leak_layer=leaks.rain_leak_layer(),
         transient_refused=transient_refused,
         case_hash=case_hash,
         ladder=ladder_or_why(option, place)[0],

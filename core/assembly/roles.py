@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from core.assembly.control import ControlLayers, control_layers
 from core.buildup.anatomy import DRAINED_SHEETS, Anatomy, LayerRoles, Role
+from core.buildup.make import Make
 from core.buildup.model import BuildUp, Place, is_insulation
 from core.materials.library import AirLayer, Sheet, Solid
 
@@ -94,7 +95,7 @@ def _inboard(anatomy: Anatomy, index: int) -> dict[Role, str]:
     if _bears(anatomy, index):
         return (
             {"structure": "it bears"}
-            if anatomy.made == "log"
+            if Make(anatomy).bears == "log"
             else {"sheathing": "boards on the outer side of what bears"}
         )
     if entry.group == "board":

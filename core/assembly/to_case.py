@@ -10,6 +10,7 @@ import numpy as np
 
 from core import case as c
 from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.model import (
     BAD_YEAR_RAIN,
     BAD_YEAR_RH,
@@ -511,7 +512,7 @@ def _outside(
 def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _Stack) -> c.Air:
     """Cavities by their openings, and the leaks of air and rain the build-up states."""
     cavities, leaks, rain = [], [], []
-    anatomy = Anatomy(build_up, place)
+    inlets = Leaks(build_up, place)
     for layer in layers:
         entry = layer.entry
         if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
@@ -544,20 +545,20 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
             raise CaseRefused("a leak goes to a plane inside the build-up; this one has none there", f"layer {wanted}")
         return False
 
-    active = anatomy.q50 * place.active_share
+    active = inlets.q50 * place.active_share
     stated = build_up.air_leak.preset != "by rule"
-    if active > 0.0 and place.adjoining != "ground" and inside(anatomy.air_leak_layer(), stated):
+    if active > 0.0 and place.adjoining != "ground" and inside(inlets.air_leak_layer(), stated):
         by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
         if build_up.air_leak.above_neutral_m is not None:
             by_wind_and_stack = by_wind_and_stack.model_copy(
                 update={"above_neutral_m": build_up.air_leak.above_neutral_m}
             )
-        leaks.append(c.AirLeak(after_layer=at(anatomy.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
-    share = anatomy.rain_share * place.rain_scale
+        leaks.append(c.AirLeak(after_layer=at(inlets.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
+    share = inlets.rain_share * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
         of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
-        if inside(anatomy.rain_leak_layer(), build_up.rain_leak.share is not None):
-            rain.append(c.RainLeak(of=of, after_layer=at(anatomy.rain_leak_layer()), share=share))
+        if inside(inlets.rain_leak_layer(), build_up.rain_leak.share is not None):
+            rain.append(c.RainLeak(of=of, after_layer=at(inlets.rain_leak_layer()), share=share))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 
 

@@ -12,16 +12,11 @@ from typing import Literal
 
 from core.buildup.model import (
     FIBROUS,
-    FILL_CARRIES,
     LEAF_M,
-    LEAK_Q50,
     LOAD_BEARING_M,
-    OPEN_COVERING_LEAK,
-    OPEN_FACE_SD_M,
     SHEATHING_M,
     BuildUp,
     BuildUpLayer,
-    LeakPreset,
     Place,
     bears,
     is_insulation,
@@ -30,19 +25,10 @@ from core.buildup.model import (
 )
 from core.materials.library import AirLayer, Sheet, Solid
 
-MakeKind = Literal[
-    "not stated", "solid stone", "solid brick", "concrete wall", "large panel", "cavity masonry", "log", "bare cladding",
-    "frame with boards", "steel frame", "cellar wall", "knee wall", "rafter roof", "flat roof", "thatched roof", "planted roof",
-    "metal roof", "ceiling under attic", "floor over void", "floor over open air", "slab", "half-timbered",
-]  # fmt: skip
-Made = Literal["not stated", "masonry", "frame", "log", "concrete", "metal"]
-Cladding = Literal["none", "boards", "leaf", "metal", "render"]
-Gap = Literal["none", "drained", "ventilated"]
 Role = Literal[
     "weather skin", "soil or ballast", "gap", "line that sheds water", "insulation outside", "sheathing", "structure",
     "fill of bays", "air line", "vapour line", "insulation inside", "lining", "finish", "ground", "drained space",
 ]  # fmt: skip
-LOW_SLOPE_DEG = 10.0
 BATTENS_M = 0.06  # members less deep than this are battens: they carry a cladding or a lining, not the house
 THIN_BOARD_M = 0.05  # boards up to this may be a cladding; thicker ones are planks that bear
 THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
@@ -63,7 +49,7 @@ class LayerRoles:
     stated: bool
 
 
-def _drains(layer: BuildUpLayer) -> bool:
+def drains(layer: BuildUpLayer) -> bool:
     return isinstance(layer.entry, AirLayer) and layer.entry.drains
 
 
@@ -71,21 +57,21 @@ def _is_coat(layer: BuildUpLayer) -> bool:
     return isinstance(layer.entry, Sheet) and layer.entry.kind == "coating"
 
 
-def _is_membrane(layer: BuildUpLayer) -> bool:
+def is_membrane(layer: BuildUpLayer) -> bool:
     return isinstance(layer.entry, Sheet) and layer.entry.kind == "membrane"
 
 
-def _sheds(layer: BuildUpLayer) -> bool:
+def sheds(layer: BuildUpLayer) -> bool:
     """A sheet that leads water off where it lies behind something: any but one that follows the humidity, which is for the room side."""
     entry = layer.entry
     return isinstance(entry, Sheet) and entry.kind == "membrane" and not entry.sd_by_rh
 
 
-def _is_soil(layer: BuildUpLayer) -> bool:
+def is_soil(layer: BuildUpLayer) -> bool:
     return layer.entry.family == "soil"
 
 
-def _is_sheathing(layer: BuildUpLayer) -> bool:
+def is_sheathing(layer: BuildUpLayer) -> bool:
     """A board that can stand behind a cladding on a frame: of wood, gypsum, cement or wood fibre, or any stiff insulation."""
     entry = layer.entry
     if not isinstance(entry, Solid) or entry.lapped or layer.framing is not None or layer.role == "lining":
@@ -120,16 +106,16 @@ class Anatomy:
                 break
             elif _is_coat(layer):
                 continue
-            elif _drains(layer):
+            elif drains(layer):
                 end, line = index + 1, None
             elif isinstance(entry, Sheet):
-                if not _sheds(layer):
+                if not sheds(layer):
                     break
                 if skin is not None and (line is None and end == skin + 1 or self._under_soil(index)):
                     end, line = index + 1, index  # tight cladding, soil or ballast lies on it: it sheds
                     if not self._under_soil(index):
                         break
-                elif end == index > 0 and _drains(self.layers[index - 1]):
+                elif end == index > 0 and drains(self.layers[index - 1]):
                     end, line = index + 1, index  # right behind the gap: its outer side is the weather's
                 elif not covered and skin is None and self.place.adjoining == "outside":
                     skin = line = index  # a deck of felt, bitumen or rubber
@@ -137,7 +123,7 @@ class Anatomy:
                     continue
             elif isinstance(entry, AirLayer):
                 break
-            elif self._is_ballast(index):
+            elif self.is_ballast(index):
                 end, skin, covered = index + 1, index, True
             elif self._is_skin(index):
                 end, skin, covered = (index + 1 if self._ends_at_itself(index) else end), index, True
@@ -156,23 +142,23 @@ class Anatomy:
         return end, skin, line
 
     def _under_soil(self, index: int) -> bool:
-        return any(self._is_ballast(other) for other in range(index))
+        return any(self.is_ballast(other) for other in range(index))
 
-    def _is_ballast(self, index: int) -> bool:
+    def is_ballast(self, index: int) -> bool:
         """Soil or gravel that lies on a roof, or on what is roofed like one."""
         layer = self.layers[index]
         if self.place.adjoining != "outside":
             return False
         return layer.role == "soil or ballast" or (
-            _is_soil(layer) and all(_is_soil(o) or isinstance(o.entry, Sheet | AirLayer) for o in self.layers[:index])
-            and any(isinstance(o.entry, Solid) and not _is_soil(o) for o in self.layers[index + 1 :])
+            is_soil(layer) and all(is_soil(o) or isinstance(o.entry, Sheet | AirLayer) for o in self.layers[:index])
+            and any(isinstance(o.entry, Solid) and not is_soil(o) for o in self.layers[index + 1 :])
         )  # fmt: skip
 
     def _gap_follows(self, index: int) -> bool:
         """Whether a gap that drains comes before anything that insulates, is wood, or is empty and still."""
         for layer in self.layers[index + 1 :]:
             entry = layer.entry
-            if _drains(layer):
+            if drains(layer):
                 return True
             if isinstance(entry, AirLayer) or layer.framing is not None:
                 return False
@@ -202,7 +188,7 @@ class Anatomy:
         if entry.group == "board" and entry.weather == "sheds" and inboard:
             return True
         thin = entry.timber == "solid" and layer.thickness <= THIN_BOARD_M and self.place.kind == "wall"
-        if any(_is_membrane(other) for other in self.layers[:index]):
+        if any(is_membrane(other) for other in self.layers[:index]):
             return False  # it carries a sheet that meets the weather
         return thin and self.place.adjoining == "outside" and any(
             bears(o) or o.framing is not None for o in self.layers[index + 1 :]
@@ -220,7 +206,7 @@ class Anatomy:
             if layer.role == "lining" or layer.framing is not None:
                 return False
             inboard = any(isinstance(o.entry, Solid | AirLayer) for o in self.layers[place + 1 :])
-            return bears(layer) or layer.entry.group == "plaster" or (_is_sheathing(layer) and inboard)
+            return bears(layer) or layer.entry.group == "plaster" or (is_sheathing(layer) and inboard)
         return False
 
     @property
@@ -241,12 +227,12 @@ class Anatomy:
     @cached_property
     def outermost_gap(self) -> int | None:
         """The outermost gap that drains, or is vented."""
-        return next((i for i, layer in enumerate(self.layers) if _drains(layer)), None)
+        return next((i for i, layer in enumerate(self.layers) if drains(layer)), None)
 
     @cached_property
     def vented_cladding(self) -> bool:
         """Whether what stands before the wall has moving air behind it."""
-        return any(_drains(layer) for layer in self.layers[: self.weather_side])
+        return any(drains(layer) for layer in self.layers[: self.weather_side])
 
     @cached_property
     def coats(self) -> list[BuildUpLayer]:
@@ -264,7 +250,7 @@ class Anatomy:
         count = 0
         for index, layer in enumerate(self.layers):
             entry = layer.entry
-            sheds = isinstance(entry, Solid) and (self._is_skin(index) or self._is_ballast(index))
+            sheds = isinstance(entry, Solid) and (self._is_skin(index) or self.is_ballast(index))
             if _is_coat(layer) and self.skin is not None and index < self.skin:
                 continue
             behind = count > 0 and isinstance(entry, Sheet | AirLayer) and not self.is_bay(index)
@@ -301,7 +287,7 @@ class Anatomy:
             return 0
         behind = 0
         for index, layer in enumerate(self.layers):
-            if layer.material in DRAINED_SHEETS or (_drains(layer) and index > 0):
+            if layer.material in DRAINED_SHEETS or (drains(layer) and index > 0):
                 behind = index + 1
         for index, layer in enumerate(self.layers):
             entry = layer.entry
@@ -309,7 +295,7 @@ class Anatomy:
                 if entry.kind == "membrane" and entry.sd_most_open >= GROUND_SHEET_SD_M:
                     behind = max(behind, index + 1)
                 continue
-            if entry.group in MINERAL or _drains(layer) or self._outside_masonry(index):
+            if entry.group in MINERAL or drains(layer) or self._outside_masonry(index):
                 continue
             break
         return behind if behind < len(self.layers) else 0
@@ -336,7 +322,7 @@ class Anatomy:
         layer = self.layers[index]
         outermost = not any(isinstance(other.entry, Solid) for other in self.layers[:index])
         thin = outermost and layer.entry.group == "masonry" and layer.framing is None and layer.thickness <= LEAF_M
-        if not thin or _is_soil(layer) or layer.role == "structure":
+        if not thin or is_soil(layer) or layer.role == "structure":
             return False
         behind = [o for o in self.layers[index + 1 :] if o.role != "lining"]
         if any(o.entry.group == "masonry" and bears(o) for o in behind):
@@ -347,7 +333,7 @@ class Anatomy:
         layer = self.layers[index]
         if layer.role == "structure":
             return True
-        if layer.role or self.is_leaf(index) or self._is_ballast(index):
+        if layer.role or self.is_leaf(index) or self.is_ballast(index):
             return False
         return bears(layer) or layer.framing is not None
 
@@ -408,7 +394,7 @@ class Anatomy:
                 apart = True
             elif (
                 layer.entry.group == "masonry"
-                and not _is_soil(layer)
+                and not is_soil(layer)
                 and layer.role != "lining"
                 and layer.thickness >= LOAD_BEARING_M
             ):
@@ -458,189 +444,17 @@ class Anatomy:
         return any(
             (bears(o) and o.entry.group == "masonry")
             or (isinstance(o.entry, Solid) and o.entry.timber is not None and o.thickness >= BATTENS_M)
-            or (o.entry.family == "metal sheet" and index > outermost and not self._timber_anywhere)
+            or (o.entry.family == "metal sheet" and index > outermost and not self.timber_anywhere)
             for index, o in enumerate(self.layers)
         )  # fmt: skip
 
     @cached_property
-    def _timber_anywhere(self) -> bool:
+    def timber_anywhere(self) -> bool:
         return any(
             (isinstance(o.entry, Solid) and o.entry.timber is not None and o.role != "lining")
             or (o.framing is not None and not is_metal_framed(o))
             for o in self.layers
         )  # fmt: skip
-
-    @cached_property
-    def made(self) -> Made:
-        """What bears it."""
-        if not self.build_up.is_stated:
-            return "not stated"
-        inboard = [i for i in range(len(self.layers)) if i != self.skin or len(self.layers) == 1]
-        stated = [i for i in inboard if self.layers[i].role == "structure"]
-        for index in stated or inboard:
-            layer = self.layers[index]
-            entry = layer.entry
-            if not stated and (layer.role == "lining" or self._is_ballast(index) or self.is_leaf(index)):
-                continue
-            if (
-                layer.framing is None
-                and entry.group == "masonry"
-                and not _is_soil(layer)
-                and layer.thickness >= LOAD_BEARING_M
-            ):
-                return "concrete" if entry.family == "concrete" else "masonry"
-            if layer.material == "logs" or (
-                isinstance(entry, Solid) and entry.timber == "solid" and not entry.lapped and layer.thickness > THIN_BOARD_M
-            ):  # fmt: skip
-                return "log"
-        for index in inboard:
-            layer = self.layers[index]
-            if layer.framing is not None and layer.thickness >= BATTENS_M and layer.role != "lining":
-                return "metal" if is_metal_framed(layer) else "frame"
-        sound = [self.layers[i] for i in inboard if self.layers[i].role != "lining"]
-        if any(
-            isinstance(o.entry, Solid) and o.entry.timber is not None and not self.is_lining_board(o) for o in sound
-        ):
-            return "frame"
-        metal_skin = self.skin is not None and self.layers[self.skin].entry.family == "metal sheet"
-        if metal_skin or any(o.entry.family == "metal sheet" for o in self.layers):
-            return "metal"
-        boards = [o for o in self.layers if isinstance(o.entry, Solid) and o.entry.timber is not None]
-        return "frame" if boards or any(o.framing is not None for o in self.layers) else "not stated"
-
-    def is_lining_board(self, layer: BuildUpLayer) -> bool:
-        """Boards on the room's side of everything else."""
-        index = self.build_up.index(layer.id)
-        outer = [o for o in self.layers[:index] if isinstance(o.entry, Solid | AirLayer)]
-        return bool(outer) and index >= self.lining_from
-
-    @cached_property
-    def cladding(self) -> Cladding:
-        """What stands before what bears."""
-        skin = self.layers[self.skin] if self.skin is not None else None
-        if skin is not None and isinstance(skin.entry, Solid):
-            assert self.skin is not None
-            if self.is_leaf(self.skin):
-                return "leaf"
-            if skin.entry.family == "metal sheet":
-                return "metal"
-            if skin.entry.timber is not None:
-                return "boards"
-            return "none"
-        solids = [layer for layer in self.layers if isinstance(layer.entry, Solid)]
-        if len(solids) > 1 and solids[0].entry.group == "plaster" and is_insulation(solids[1]):
-            return "render"
-        return "metal" if solids and solids[0].entry.family == "metal sheet" else "none"
-
-    @cached_property
-    def gap(self) -> Gap:
-        """The outermost gap that drains: whether it is open enough to be ventilated."""
-        at = self.outermost_gap
-        if at is None:
-            return "none"
-        entry = self.layers[at].entry
-        return "ventilated" if isinstance(entry, AirLayer) and entry.ventilated else "drained"
-
-    @cached_property
-    def is_bare(self) -> bool:
-        """Whether a cladding is nailed on bare members: no sheathing, no sheet that sheds and no gap that drains behind it.
-
-        A lining inside changes nothing in that.
-        """
-        skin = self.skin
-        if skin is None:
-            solids = [layer for layer in self.layers if isinstance(layer.entry, Solid)]
-            first = solids[0].entry if solids else None
-            alone = len(solids) == 1 or all(self.layers.index(o) > 0 and o.role == "lining" for o in solids[1:])
-            return (
-                isinstance(first, Solid)
-                and alone
-                and (first.lapped or first.timber is not None)
-                and first.timber != "sheet"
-            )
-        if self.is_leaf(skin) or not isinstance(self.layers[skin].entry, Solid):
-            return False
-        inboard = list(range(skin + 1, len(self.layers)))
-        for place, index in enumerate(inboard):
-            layer = self.layers[index]
-            if (
-                isinstance(layer.entry, AirLayer)
-                and layer.framing is None
-                and layer.thickness < WIDE_BAY_M
-                and not _drains(layer)
-            ):
-                continue
-            if (
-                layer.role == "sheathing"
-                or (_sheds(layer) and layer.entry.group != "finish")
-                or (_drains(layer) and not self.is_bay(index))
-            ):
-                # a sheet on the room's side of the fill is none behind the cladding
-                return any(self.layers[i].framing is not None or is_insulation(self.layers[i]) for i in inboard[:place])
-            if self.is_bay(index) or layer.framing is not None or layer.entry.family in (*FIBROUS, "straw"):
-                return True
-            if _is_sheathing(layer) and any(
-                self.is_bay(i) or self.layers[i].framing is not None or is_insulation(self.layers[i]) for i in inboard[place + 1 :]
-            ):  # fmt: skip
-                return False
-        return True
-
-    @cached_property
-    def make(self) -> MakeKind:
-        """What kind of wall, roof or floor it is, as ways and rules name it."""
-        place = self.place
-        if not self.build_up.is_stated:
-            return "not stated"
-        if place.kind == "floor":
-            found: dict[str, MakeKind] = {
-                "ground": "slab",
-                "unheated": "floor over void",
-                "outside": "floor over open air",
-            }
-            return found[place.adjoining]
-        if place.kind == "roof":
-            return self._roof
-        return self._wall
-
-    @cached_property
-    def _roof(self) -> MakeKind:
-        if self.place.adjoining == "unheated":
-            return "ceiling under attic"
-        skin = self.layers[self.skin] if self.skin is not None else None
-        if any(layer.material == "thatch" for layer in self.layers[: self.weather_side + 1]):
-            return "thatched roof"
-        if any(_is_soil(o) and o.material != "gravel" for o in self.layers[: self.weather_side]):
-            return "planted roof"
-        if skin is not None and skin.entry.family == "metal sheet" and not self._timber_anywhere:
-            return "metal roof"
-        return "flat roof" if self.place.slope_deg < LOW_SLOPE_DEG else "rafter roof"
-
-    @cached_property
-    def _wall(self) -> MakeKind:
-        made = self.made
-        if self.place.adjoining == "ground":
-            return "cellar wall"
-        if self.place.adjoining == "unheated" and made == "frame":
-            return "knee wall"
-        if made == "log":
-            return "log"
-        if self.half_timber is not None:
-            return "half-timbered"
-        if made == "metal":
-            return "steel frame"
-        if len(self.leaves) >= 2:
-            return "cavity masonry"
-        if made in ("masonry", "concrete"):
-            bearing = next(
-                o for o in self.layers
-                if o.entry.group == "masonry" and o.role != "lining" and not _is_soil(o) and (o.thickness >= LOAD_BEARING_M or o.role == "structure")
-            )  # fmt: skip
-            if bearing.material == "concrete_precast":
-                return "large panel"
-            if bearing.entry.family in ("brick", "hollow block"):
-                return "solid brick"
-            return "concrete wall" if bearing.entry.family == "concrete" else "solid stone"
-        return "bare cladding" if self.is_bare else "frame with boards"
 
     # --- the room's side ------------------------------------------------------------------------------
 
@@ -673,121 +487,3 @@ class Anatomy:
             ):
                 last = max(last, index)
         return last + 1
-
-    # --- what gets in ---------------------------------------------------------------------------------
-
-    @cached_property
-    def open_covering(self) -> bool:
-        """A lapped covering with no sheet that sheds water between it and the boards or insulation behind."""
-        first = next((layer for layer in self.layers if not isinstance(layer.entry, Sheet)), None)
-        if first is None or not (isinstance(first.entry, Solid) and first.entry.lapped):
-            return False
-        for layer in self.layers[self.build_up.index(first.id) + 1 :]:
-            if _is_membrane(layer):
-                return False
-            if isinstance(layer.entry, Solid):
-                return True
-        return False
-
-    def air_leak_by_rule(self) -> LeakPreset:
-        """Careful where room air can pass behind or through a lining: frames, fibre, air layers behind boards.
-
-        Masonry stops it: what lies outside of it alone is not reached.
-        """
-        masonry = self.masonry
-        inboard = range(self.weather_side if masonry is None else masonry + 1, len(self.layers))
-        between = self.between_members
-        if between is not None and (masonry is None or between > masonry):
-            return "careful"
-        for index in inboard:
-            entry = self.layers[index].entry
-            if self.layers[index].framing is not None:
-                return "careful"
-            if isinstance(entry, AirLayer) and not entry.drains and any(is_insulation(layer) for layer in self.layers):
-                return "careful"
-        structure = self.structure
-        if masonry is None and structure is not None:
-            return "careful" if any(is_insulation(layer) for layer in self.layers[:structure]) else "none"
-        return "none"
-
-    @property
-    def q50(self) -> float:
-        """Air through the element [m³/(h m²)] at 50 Pa: as stated, or by rule."""
-        leak = self.build_up.air_leak
-        if leak.q50_m3_m2h is not None:
-            return leak.q50_m3_m2h
-        return LEAK_Q50[self.air_leak_by_rule() if leak.preset == "by rule" else leak.preset]
-
-    @property
-    def rain_share(self) -> float:
-        """Share of the rain that leaks in: as stated, or by rule."""
-        if self.build_up.rain_leak.share is not None:
-            return self.build_up.rain_leak.share
-        if self.place.kind == "wall" and self.filled_cavity:
-            return FILL_CARRIES
-        return OPEN_COVERING_LEAK if self.place.kind == "roof" and self.open_covering else 0.0
-
-    @cached_property
-    def filled_cavity(self) -> bool:
-        """Two leaves with nothing but insulation between them, the outer one in the rain."""
-        full = bool(self.cavity) and all(is_insulation(layer) for layer in self.cavity)
-        return full and self.weather_side == 0 and self.skin is None and self.place.adjoining == "outside"
-
-    def air_leak_layer(self) -> str:
-        """Id of the layer at whose inner face leaking room air cools: as stated, or by rule.
-
-        Rule: the inner face of the first sheet or sheathing outside the insulation between members; the inner face of
-        masonry that is lined inside; with insulation outside the structure only, the outer face of its sheathing.
-        """
-        if self.build_up.air_leak.after_layer is not None:
-            return self.build_up.air_leak.after_layer
-        between, masonry = self.between_members, self.masonry
-        if masonry is not None and any(is_insulation(layer) for layer in self.layers[masonry + 1 :]):
-            inner = masonry
-            while inner + 1 < len(self.layers) and self.layers[inner + 1].entry.group in MINERAL:
-                inner += 1
-            return self.layers[inner].id
-        if between is not None and between > 0:
-            return self._behind_a_face(between - 1)
-        structure = self.structure
-        if structure is not None and structure > 0:
-            return self._behind_a_face(structure - 1)
-        return self.layers[self._outermost_solid].id
-
-    def _behind_a_face(self, index: int) -> str:
-        """Id of a layer, or of the first one with thickness behind it where it is a tight sheet on the cold face: what leaks
-        stays under the boards it lies on. An open sheet there lets it out."""
-        layer = self.layers[index]
-        if (
-            isinstance(layer.entry, Sheet)
-            and index < self._outermost_solid
-            and layer.entry.sd_most_open > OPEN_FACE_SD_M
-        ):
-            return self.layers[self._outermost_solid].id
-        return layer.id
-
-    def rain_leak_layer(self) -> str:
-        """Id of the layer at whose inner face rain that gets in arrives: as stated, or by rule.
-
-        Rule: the outer face of what is declared to shed water; else of the structure, behind outside boards and behind claddings; in masonry where its lining
-        or insulation begins; in a roof the boards under the covering; across a filled cavity the inner leaf.
-        """
-        if self.build_up.rain_leak.after_layer is not None:
-            return self.build_up.rain_leak.after_layer
-        if self.filled_cavity:
-            return self.cavity[-1].id
-        declared = next((i for i, layer in enumerate(self.layers) if layer.sheds_water), 0)
-        if declared > 0:
-            return self.layers[declared - 1].id
-        structure = self.structure
-        if structure is not None and structure > 0:
-            return self._behind_a_face(structure - 1)
-        first = self._outermost_solid
-        for index in range(first + 1, len(self.layers)):
-            if is_insulation(self.layers[index]):
-                return self.layers[index - 1].id
-        return self.layers[first].id
-
-    @cached_property
-    def _outermost_solid(self) -> int:
-        return next(i for i, layer in enumerate(self.layers) if not isinstance(layer.entry, Sheet))

@@ -19,6 +19,7 @@ import numpy as np
 from core.assembly.control import control_layers
 from core.assembly.roles import roles_of
 from core.buildup.anatomy import Anatomy
+from core.buildup.make import Make
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
 from core.climate.data import shipped
 from core.climate.indoor import indoor_air
@@ -157,7 +158,7 @@ def _said_of(build_up: BuildUp, place: Place) -> tuple[Any, ...]:
     roles = tuple(tuple(sorted(one.roles)) for one in roles_of(build_up, place))
     lines = tuple(one.layer_id for one in (control.rain, control.air, control.vapour, control.heat))
     closed = tuple((trap.outer, trap.inner, trap.tight) for trap in traps(build_up, place))
-    return Anatomy(build_up, place).make, roles, lines, closed
+    return Make(Anatomy(build_up, place)).kind, roles, lines, closed
 
 
 def _without_vapour(said: tuple[Any, ...]) -> tuple[Any, ...]:
@@ -264,8 +265,8 @@ def _one(number: int, element: Element, measured: Callable[[Place], Place] | Non
                 ]
             }
         )
-        if Anatomy(lined, place).make != at.make:
-            yield Otherwise(number, "a lining", f"{at.make} → {Anatomy(lined, place).make}")
+        if Make(Anatomy(lined, place)).kind != at.make:
+            yield Otherwise(number, "a lining", f"{at.make} → {Make(Anatomy(lined, place)).kind}")
     if measured is not None:
         other = situation(element.build_up, replace(stand, place=measured(place)))
         if ways_of(other) != ways:

@@ -13,7 +13,7 @@ from functools import cache
 from typing import Any
 
 from core.assembly.control import control_layers
-from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Framing, Limits, Metal, Place, RainLeakage
 from core.buildup.planes import sensitive_plane
 from core.climate.data import shipped
@@ -387,12 +387,12 @@ def _19() -> tuple[str, str, list[Check]]:
     outside = (("render", "cement_render", 15), ("foam", "eps_035", 25), ("osb", "osb", 12))
     one = _frame(*outside, air_leak=AirLeakage(preset="leaky"))
     share = outboard(one, place, shipped("ostmoor"), "osb", "eps_035")
-    words = f"room air cools at the inner face of {Anatomy(one, Place()).air_leak_layer()}; month {share.month + 1}, {100 * share.peak_rh_now:.0f} % there; share outside {100 * share.share_now:.0f} %, {100 * (share.share_needed or 0):.0f} % needed"  # fmt: skip
+    words = f"room air cools at the inner face of {Leaks(one, Place()).air_leak_layer()}; month {share.month + 1}, {100 * share.peak_rh_now:.0f} % there; share outside {100 * share.share_now:.0f} %, {100 * (share.share_needed or 0):.0f} % needed"  # fmt: skip
     return (
         "frame with 25 of foam outside, leaky",
         words,
         [
-            ("at the inner face of the sheathing", Anatomy(one, Place()).air_leak_layer() == "osb"),
+            ("at the inner face of the sheathing", Leaks(one, Place()).air_leak_layer() == "osb"),
             ("the thin share fails, in January", share.month == 0 and share.peak_rh_now > 0.8),
         ],
     )
@@ -402,8 +402,8 @@ def _20() -> tuple[str, str, list[Check]]:
     one = _frame(("render", "lime_render", 15), ("board", "wood_fibre_board", 60), ("osb", "osb", 12), rain_leak=RainLeakage(share=0.01))  # fmt: skip
     return (
         "rendered board on sheathing, rain leak at a window",
-        f"rain arrives at the inner face of {Anatomy(one, Place()).rain_leak_layer()}",
-        [("behind the board, on the structure", Anatomy(one, Place()).rain_leak_layer() == "board")],
+        f"rain arrives at the inner face of {Leaks(one, Place()).rain_leak_layer()}",
+        [("behind the board, on the structure", Leaks(one, Place()).rain_leak_layer() == "board")],
     )
 
 

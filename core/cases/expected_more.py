@@ -9,6 +9,7 @@ from typing import Any
 from core.assembly.control import control_layers
 from core.assembly.to_case import model_of
 from core.buildup.anatomy import Anatomy
+from core.buildup.make import Make
 from core.buildup.model import BuildUp, Framing, Limits, Place
 from core.buildup.planes import sensitive_plane
 from core.cases.practice import build_up
@@ -72,12 +73,12 @@ def _stands(way: str, found: BuildUp, place: Place, limits: Limits) -> Stands:
 
 def _41() -> Row:
     lined = _of(("weatherboards", 20), ("air_unventilated", 100, 0.15), ("gypsum_board", 12.5))
-    make = Anatomy(lined, OSTMOOR).make
+    make = Make(Anatomy(lined, OSTMOOR)).kind
     return "boards nailed on studs, lined", make, [("the lining changes nothing", make == "bare cladding")]
 
 
 def _42() -> Row:
-    make = Anatomy(_of(("concrete_precast", 160), ("gypsum_plaster", 8)), OSTMOOR).make
+    make = Make(Anatomy(_of(("concrete_precast", 160), ("gypsum_plaster", 8)), OSTMOOR)).kind
     return "load-bearing panels of concrete", make, [("no steel frame", make == "large panel")]
 
 
@@ -86,7 +87,7 @@ def _43() -> Row:
     found = found.model_copy(
         update={"layers": [found.layers[0], found.layers[1].model_copy(update={"framing": STEEL}), found.layers[2]]}
     )
-    plane, make = sensitive_plane(found, OSTMOOR), Anatomy(found, OSTMOOR).make
+    plane, make = sensitive_plane(found, OSTMOOR), Make(Anatomy(found, OSTMOOR)).kind
     return (
         "steel skin on steel studs",
         f"{make}; {plane.words if plane else 'no plane'}",
@@ -133,7 +134,10 @@ def _46() -> Row:
     return (
         "planted roof",
         words,
-        [("soil is in no trap", "earth" not in words), ("a planted roof", Anatomy(found, FLAT).make == "planted roof")],
+        [
+            ("soil is in no trap", "earth" not in words),
+            ("a planted roof", Make(Anatomy(found, FLAT)).kind == "planted roof"),
+        ],
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from core.assembly.control import control_layers
 from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import faces_room, plane_in, sensitive_plane
 from core.climate.data import Climate
@@ -63,10 +64,11 @@ def stated(
     read_wet: list[Said] | None = None,
 ) -> Stated:
     """The facts of one build-up of an element. read_wet: what the survey read or confirmed wet there."""
-    anatomy = Anatomy(build_up, place)
+    leaks = Leaks(build_up, place)
+    anatomy = leaks.of
     found_traps = traps(build_up, place)
     leak = build_up.air_leak.preset
-    by_rule = anatomy.air_leak_by_rule()
+    by_rule = leaks.air_leak_by_rule()
     plane, _ = plane_in(build_up, sensitive_plane(as_found, place))
     drying = (
         drying_ability(build_up, place, climate, plane)
@@ -82,8 +84,8 @@ def stated(
         adjoining=place.adjoining,
         leak=by_rule if leak == "by rule" else leak,
         rests_on_no_leak=leak == "none" and by_rule != "none" and place.adjoining != "ground",
-        rain_leak=anatomy.rain_share if place.adjoining == "outside" else 0.0,
-        rain_leak_by_rule=build_up.rain_leak.share is None and anatomy.rain_share > 0.0,
+        rain_leak=leaks.rain_share if place.adjoining == "outside" else 0.0,
+        rain_leak_by_rule=build_up.rain_leak.share is None and leaks.rain_share > 0.0,
         traps=[trap.sentence for trap in found_traps],
         in_trap=any(trap.tight for trap in found_traps),
         trap_holds_wood=any(trap.tight and trap.holds_wood for trap in found_traps),

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.model import BAD_YEAR_WORDS, AirLeakage, BuildUp, Place, RainLeakage
 from core.climate.data import shipped
 from core.criteria.judging import LimitValues
@@ -89,16 +90,16 @@ def _in_year(build_up: BuildUp, at: Situation, year: str) -> tuple[BuildUp, Plac
     if year.startswith("bad year"):
         place = place.model_copy(update={"bad_year": True})
     elif year == "rain gets in":
-        anatomy = Anatomy(build_up, place)
+        leaks = Leaks(build_up, place)
         if place.kind == "roof":
-            share = max(ROOF_LEAK, anatomy.rain_share)
+            share = max(ROOF_LEAK, leaks.rain_share)
             build_up = build_up.model_copy(
                 update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)}
             )
         elif drinks(build_up, at):
             place = place.model_copy(update={"rain_scale": place.rain_scale * RAIN_MORE})
         else:
-            share = max(RAIN_BEHIND, anatomy.rain_share)
+            share = max(RAIN_BEHIND, leaks.rain_share)
             build_up = build_up.model_copy(
                 update={"rain_leak": RainLeakage(share=share, after_layer=build_up.rain_leak.after_layer)}
             )
@@ -219,7 +220,7 @@ def _not(bench: _Bench, fits: list[Tried], first: int, at: Situation) -> Stands:
             state="stands only if", because=_why(bad), runs=len(bench.done),
             condition=say("no year is worse than a usual one; too much for it is {bad}", bad=BAD_YEAR_WORDS), **common,
         )  # fmt: skip
-    leaks = Anatomy(fits[0].build_up, at.stand.place).q50 > 0.3 and at.stand.place.adjoining != "ground"
+    leaks = Leaks(fits[0].build_up, at.stand.place).q50 > 0.3 and at.stand.place.adjoining != "ground"
     if leaks and bench.fine(fits, 0, "tested tight") and bench.fine(fits, 0, "bad year, tested tight"):
         return Stands(
             state="stands only if", because=_why(usual), runs=len(bench.done),

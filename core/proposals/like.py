@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from core.buildup.anatomy import Anatomy
 from core.buildup.growth import growth
+from core.buildup.make import Make
 from core.buildup.model import BuildUp, Place, brought
 from core.materials.library import AirLayer, entry_of
 from core.proposals.rules import Way, rules
@@ -47,7 +48,7 @@ def way_like(as_found: BuildUp, option: BuildUp, place: Place) -> Way | None:
         return None
     out, room = growth(as_found, option, place)
     sides = {"outside": out > MOVED_M, "inside": room > MOVED_M}
-    make = Anatomy(as_found, place).make
+    make = Make(Anatomy(as_found, place)).kind
     best: tuple[float, Way | None] = (ALIKE, None)
     for way in rules().ways:
         if way.never or make not in way.makes:

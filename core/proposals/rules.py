@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.buildup.anatomy import MakeKind
+from core.buildup.make import MakeKind
 from core.case import Strict
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.proposals.situation import FLAGS, Flag

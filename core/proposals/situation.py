@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.air import ZERO_CELSIUS, saturation_pressure
-from core.buildup.anatomy import LOW_SLOPE_DEG, Anatomy, MakeKind
+from core.buildup.anatomy import Anatomy
+from core.buildup.make import LOW_SLOPE_DEG, Make, MakeKind
 from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Limits, Place, is_insulation
 from core.case import IndoorProfile
 from core.climate.data import monthly_means, shipped
@@ -169,7 +170,7 @@ def situation(as_found: BuildUp, stand: Stand) -> Situation:
         ]
         if holds
     }
-    return Situation(anatomy.make, frozenset(flags), as_found, stand, anatomy)
+    return Situation(Make(anatomy).kind, frozenset(flags), as_found, stand, anatomy)
 
 
 def _of_the_air(place: Place) -> list[tuple[Flag, bool]]:
@@ -253,7 +254,7 @@ def _room_pa(climate: str, profile: IndoorProfile, occupancy: str, set_point_c: 
 
 
 def _of_the_layers(anatomy: Anatomy, rain: float) -> list[tuple[Flag, bool]]:
-    layers, place, make = anatomy.layers, anatomy.place, anatomy.make
+    layers, place, make = anatomy.layers, anatomy.place, Make(anatomy).kind
     if not layers:
         return []
     solids = [layer for layer in layers if isinstance(layer.entry, Solid)]
@@ -311,7 +312,7 @@ def is_tight_outside(anatomy: Anatomy) -> bool:
     coats = [layer for layer in anatomy.coats if isinstance(layer.entry, Sheet) and layer.entry.kind == "coating"]
     if sum(_sd(layer) for layer in coats) >= TIGHT_COAT_SD_M:
         return True
-    light = anatomy.make in (
+    light = Make(anatomy).kind in (
         "frame with boards",
         "bare cladding",
         "rafter roof",

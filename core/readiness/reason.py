@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from core.air import ZERO_CELSIUS, saturation_pressure
-from core.buildup.anatomy import Cladding, Gap, Made
+from core.buildup.make import Cladding, Gap, Made
 from core.case import Celsius, Strict
 from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.readiness.rules import FACTS, POINTS_TO, POSSIBLE, Facts, Remedy, rules

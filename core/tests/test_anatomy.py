@@ -11,6 +11,8 @@ from core.assembly.to_case import model_of, open_faces
 from core.buildup.anatomy import Anatomy
 from core.buildup.background import ground_of
 from core.buildup.growth import aligned, growth, matched_words
+from core.buildup.leaks import Leaks
+from core.buildup.make import Make
 from core.buildup.members import member_path
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, Uneven
 from core.buildup.planes import sensitive_plane
@@ -62,7 +64,7 @@ class Makes(TestCase):
                         expected = "bare cladding" if cladding != "profiled_sheet" or len(bay) > 2 else "steel frame"
                         if cladding == "profiled_sheet" and lining == (("wood_panelling", 15),):
                             continue  # wood inside says nothing of what bears a sheet of steel
-                        self.assertEqual(Anatomy(found, WALL).make, expected)
+                        self.assertEqual(Make(Anatomy(found, WALL)).kind, expected)
 
     def test_what_bears_is_told_by_what_is_there(self) -> None:
         for name, found, place, make in (
@@ -128,13 +130,13 @@ class Makes(TestCase):
             ),
         ):
             with self.subTest(name):
-                self.assertEqual(Anatomy(found, place).make, make)
+                self.assertEqual(Make(Anatomy(found, place)).kind, make)
 
     def test_somebody_may_say_what_a_layer_is(self) -> None:
         looks = of(("brick_ordinary", 102), ("air_unventilated", 40), ("wood_panelling", 20))
         self.assertTrue(Anatomy(looks, WALL).is_leaf(0), "a leaf before boards")
         said = of(("brick_ordinary", 102), ("air_unventilated", 40), ("wood_panelling", 20), l2={"role": "lining"})
-        self.assertEqual((Anatomy(said, WALL).make, Anatomy(said, WALL).masonry), ("solid brick", 0))
+        self.assertEqual((Make(Anatomy(said, WALL)).kind, Anatomy(said, WALL).masonry), ("solid brick", 0))
         roles = {row.layer_id: (set(row.roles), row.stated) for row in roles_of(said, WALL)}
         self.assertEqual(roles["l2"], ({"lining"}, True))
         self.assertIn("structure", roles["l0"][0])
@@ -239,8 +241,8 @@ class Weather(TestCase):
     def test_a_filled_cavity_carries_rain_across(self) -> None:
         leaves = (("brick_ordinary", 102), ("mineral_fibre_035", 60), ("brick_ordinary", 102))
         bare, clad = of(*leaves), of(("larch_boards", 22), ("air_ventilated", 30), ("membrane_open",), *leaves)
-        self.assertEqual((Anatomy(bare, WALL).rain_share, Anatomy(bare, WALL).rain_leak_layer()), (0.005, "l1"))
-        self.assertEqual(Anatomy(clad, WALL).rain_share, 0.0)
+        self.assertEqual((Leaks(bare, WALL).rain_share, Leaks(bare, WALL).rain_leak_layer()), (0.005, "l1"))
+        self.assertEqual(Leaks(clad, WALL).rain_share, 0.0)
         (leak,) = model_of(bare, WALL).case.air.rain_leaks
         self.assertEqual((leak.after_layer, leak.share), (1, 0.005))
 

@@ -8,9 +8,9 @@ from unittest import TestCase
 from pydantic import ValidationError
 
 from core.assembly.control import control_layers
-from core.buildup.anatomy import Anatomy
 from core.buildup.background import background_words, foot_m, gap_level, ground_of
 from core.buildup.kits import kits
+from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place, Uneven
 from core.cases.practice import build_up as of
 from core.criteria.cautions import CAUTIONS, Work
@@ -104,15 +104,13 @@ class Grounds(TestCase):
     def test_the_declared_line_that_sheds_water_overrules_the_reading(self) -> None:
         clad = of(("boards", "larch_boards", 20), ("gap", "air_drained", 25), ("sheet", "membrane_open"), ("sheathing", "osb", 12), ("fibre", "mineral_fibre_035", 140), ("lining", "gypsum_board", 12.5))  # fmt: skip
         self.assertEqual(control_layers(clad, Place(kind="wall")).rain.layer_id, "sheet")
-        self.assertEqual(Anatomy(clad, Place()).rain_leak_layer(), "sheet")
+        self.assertEqual(Leaks(clad, Place()).rain_leak_layer(), "sheet")
         boards = clad.layers[0].model_copy(update={"sheds_water": True})
         declared = clad.model_copy(update={"layers": [boards, *clad.layers[1:]]})
         rain = control_layers(declared, Place(kind="wall")).rain
         self.assertEqual(rain.layer_id, "boards")
         self.assertIn("declared to be the line that sheds water", rain.because.metric)
-        self.assertEqual(
-            Anatomy(declared, Place()).rain_leak_layer(), "sheet", "nothing outside of it for rain to reach"
-        )
+        self.assertEqual(Leaks(declared, Place()).rain_leak_layer(), "sheet", "nothing outside of it for rain to reach")
         sheathing = clad.layers[3].model_copy(update={"sheds_water": True})
         behind = clad.model_copy(update={"layers": [*clad.layers[:3], sheathing, *clad.layers[4:]]})
-        self.assertEqual(Anatomy(behind, Place()).rain_leak_layer(), "sheet")
+        self.assertEqual(Leaks(behind, Place()).rain_leak_layer(), "sheet")

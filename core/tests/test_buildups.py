@@ -11,7 +11,9 @@ from pydantic import ValidationError
 from core.assembly.control import control_layers
 from core.assembly.to_case import model_of, why_no_transient
 from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.levers import LEVERS, with_lever
+from core.buildup.make import Make
 from core.buildup.model import (
     AirLeakage,
     BuildUp,
@@ -120,7 +122,8 @@ ROOF = Place(kind="roof", slope_deg=40.0)
 
 def made(build_up: BuildUp) -> tuple[str, str, str]:
     anatomy = Anatomy(build_up, Place())
-    return anatomy.made, anatomy.cladding, anatomy.gap
+    make = Make(anatomy)
+    return make.bears, make.cladding, make.gap
 
 
 class TakenFor(TestCase):
@@ -143,11 +146,11 @@ class TakenFor(TestCase):
     def test_where_leaks_go_by_rule(self) -> None:
         for wall in WALLS:
             with self.subTest(wall.name, what="how much"):
-                self.assertEqual(Anatomy(wall.build_up, Place()).air_leak_by_rule(), wall.leak)
+                self.assertEqual(Leaks(wall.build_up, Place()).air_leak_by_rule(), wall.leak)
             with self.subTest(wall.name, what="air"):
-                self.assertEqual(Anatomy(wall.build_up, Place()).air_leak_layer(), wall.air_to)
+                self.assertEqual(Leaks(wall.build_up, Place()).air_leak_layer(), wall.air_to)
             with self.subTest(wall.name, what="rain"):
-                self.assertEqual(Anatomy(wall.build_up, Place()).rain_leak_layer(), wall.rain_to)
+                self.assertEqual(Leaks(wall.build_up, Place()).rain_leak_layer(), wall.rain_to)
 
     def test_the_plane_that_is_looked_at(self) -> None:
         for wall in WALLS:
@@ -190,21 +193,21 @@ class LeaksAsStated(TestCase):
 
     def test_what_is_stated_wins_over_the_rule(self) -> None:
         stated_leak = self.leaking(air_leak=AirLeakage(preset="leaky", after_layer="fill"))
-        self.assertEqual(Anatomy(stated_leak, Place()).air_leak_layer(), "fill")
-        self.assertEqual(Anatomy(stated_leak, Place()).q50, 3.0)
-        self.assertEqual(Anatomy(self.leaking(air_leak=AirLeakage(preset="q50", q50_m3_m2h=0.7)), Place()).q50, 0.7)
-        self.assertEqual(Anatomy(self.FRAME, Place()).q50, 1.0)
-        self.assertEqual(Anatomy(self.leaking(air_leak=AirLeakage(preset="none")), Place()).q50, 0.0)
+        self.assertEqual(Leaks(stated_leak, Place()).air_leak_layer(), "fill")
+        self.assertEqual(Leaks(stated_leak, Place()).q50, 3.0)
+        self.assertEqual(Leaks(self.leaking(air_leak=AirLeakage(preset="q50", q50_m3_m2h=0.7)), Place()).q50, 0.7)
+        self.assertEqual(Leaks(self.FRAME, Place()).q50, 1.0)
+        self.assertEqual(Leaks(self.leaking(air_leak=AirLeakage(preset="none")), Place()).q50, 0.0)
 
     def test_rain_by_rule_and_as_stated(self) -> None:
-        self.assertEqual(Anatomy(self.FRAME, Place()).rain_share, 0.0)
-        self.assertEqual(Anatomy(self.leaking(rain_leak=RainLeakage(share=0.01)), Place()).rain_share, 0.01)
+        self.assertEqual(Leaks(self.FRAME, Place()).rain_share, 0.0)
+        self.assertEqual(Leaks(self.leaking(rain_leak=RainLeakage(share=0.01)), Place()).rain_share, 0.01)
         slates = of(("slate", "slate", 8), ("deck", "sarking_boards", 22), STUD, BOARD)
         under = of(("slate", "slate", 8), ("felt", "felt"), ("deck", "sarking_boards", 22), STUD, BOARD)
-        self.assertGreater(Anatomy(slates, ROOF).rain_share, 0.0)
-        self.assertEqual(Anatomy(slates, Place()).rain_share, 0.0)
-        self.assertEqual(Anatomy(under, ROOF).rain_share, 0.0)
-        self.assertEqual(Anatomy(slates.model_copy(update={"rain_leak": RainLeakage(share=0.0)}), ROOF).rain_share, 0.0)
+        self.assertGreater(Leaks(slates, ROOF).rain_share, 0.0)
+        self.assertEqual(Leaks(slates, Place()).rain_share, 0.0)
+        self.assertEqual(Leaks(under, ROOF).rain_share, 0.0)
+        self.assertEqual(Leaks(slates.model_copy(update={"rain_leak": RainLeakage(share=0.0)}), ROOF).rain_share, 0.0)
 
     def test_leaks_that_make_no_sense_are_refused(self) -> None:
         with self.assertRaisesRegex(ValidationError, "with the preset"):
@@ -236,7 +239,7 @@ class LeaksAsStated(TestCase):
             ("foil", "membrane_tight"), ("deck", "sarking_boards", 22), ("batt", "wood_fibre_batt", 150, 0.1), BOARD
         )
         (leak,) = model_of(tight, void).case.air.leaks
-        self.assertEqual(Anatomy(tight, void).air_leak_layer(), "deck")
+        self.assertEqual(Leaks(tight, void).air_leak_layer(), "deck")
         self.assertEqual(leak.after_layer, 0)
         stated_leak = net.model_copy(update={"air_leak": AirLeakage(preset="leaky", after_layer="net")})
         with self.assertRaisesRegex(CaseRefused, "coating on a face"):
@@ -245,7 +248,7 @@ class LeaksAsStated(TestCase):
     def test_the_ground_takes_no_leak_of_air(self) -> None:
         cellar = Place(adjoining="ground", factor_b=0.6)
         lined = of(("wall", "concrete", 250), ("wool", "mineral_fibre_035", 80, 0.1), BOARD)
-        self.assertEqual(Anatomy(lined, cellar).air_leak_by_rule(), "careful")
+        self.assertEqual(Leaks(lined, cellar).air_leak_by_rule(), "careful")
         self.assertEqual(model_of(lined, cellar).case.air.leaks, [])
 
 

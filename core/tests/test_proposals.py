@@ -8,7 +8,8 @@ from unittest import TestCase
 
 from pydantic import ValidationError
 
-from core.buildup.anatomy import Anatomy, MakeKind
+from core.buildup.anatomy import Anatomy
+from core.buildup.make import MakeKind
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, mass
 from core.preview import over_limits, preview
 from core.proposals.build import build

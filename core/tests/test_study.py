@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from scipy.stats import spearmanr
 
 from core.assembly.to_case import model_of
-from core.buildup.anatomy import Anatomy
+from core.buildup.leaks import Leaks
 from core.buildup.model import ACTIVE_SHARE, AirLeakage, BuildUp, BuildUpLayer, Place
 from core.case import LiquidKuenzel, Membrane
 from core.climate.data import monthly_means, shipped
@@ -295,9 +295,9 @@ class Airs(TestCase):
         self.assertLess(transmittance(BuildUp(layers=foil), "wall").u_clear, transmittance(BuildUp(layers=plain), "wall").u_clear)  # fmt: skip
 
     def test_a_leak_goes_where_air_cools(self) -> None:
-        self.assertEqual(Anatomy(WALL, Place()).air_leak_layer(), "stone")
+        self.assertEqual(Leaks(WALL, Place()).air_leak_layer(), "stone")
         other = WALL.model_copy(update={"air_leak": AirLeakage(preset="leaky", after_layer="wool")})
-        self.assertEqual(Anatomy(other, Place()).air_leak_layer(), "wool")
+        self.assertEqual(Leaks(other, Place()).air_leak_layer(), "wool")
         with self.assertRaises(ValidationError):
             BuildUp.model_validate({**WALL.model_dump(), "air_leak": {"preset": "leaky", "after_layer": "nowhere"}})
         with self.assertRaises(ValidationError):

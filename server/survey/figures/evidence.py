@@ -7,6 +7,7 @@ from typing import Any
 from shapely import LineString, Point
 
 from core.buildup.anatomy import Anatomy
+from core.buildup.make import Make
 from core.buildup.model import BuildUp, Place
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.errors import CoreError
@@ -72,7 +73,7 @@ class Survey:
         body = self.bodies.get(place.body or (element.body if element else ""))
         rain = FaceExposure.model_validate(element.rain) if element is not None and element.rain else FaceExposure()
         found = element.as_found.current if element is not None and element.has_build_up else BuildUp(layers=[])
-        anatomy = Anatomy(found, element.place if element is not None else Place())
+        make = Make(Anatomy(found, element.place if element is not None else Place()))
         neighbours = tuple(kind for pk, other, kind in self.places if pk != row.pk and near(place, other))
         return Surroundings(
             element=element.kind if element else "wall",
@@ -93,9 +94,9 @@ class Survey:
             floors_m=_floors(body) if body else (),
             heated=body.heated if body else True,
             joist_wall_rained=self._joist_wall(element, row.seen, place),
-            made=anatomy.made,
-            cladding=anatomy.cladding,
-            gap=anatomy.gap,
+            made=make.bears,
+            cladding=make.cladding,
+            gap=make.gap,
         )
 
     def _rained(self, element: Element) -> bool:
