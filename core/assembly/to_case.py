@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from core import case as c
-from core.buildup.anatomy import Anatomy
+from core.buildup.anatomy import INERT, Anatomy
 from core.buildup.leaks import Leaks
 from core.buildup.model import (
     BAD_YEAR_RAIN,
@@ -32,6 +32,7 @@ from core.materials.library import (
     coat_material,
     still_air_material,
 )
+from core.moisture.gaps import opened_by
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 
@@ -42,14 +43,12 @@ THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
 COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
 SENSITIVE_TO_SOIL: tuple[MouldClass, ...] = ("very_sensitive", "sensitive")
-HOLDS_NO_WATER = ("foam", "faced foam", "cellular glass", "loose mineral fill")
 BEHIND_RENDER = "between a thin render and the boards it lies on: algae outside, cracks, and the water behind the boards count there"
 Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
 SOIL_RH = {"moist": 0.99, "wet": 1.0}
 VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
-CAVITY_HEIGHT_M = {"wall": 2.6, "roof": 5.0}
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
 
 
@@ -516,14 +515,7 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
     for layer in layers:
         entry = layer.entry
         if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
-            by_wind = c.WindAndSun(
-                climate=place.climate,
-                facing_deg=place.facing_deg,
-                slope_deg=place.slope_deg,
-                height_m=CAVITY_HEIGHT_M["roof" if place.kind == "roof" else "wall"],
-                opening_mm2_m=entry.opening_mm2_m,
-            )
-            cavities.append(c.CavityAir(layer=stack.entry_of[layer.id], by_wind_and_sun=by_wind))
+            cavities.append(c.CavityAir(layer=stack.entry_of[layer.id], by_wind_and_sun=opened_by(entry, place)))
 
     def at(wanted: str) -> int:
         if wanted not in stack.entry_of:
@@ -610,7 +602,7 @@ def _watch_points(
             role, judged, why, bonded = "face", False, outside, False
         elif here.family == "soil" and beyond.mould_class not in SENSITIVE_TO_SOIL:
             role, judged, why, bonded = "face", False, "against the soil", False
-        elif index == judged_from - 1 and place.adjoining == "ground" and beyond.family in HOLDS_NO_WATER:
+        elif index == judged_from - 1 and place.adjoining == "ground" and beyond.family in INERT:
             role, judged, why, bonded = "face", False, "between the sheet and what holds no water", False
         elif layers[index].id == rendered:
             role, judged, why, bonded = "face", False, BEHIND_RENDER, False

@@ -35,6 +35,7 @@ THIN_LINING_M = 0.04  # a board or plaster on laths behind bays
 THIN_RENDER_M = 0.03
 WIDE_BAY_M = 0.04
 GROUND_SHEET_SD_M = 10.0
+INERT = ("foam", "faced foam", "cellular glass", "loose mineral fill")  # insulation that holds next to no water
 DRAINED_SHEETS = ("dimpled_sheet",)
 INFILL = ("stone", "brick", "hollow block", "concrete", "earth wall", "soil", "mortar and plaster")
 MINERAL = ("masonry", "plaster")
@@ -303,7 +304,7 @@ class Anatomy:
     def _outside_masonry(self, index: int) -> bool:
         """Foam, glass or gravel that lies on the earth's side of masonry."""
         layer = self.layers[index]
-        inert = is_insulation(layer) and layer.entry.family in ("foam", "cellular glass", "loose mineral fill")
+        inert = is_insulation(layer) and layer.entry.family in INERT
         return (
             inert
             and any(bears(o) and o.entry.group == "masonry" for o in self.layers[index + 1 :])

@@ -27,8 +27,7 @@ from core.errors import CoreError
 from core.materials.library import Solid, entry_of, know
 from core.materials.own import own_id
 from core.moisture.traps import traps
-from core.proposals.propose import refused_anywhere
-from core.proposals.rules import Way, rules
+from core.proposals.propose import possible_ways
 from core.proposals.situation import Situation, Stand, situation
 
 # Materials that are told by what they are and not by their values; one's own copy of them is another thing.
@@ -143,13 +142,8 @@ def ways_of(at: Situation) -> dict[str, frozenset[str]]:
     """Ways that no rule refuses, with their doubts and what must be true first."""
     return {
         way.id: frozenset(line.words for line in [*way.doubts, *way.first] if at.holds(line.when))
-        for way in rules().ways
-        if at.make in way.makes and not _refused(way, at)
+        for way in possible_ways(at)
     }
-
-
-def _refused(way: Way, at: Situation) -> bool:
-    return any(at.holds(line.when) for line in way.not_where) or bool(refused_anywhere(way, at))
 
 
 def _said_of(build_up: BuildUp, place: Place) -> tuple[Any, ...]:

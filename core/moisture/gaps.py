@@ -30,26 +30,26 @@ def gap_sd(layer: BuildUpLayer, place: Place) -> float:
     if place.adjoining == "unheated":
         return DIFFUSION_M2_S / (layer.thickness * 1.0 / 3600.0)  # the air of the space beside, once an hour
     try:
-        changes = _changes(
-            place.climate,
-            round(place.facing_deg),
-            round(place.slope_deg),
-            place.kind,
-            entry.opening_mm2_m,
-            layer.thickness,
-        )
+        changes = _changes(opened_by(entry, place), layer.thickness)
     except CoreError:
         return CLOSED_M  # its climate is gone, which every page of the project says
     return DIFFUSION_M2_S / max(changes * layer.thickness / 3600.0, DIFFUSION_M2_S / CLOSED_M)
 
 
+def opened_by(entry: AirLayer, place: Place) -> c.WindAndSun:
+    """What moves the air of a gap in its place: its openings, in wind and sun."""
+    return c.WindAndSun(
+        climate=place.climate,
+        facing_deg=place.facing_deg,
+        slope_deg=place.slope_deg,
+        height_m=CAVITY_HEIGHT_M["roof" if place.kind == "roof" else "wall"],
+        opening_mm2_m=entry.opening_mm2_m,
+    )
+
+
 @lru_cache(maxsize=512)
-def _changes(climate: str, facing: float, slope: float, kind: str, opening: float, depth: float) -> float:
-    by = c.WindAndSun(
-        climate=climate, facing_deg=facing % 360.0, slope_deg=slope, height_m=CAVITY_HEIGHT_M["roof" if kind == "roof" else "wall"],
-        opening_mm2_m=opening,
-    )  # fmt: skip
-    return float(np.mean(cavity_changes_per_h(shipped(climate), by, depth)))
+def _changes(by: c.WindAndSun, depth_m: float) -> float:
+    return float(np.mean(cavity_changes_per_h(shipped(by.climate), by, depth_m)))
 
 
 def both_ways(straight: float, gap: float) -> float:

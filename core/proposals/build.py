@@ -131,7 +131,7 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
     place = at.anatomy.bay
     bay_id = at.as_found.layers[place].id if place is not None else None
     if bay_id is None or all(layer.id != bay_id for layer in core):
-        if at.anatomy.solid_deck and (way.outside or way.inside or way.under_covering) and way.grows:
+        if at.anatomy.solid_deck and (way.outside or way.inside or way.under_covering) and way.grown is not None:
             return core
         if not fill.when_none or at.anatomy.solid_deck:
             raise OutOfRange("there is no empty bay to fill")

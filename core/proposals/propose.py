@@ -8,16 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 
 from core.buildup.anatomy import Anatomy
 from core.buildup.growth import growth
 from core.buildup.model import BuildUp, BuildUpLayer, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
-from core.materials.library import Solid
+from core.materials.library import Solid, library
 from core.moisture.traps import traps
 from core.preview import over_limits
 from core.proposals.build import build
-from core.proposals.rules import Does, NewLayer, SoundR, Way, rules, school_of
+from core.proposals.rules import Does, SoundR, Way, rules, school_of, way_of
 from core.proposals.situation import MASONRY, Situation
 from core.proposals.standing import Stands
 from core.say import Said, join, read_quantities, resistance, said, say, thickness, u_value
@@ -122,9 +123,7 @@ def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposa
         if at.make not in way.makes:
             continue
         school = school_of(way)
-        because = [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or refused_anywhere(
-            way, at
-        )
+        because = refusals(way, at)
         if not because:
             try:
                 one = _offer(way, at, known.get(way.id))
@@ -142,13 +141,19 @@ def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposa
     return Proposals(at.called, _headline(at, offered), offered, refused, rules().note, open_ways)
 
 
-def ways_for(at: Situation) -> list[Way]:
-    """Those that are offered, in the order of the rules."""
-    by_id = {way.id: way for way in rules().ways}
-    return [by_id[one.way] for one in propose(at).offered]
+def refusals(way: Way, at: Situation) -> list[Said]:
+    """Why the rules do not let a way be built here: its own, and the limits of the element as a whole; empty where they do."""
+    return [read_quantities(line.because) for line in way.not_where if at.holds(line.when)] or _refused_anywhere(
+        way, at
+    )
 
 
-def refused_anywhere(way: Way, at: Situation) -> list[Said]:
+def possible_ways(at: Situation) -> list[Way]:
+    """Ways for this make of element that no rule refuses; whether they can be built and save heat is not looked at."""
+    return [way for way in rules().ways if at.make in way.makes and not refusals(way, at)]
+
+
+def _refused_anywhere(way: Way, at: Situation) -> list[Said]:
     """What no way may do here, whatever it is: limits of the element as a whole."""
     if way.never:
         return []
@@ -168,17 +173,18 @@ def refused_anywhere(way: Way, at: Situation) -> list[Said]:
     return found
 
 
-def _burning() -> set[str]:
-    from core.materials.library import library
-
-    return {key for key, entry in library().items() if isinstance(entry, Solid) and entry.family in COMBUSTIBLE}
+@cache
+def _burning() -> frozenset[str]:
+    return frozenset(
+        key for key, entry in library().items() if isinstance(entry, Solid) and entry.family in COMBUSTIBLE
+    )
 
 
 def _rank(one: Offered) -> tuple[int, bool, float, float, float, int]:
     """What stands first; then what meets the target and saves heat; then the margin to its limits, the room it takes, how it is undone."""
     state = one.stands.state if one.stands is not None else ""
     margin = one.stands.margin if one.stands is not None else 0.0
-    undone = next(way.undone for way in rules().ways if way.id == one.way)
+    undone = way_of(one.way).undone
     u = one.u if one.u is not None else 9.0
     return ORDER[state], not one.reached, round(u, 2), round(margin, 2), max(one.room_m, 0.0), UNDONE[undone]
 
@@ -197,7 +203,7 @@ def _try(way: Way, at: Situation, mm: float | None) -> Tried:
 
 def tries(way: Way, at: Situation) -> list[Tried]:
     """A way at each of its thicknesses, the least first. Raises OutOfRange and CaseRefused where it cannot be built."""
-    grown = grown_of(way)
+    grown = way.grown
     return [_try(way, at, mm) for mm in (grown.steps or [])] if grown is not None else [_try(way, at, None)]
 
 
@@ -239,7 +245,7 @@ def _offer(way: Way, at: Situation, known: Stands | None) -> Offered:
     if known is not None and known.mm is not None:
         chosen = next((one for one in tried if one.mm == known.mm), chosen)
         why = _why_by_years(known, chosen, at)
-    if grown_of(way) is None:
+    if way.grown is None:
         why = say("as deep as the place for it")
     closed = [trap.sentence for trap in traps(chosen.build_up, at.stand.place) if trap.tight]
     school = school_of(way)
@@ -295,11 +301,6 @@ def _named(layer: BuildUpLayer) -> Said:
     )
 
 
-def grown_of(way: Way) -> NewLayer | None:
-    """The layer whose thickness is found."""
-    return next((one for one in [*way.outside, *way.under_covering, *way.inside] if one.steps is not None), None)
-
-
 def _chosen(tried: list[Tried], fits: list[Tried], at: Situation) -> tuple[Tried, Said]:
     """The thickness it is shown at before its years are run, and why."""
     target = at.stand.limits.target_u_w_m2k
@@ -346,7 +347,7 @@ def _practice(at: Situation, tried: list[Tried], known: Stands | None) -> Said |
     if most is None or most < limit:
         return (
             words
-            + "; its years stand for less here: they have this climate, this face and this room in them, which practice has not."
+            + "; its years allow less here: they take in this climate, this face and this room, which a rule of practice cannot."
         )
     if most > limit:
         return (

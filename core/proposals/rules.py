@@ -117,9 +117,9 @@ class Way(Strict):
     later: str = ""
 
     @property
-    def grows(self) -> bool:
-        """Whether one of its layers is found by its thickness."""
-        return any(one.steps is not None for one in [*self.outside, *self.under_covering, *self.inside])
+    def grown(self) -> NewLayer | None:
+        """The layer whose thickness is found."""
+        return next((one for one in [*self.outside, *self.under_covering, *self.inside] if one.steps is not None), None)
 
     @property
     def never(self) -> bool:

@@ -249,7 +249,7 @@ class Twenty(TestCase):
         self.assertEqual(one.grown_mm, 60.0)
         self.assertIn("the most that stands", one.why.metric)
         assert one.practice is not None
-        self.assertIn("its years stand for less", one.practice.metric)
+        self.assertIn("its years allow less here", one.practice.metric)
 
     def test_limits_of_the_whole_element_refuse_every_way(self) -> None:
         place, limits = Place(climate="corrie", facing_deg=90), Limits(target_u_w_m2k=0.3)

@@ -7,13 +7,13 @@ from typing import Any
 
 from django.db import transaction
 
+from core.assembly.to_case import found_model
 from core.buildup.model import BuildUp, Limits, Place
 from core.proposals.computed import standing_key, stands
-from core.proposals.propose import ways_for
+from core.proposals.propose import possible_ways, propose
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, Stand, situation
 from core.proposals.standing import Stands
-from core.runs import asked
 from core.thermal.iso13370 import GroundPlace
 from server.projects.models import Element, HistoryEntry
 from server.projects.permissions import User, editable_element
@@ -27,16 +27,17 @@ UNDER_WAY = (Run.WAITING, Run.RUNNING)
 
 
 def keys_of(element: Element, at: Situation) -> dict[str, str]:
-    """By way: the identity of what its years say, as the element stands now."""
-    found = asked(at.as_found, at.stand.place, None).key if at.as_found.is_stated else ""
+    """By way that no rule refuses: the identity of what its years say, as the element stands now; none without layers or climate."""
+    if not at.as_found.is_stated or element.project.climate_gone:
+        return {}
+    found = found_model(at.as_found, at.stand.place)
+    key = found.case.hash if found is not None else ""  # a way is judged alone where as found cannot be run
     limits = limits_of(element.project)
-    return {way.id: standing_key(at, way.id, found, limits) for way in ways_for(at)}
+    return {way.id: standing_key(at, way.id, key, limits) for way in possible_ways(at)}
 
 
 def known_of(element: Element, at: Situation) -> dict[str, Stands]:
     """What the years said of each way, of those that are done."""
-    if not at.as_found.is_stated or element.project.climate_gone:
-        return {}
     by_key = {key: way for way, key in keys_of(element, at).items()}
     rows = Run.objects.filter(kind=STANDS, case_hash__in=by_key, status=Run.DONE).values_list("case_hash", "result")
     return {by_key[key]: Stands.model_validate(result) for key, result in rows}
@@ -44,8 +45,6 @@ def known_of(element: Element, at: Situation) -> dict[str, Stands]:
 
 def runs_of(element: Element, at: Situation) -> dict[str, Run]:
     """By way: its newest row, done or not."""
-    if not at.as_found.is_stated or element.project.climate_gone:
-        return {}
     by_key = {key: way for way, key in keys_of(element, at).items()}
     found: dict[str, Run] = {}
     for run in Run.objects.filter(kind=STANDS, case_hash__in=by_key).order_by("pk"):
@@ -60,8 +59,9 @@ def ask_standings(user: User, element_id: int, at: Situation) -> None:
     """The years of every way that are neither there nor under way; nothing where all are."""
     element = editable_element(user, element_id)
     known = runs_of(element, at)
-    keys = keys_of(element, at) if at.as_found.is_stated and not element.project.climate_gone else {}
-    open_ways = [way for way in keys if way not in known or known[way].status not in (*UNDER_WAY, Run.DONE)]
+    keys = keys_of(element, at)
+    offered = [one.way for one in propose(at).offered] if keys else []
+    open_ways = [way for way in offered if way not in known or known[way].status not in (*UNDER_WAY, Run.DONE)]
     Run.objects.filter(pk__in=[run.pk for run in known.values() if run.status == Run.RUNNING]).update(
         cancel_asked=False
     )

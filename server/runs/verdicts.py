@@ -31,6 +31,7 @@ class Kept:
 
     def __init__(self, keys: set[str]) -> None:
         self.rows: dict[str, str] = {}
+        self._wet: dict[int, list[Said]] = {}
         found = Findings.objects.filter(key__in=keys - {""}).order_by("pk").values_list("key", "found_with")
         for key, found_with in found:
             if self.rows.get(key) != FOUND_WITH:
@@ -40,6 +41,12 @@ class Kept:
         """The findings of a run as the program is now, else those of an older one; None when there are none."""
         found_with = self.rows.get(key)
         return _parsed(key, found_with) if found_with is not None else None
+
+    def wet(self, element: Element) -> list[Said]:
+        """What was read or confirmed wet at an element; read once."""
+        if element.pk not in self._wet:
+            self._wet[element.pk] = read_wet(element)
+        return self._wet[element.pk]
 
 
 def limits_of(project: Project) -> dict[str, float]:
@@ -61,17 +68,13 @@ RAIN_CAUSES = ("rain", "runoff", "entry")
 
 def read_wet(element: Element) -> list[Said]:
     """What was read in its wood at the caution or above, and whether rain was confirmed as a cause there."""
-    kept: list[Said] | None = getattr(element, "_read_wet", None)
-    if kept is not None:
-        return kept
     highest, rained = 0.0, False
     for cause, pin in element.evidence.values_list("cause", "pin"):
         rained = rained or cause in RAIN_CAUSES
         wood = (pin.get("readings") or {}).get("wood") or {}
         highest = max(highest, float(wood.get("shown_percent") or 0.0))
     found = [say("{value} % read in the wood", value=f"{highest:.0f}")] if highest >= READ_WET_PERCENT else []
-    element._read_wet = [*found, say("rain confirmed as a cause")] if rained else found  # type: ignore[attr-defined]
-    return element._read_wet  # type: ignore[attr-defined]
+    return [*found, say("rain confirmed as a cause")] if rained else found
 
 
 def verdict_of(
@@ -89,7 +92,7 @@ def verdict_of(
     if findings is None:
         return None
     is_found = not found_key and build_up == as_found
-    facts = stated(build_up, as_found, place, shipped(place.climate), is_found, sound_years(element), read_wet(element))
+    facts = stated(build_up, as_found, place, shipped(place.climate), is_found, sound_years(element), kept.wet(element))
     return verdict(findings, kept.of(found_key), facts, limits_of(element.project), tested)
 
 

@@ -101,6 +101,8 @@ class Standing(TestCase):
         run = Run.objects.get(option=option)
         Run.objects.claim_next()
         self.assertEqual(worker.execute(run.pk), Run.DONE)
+        self.assertEqual(self.client.get(self.path).status_code, 200, "and its ways are asked for")
+        self.assertEqual({one["status"] for one in self.ask()["runs"]} - {Run.WAITING}, set())
         sheet = self.client.get(f"/api/elements/{self.element}/sheet").json()["options"][1]
         self.assertEqual(sheet["run"]["state"], "current")
         verdict = sheet["run"]["verdict"]

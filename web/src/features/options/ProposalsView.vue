@@ -82,7 +82,6 @@ const takeIt = (way: string): Promise<boolean> =>
 const again = async (): Promise<void> => void (await Promise.all([sheet.load(), answer.load()]))
 
 /** The years of what is offered and not run yet: asked for once they are seen, and again when what is known of the element changed. */
-const asked = ref(new Set<number>())
 const stopped = ref(false)
 const run = (): Promise<boolean> =>
   act(async () => {
@@ -108,7 +107,6 @@ watch(
     if (before && before[0] !== id) leave(before[0])
     if (loading || left <= 0 || stopped.value || busy.value) return
     if (answer.data.value?.runs.some((r) => r.status === 'failed')) return
-    asked.value.add(id)
     void run()
   },
   { immediate: true },

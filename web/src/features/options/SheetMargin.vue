@@ -130,8 +130,8 @@ const saved = computed(() => {
       <ElButton link @click="takeNewest(o.strip, o.layer, o.newest)">Take edition {{ o.edition }}</ElButton>
     </p>
   </template>
-  <h3>Caution</h3>
   <p v-for="m in matched" :key="m.metric" class="soft">{{ said(m) }}</p>
+  <h3>Caution</h3>
   <p v-for="c in cautions" :key="c.metric" class="soft">{{ said(c) }}</p>
   <p class="soft">Nothing here is certified; local code and who is licensed decide.</p>
 </template>
