@@ -26,7 +26,7 @@ from core.moisture.attribution import Arriving
 from core.say import Said, figure, join, percent, said, say, small_water, water
 
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
-BONDED_WET_RH = 0.95
+BONDED_WET_RH, WET_MOULD = 0.95, 3.0
 SOAKED_RH = 0.97
 DAMP_RH = 0.8
 OF_MEMBERS = ("timber", "mould", "sheet")  # what is judged through the members: their wood, and the faces they touch
@@ -101,10 +101,11 @@ def verdict(
         state = "marginal"
     reasons += cautions
     worst_point = _worst_point(findings, worst)
+    path = findings.member if worst is not None and worst.path == "member" and findings.member is not None else findings
     return Verdict(
         state=state,
         headline=_headline(state, worst, reasons, findings, stated, only_drying_in),
-        driver=_driver(findings, worst, worst_point),
+        driver=_driver(path, worst, _worst_point(path, worst)),
         worst=worst,
         second=next((j for j in judgements if _is_next(j, worst)), None),
         judgements=judgements,
@@ -318,11 +319,13 @@ def _headline(
 
 def _wet_reported(findings: RunFindings) -> Point | None:
     """The wettest plane inboard of the weather that is reported and not judged, where it is so wet or mouldy that the verdict must name it."""
-    reported = [point for point in findings.points if point.bonded or (not point.judged and point.role == "inside")]
-    if not reported:
-        return None
-    worst = max(reported, key=lambda point: (point.worst_month_rh, point.mould))
-    return worst if worst.worst_month_rh > BONDED_WET_RH or worst.mould > 3.0 else None
+    wet = [
+        point
+        for point in findings.points
+        if (point.bonded or (not point.judged and point.role == "inside"))
+        and (point.worst_month_rh > BONDED_WET_RH or point.mould > WET_MOULD)
+    ]
+    return max(wet, key=lambda point: (point.worst_month_rh, point.mould), default=None)
 
 
 def _computed_dry(findings: RunFindings) -> bool:
@@ -446,14 +449,14 @@ def _drying_in(findings: RunFindings, first: list[Judgement], settled: list[Judg
 
 def _on_the_way(first: list[Judgement], settled: list[Judgement], extra: float) -> Said:
     """Which limit is passed while drying in, and what helps. What stays over its limit is no matter of drying in."""
-    lasting = {(j.criterion, j.place): j.share for j in settled if j.share > 1.0}
+    lasting = {(j.criterion, j.path, j.place): j.share for j in settled if j.share > 1.0}
     over = [j for j in first if j.state == "over a limit"]
     for judgement in over:
-        if (judgement.criterion, judgement.place) not in lasting:
+        if (judgement.criterion, judgement.path, judgement.place) not in lasting:
             advice = "Dry it first, or do" if extra >= LITTLE_WATER else "Do"
             return say(" On the way: {sentence} {advice} the works in another season.", sentence=judgement.sentence, advice=advice)  # fmt: skip
     for judgement in over:
-        if judgement.share > MUCH_WORSE * lasting[judgement.criterion, judgement.place]:
+        if judgement.share > MUCH_WORSE * lasting[judgement.criterion, judgement.path, judgement.place]:
             return say(
                 " While drying out it is worse than it will be once settled: {sentence}", sentence=judgement.sentence
             )

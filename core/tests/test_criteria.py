@@ -19,6 +19,7 @@ from core.criteria.timber import WoodFinding, wettest_window
 from core.criteria.verdict import Tested, Verdict, verdict
 from core.criteria.wet_insulation import conductivity_of, loss_of_resistance
 from core.errors import OutOfRange
+from core.moisture.attribution import Arriving
 from core.moisture.transient.kernel import FILM_STORAGE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
@@ -202,6 +203,49 @@ class OfFindings(TestCase):
         self.assertIn("drying in", first.headline.metric)
         self.assertIn("Dry it first", first.drying_in.metric)
         self.assertEqual(self.told(self.wettest("for_good", 0.0)).state, "within limits")
+
+    def test_through_the_member_it_is_the_members_water(self) -> None:
+        """A member over its limit tells what wets the member, and both paths stand among the judgements."""
+        member = self.wettest("for_good", 4.0)
+        wetted = [
+            row.model_copy(update={"arriving": [Arriving(source="water of the member", kg_m2=2.0)]})
+            for row in member.wetted_by
+        ]
+        member = member.model_copy(update={"wetted_by": wetted})
+        now = self.wettest("for_good", 0.0).model_copy(update={"member": member})
+        found = self.told(now)
+        assert found.worst is not None
+        self.assertEqual((found.worst.path, found.state), ("member", "over a limit"))
+        self.assertTrue(found.worst.sentence.metric.startswith("Through the member: At "))
+        self.assertIn("water of the member", found.driver.metric)
+        self.assertEqual({j.path for j in found.judgements}, {"bay", "member"})
+        self.assertNotIn("water of the member", self.told(self.wettest("for_good", 4.0)).driver.metric)
+
+    def test_a_room_face_that_is_covered_is_no_excuse(self) -> None:
+        """The same layer over as found at the room's face, and over now behind a lining: over a limit, not “better”."""
+        now = self.wettest("for_good", 3.5)
+        behind = next(row for row in now.of("mould") if row.layer_id == "plaster")
+        faces = [
+            p.model_copy(update={"name": "room face of plaster", "role": "room"})
+            for p in now.points
+            if p.layer_id == "plaster"
+        ]
+        rows = [
+            row.model_copy(update={"place": "room face of plaster"}) if row is behind else row for row in now.findings
+        ]
+        before = now.model_copy(update={"findings": rows, "points": faces})
+        found = next(
+            j
+            for j in self.told(now, before).judgements
+            if j.criterion == "mould" and j.layer_id == "plaster" and j.phase == "for good"
+        )
+        self.assertEqual((found.state, found.against), ("over a limit", ""))
+        same = next(
+            j
+            for j in self.told(now, now).judgements
+            if j.criterion == "mould" and j.layer_id == "plaster" and j.phase == "for good"
+        )
+        self.assertEqual((same.state, same.against), ("marginal", "no change"))
 
     def test_what_is_as_good_as_nothing_is_not_told_after_the_worst(self) -> None:
         none, some = self.told(self.wettest("for_good", 0.02)), self.told(self.wettest("for_good", 2.0))
