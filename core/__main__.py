@@ -5,6 +5,7 @@ preview  FILE.json                                          steady figures of a 
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
 expected [NUMBER …]                                         what must be said of sixty walls; exit 1 where it is not
 alike    [COUNT]                                            what must stay the same and never get bolder; exit 1 where not
+stood    [COUNT] [--first NUMBER]                           random proposals held to what is said of them; exit 1 where not
 practice                                                    constructions called sound or unsound, with their verdicts
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
@@ -154,6 +155,21 @@ def alike_command(count: int) -> int:
     return 1 if found else 0
 
 
+def stood_command(arguments: argparse.Namespace) -> int:
+    from core.cases.stood import stood
+
+    states: dict[str, int] = {}
+    wrong = 0
+    for one in stood(arguments.count, arguments.first):
+        states[one.said.state] = states.get(one.said.state, 0) + 1
+        wrong += bool(one.wrong)
+        size = "" if one.said.mm is None else f" {one.said.mm:g} mm"
+        mark = f"WRONG: {one.wrong}" if one.wrong else (one.said.condition or one.said.because).metric
+        print(f"element {one.number}, {one.way}{size}: {one.said.state}. {mark}", flush=True)
+    print(f"{', '.join(f'{count} {state}' for state, count in sorted(states.items()))}; {wrong} otherwise")
+    return 1 if wrong else 0
+
+
 def refine_command(arguments: argparse.Namespace) -> int:
     from core.cases.refine import LIMIT_POINTS, refine_project
 
@@ -197,6 +213,9 @@ def main(argv: list[str] | None = None) -> int:
     commands.add_parser("practice")
     same = commands.add_parser("alike", help="what must stay the same, and never get bolder, on random elements")
     same.add_argument("count", nargs="?", type=int, default=2000)
+    held = commands.add_parser("stood", help="random proposals held to what is said of them")
+    held.add_argument("count", nargs="?", type=int, default=200)
+    held.add_argument("--first", type=int, default=0)
     commands.add_parser("compile")
     forty = commands.add_parser("expected")
     forty.add_argument("numbers", type=int, nargs="*")
@@ -222,6 +241,8 @@ def main(argv: list[str] | None = None) -> int:
             return compile_command()
         if arguments.command == "alike":
             return alike_command(arguments.count)
+        if arguments.command == "stood":
+            return stood_command(arguments)
         if arguments.command == "practice":
             return practice_command(arguments)
         if arguments.command == "expected":

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from concurrent.futures import ProcessPoolExecutor
+from functools import cache
 from multiprocessing import get_context
 from typing import Any
 
@@ -28,7 +29,7 @@ from core.proposals.computed import stands
 from core.proposals.propose import propose
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, Stand, situation
-from core.runs import settle
+from core.runs import Found, settle
 
 MONTH_S = 30 * 86400.0
 SLATES: Rows = (("slate", "slate", 8), ("deck", "sarking_boards", 25), ("fill", "cellulose_dense", 240), BOARD)
@@ -128,9 +129,15 @@ def _situation() -> Situation:
     )
 
 
-def _stand(way: str) -> str:
+@cache
+def _found() -> Found | None:
+    """As found settled, once a process, as a server keeps it."""
     at = _situation()
-    return stands(way_of(way), at, settle(at.as_found, at.stand.place), checked_limits(LIMITS, {})).state
+    return settle(at.as_found, at.stand.place)
+
+
+def _stand(way: str) -> str:
+    return stands(way_of(way), _situation(), _found(), checked_limits(LIMITS, {})).state
 
 
 def _proposals() -> tuple[float, float, int]:

@@ -59,14 +59,22 @@ class Work(Quoted):
 
 
 @dataclass(frozen=True)
+class Priced:
+    """A price and whose it is: “own”, of another project, or the supplier's name."""
+
+    price: Price
+    whose: str
+
+
+@dataclass(frozen=True)
 class CostLine:
-    """A new layer, or a work: its amount in words, its price, and what it comes to a square metre; None where nobody priced it."""
+    """A new layer, or a work: its amount in words, every price of it, and what it comes to a square metre, from the least to the most of
+    them in the money of the sum; None where nobody priced it in that."""
 
     key: str
     name: str
     amount: Said
-    price: Price | None
-    whose: str
+    prices: list[Priced]
     low: float | None
     high: float | None
     carbon_low: float
@@ -90,14 +98,6 @@ class Cost:
     carbon_low: float
     carbon_high: float
     stored: float
-
-
-@dataclass(frozen=True)
-class Priced:
-    """A price and whose it is: “own”, “of another project”, or the supplier's name."""
-
-    price: Price
-    whose: str
 
 
 @lru_cache(maxsize=1)
@@ -130,35 +130,39 @@ def _carbon(material: str, share: float, thickness: float) -> tuple[float, float
 
 
 def cost(
-    as_found: BuildUp, option: BuildUp, prices: Mapping[str, Priced], works: list[Work], currency: str = ""
+    as_found: BuildUp, option: BuildUp, prices: Mapping[str, list[Priced]], works: list[Work], currency: str = ""
 ) -> Cost:
-    """Of what the option brings. prices: by material. currency: that of the sum; money of another kind is named and left out."""
+    """Of what the option brings. prices: all there are, by material. currency: that of the sum; money of another kind is named and left out."""
     there = {layer.id: layer for layer in as_found.layers}
-    lines: list[CostLine] = []
+    wanted: list[tuple[str, str, float, float]] = []
     for layer in brought(as_found, option):
         was = there.get(layer.id)
         for number, (material, share) in enumerate(_parts(layer)):
             if number and was is not None and was.framing is not None and was.framing.material == material:
                 continue  # the members stand there already; only what is between them is new
-            lines.append(_line(layer.id, material, share, layer.thickness, prices))
+            wanted.append((layer.id, material, share, layer.thickness))
     for layer in option.layers:  # thicker than it was, of the same material
         was = there.get(layer.id)
         if was is not None and was.material == layer.material and layer.thickness > was.thickness + 1e-6:
-            for material, share in _parts(layer):
-                lines.append(_line(layer.id, material, share, layer.thickness - was.thickness, prices))
-    lines = [one for one in lines if one.amount]
+            wanted += [
+                (layer.id, material, share, layer.thickness - was.thickness) for material, share in _parts(layer)
+            ]
+    bought = [one for one in wanted if not isinstance(entry_of(one[1]), AirLayer)]
+    of_layers = [one.price for _, material, _, _ in bought for one in prices.get(material, [])]
+    money = currency or next((one.currency for one in [*of_layers, *works]), "")
+    lines = [_line(*one, prices.get(one[1], []), money) for one in bought]
     for work in works:
         price = Price(material="", low=work.low, high=work.high, currency=work.currency, on=work.on, source=work.source)
-        lines.append(CostLine("", work.what, said("1 m²"), price, "own", work.low, work.high, 0.0, 0.0, 0.0))
-    money = currency or next((one.price.currency for one in lines if one.price is not None), "")
-    foreign = {one.name for one in lines if one.price is not None and one.price.currency not in ("", money)}
-    counted = [one for one in lines if one.low is not None and one.name not in foreign]
+        counts = _counts(work, money)
+        low, high = (work.low, work.high) if counts else (None, None)
+        lines.append(CostLine("", work.what, said("1 m²"), [Priced(price, "own")], low, high, 0.0, 0.0, 0.0))
+    foreign = {one.name for one in lines if any(not _counts(row.price, money) for row in one.prices)}
     return Cost(
-        low=sum(one.low or 0.0 for one in counted),
-        high=sum(one.high or 0.0 for one in counted),
+        low=sum(one.low or 0.0 for one in lines),
+        high=sum(one.high or 0.0 for one in lines),
         currency=money,
         lines=lines,
-        unpriced=sorted({one.name for one in lines if one.low is None}),
+        unpriced=sorted({one.name for one in lines if one.low is None and one.name not in foreign}),
         foreign=sorted(foreign),
         carbon_low=sum(one.carbon_low for one in lines),
         carbon_high=sum(one.carbon_high for one in lines),
@@ -166,20 +170,21 @@ def cost(
     )
 
 
-def _line(layer_id: str, material: str, share: float, thickness: float, prices: Mapping[str, Priced]) -> CostLine:
+def _counts(quoted: Quoted, money: str) -> bool:
+    """Whether it is in the money of the sum."""
+    return quoted.currency in ("", money)
+
+
+def _line(layer_id: str, material: str, share: float, thickness: float, prices: list[Priced], money: str) -> CostLine:
     entry = entry_of(material)
     low_c, high_c, stored = _carbon(material, share, thickness)
-    priced = prices.get(material)
-    low = high = None
-    if priced is not None:
-        factor = _times(priced.price, entry, share, thickness)
-        if factor is not None:
-            low, high = priced.price.low * factor, priced.price.high * factor
-    amount = said("") if isinstance(entry, AirLayer) else _amount(share, thickness)
-    return CostLine(
-        layer_id, entry.name, amount, priced.price if priced else None, priced.whose if priced else "",
-        low, high, low_c, high_c, stored,
-    )  # fmt: skip
+    sums = [
+        (one.price.low * factor, one.price.high * factor)
+        for one in prices
+        if _counts(one.price, money) and (factor := _times(one.price, entry, share, thickness)) is not None
+    ]
+    low, high = (min(row[0] for row in sums), max(row[1] for row in sums)) if sums else (None, None)
+    return CostLine(layer_id, entry.name, _amount(share, thickness), prices, low, high, low_c, high_c, stored)
 
 
 def _times(price: Price, entry: Solid | Sheet | AirLayer, share: float, thickness: float) -> float | None:

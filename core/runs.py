@@ -123,11 +123,12 @@ def years_of(
     found: Found | None,
     progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
+    stages: int | None = None,
 ) -> RunFindings:
-    """Findings of an option's years on both paths, until they repeat."""
+    """Findings of an option's years on both paths, until they repeat. stages: of each step; None as the sheet runs it."""
     report = progress or (lambda share, what: None)
-    member = member_findings(build_up, place, found, lambda s, what: report(0.5 * s, what), cancelled)
-    model = model_of(build_up, place, start=found.start if found is not None else None, new=True)
+    member = member_findings(build_up, place, found, lambda s, what: report(0.5 * s, what), cancelled, stages)
+    model = _staged(model_of(build_up, place, start=found.start if found is not None else None, new=True), stages)
     return find_all(model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), member)
 
 
@@ -141,8 +142,8 @@ def first_years(
 ) -> RunFindings:
     """Findings of so many years of an option through its bay, in one stage an hour: for a search, whose answer is run again as it is judged."""
     model = fixed_years(model_of(build_up, place, start=found.start if found is not None else None, new=True), years)
-    case = model.case.model_copy(update={"time": model.case.time.model_copy(update={"stages": 1})})
-    return find_all(replace(model, case=case), simulate(case, progress or (lambda share, what: None), cancelled))
+    model = _staged(model, 1)
+    return find_all(model, simulate(model.case, progress or (lambda share, what: None), cancelled))
 
 
 def member_findings(
@@ -151,6 +152,7 @@ def member_findings(
     found: Found | None,
     progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
+    stages: int | None = None,
 ) -> RunFindings | None:
     """Findings through the members; None where there are none, or the path cannot be run."""
     other = member_path(build_up)
@@ -158,7 +160,7 @@ def member_findings(
         return None
     start = (found.member_start or found.start) if found is not None else None
     try:
-        model = model_of(other, place, start=start, new=True)
+        model = _staged(model_of(other, place, start=start, new=True), stages)
     except CoreError:
         return None
     return find_all(model, simulate(model.case, progress or (lambda s, what: None), cancelled))
@@ -196,4 +198,12 @@ def after_years_between(
 def fixed_years(model: Model, years: int) -> Model:
     """The same for a fixed number of years."""
     time = model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": years})
+    return replace(model, case=model.case.model_copy(update={"time": time}))
+
+
+def _staged(model: Model, stages: int | None) -> Model:
+    """The same with so many stages in a step; None: as it is."""
+    if stages is None:
+        return model
+    time = model.case.time.model_copy(update={"stages": stages})
     return replace(model, case=model.case.model_copy(update={"time": time}))

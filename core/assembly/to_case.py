@@ -86,7 +86,7 @@ class WatchPoint:
 
 @dataclass(frozen=True)
 class WoodLayer:
-    """A wood-based layer: which entry of the case, what kind of wood, its dry density [kg/m³], whether it is judged."""
+    """A wood-based layer: which entry of the case, what kind of wood, its dry density [kg/m³], whether it is judged, its durability (EN 350)."""
 
     entry: int
     layer_id: str
@@ -94,6 +94,7 @@ class WoodLayer:
     kind: Literal["solid", "sheet", "fibre"]
     density: float
     judged: bool
+    durability: int | None = None
 
 
 @dataclass(frozen=True)
@@ -259,7 +260,17 @@ class _Stack:
         self._add(layer, made, entry.group)
         kind = "fibre" if entry.wood_fibre else entry.timber
         if kind is not None:
-            self.wood.append(WoodLayer(len(self.entries) - 1, layer.id, entry.name, kind, entry.density_kg_m3, judged))
+            self.wood.append(
+                WoodLayer(
+                    len(self.entries) - 1,
+                    layer.id,
+                    entry.name,
+                    kind,
+                    entry.density_kg_m3,
+                    judged,
+                    entry.durability_class,
+                )
+            )
 
 
 FILM_NAME, FILM_M, FILM_R = (

@@ -78,10 +78,11 @@ class WoodStretch(Strict):
 
 
 class WoodFinding(Finding):
-    """criterion: “timber”, “sheet” or “wood fibre”, by what the wood is."""
+    """criterion: “timber”, “sheet” or “wood fibre”, by what the wood is. durability: class of EN 350, where it is known."""
 
     for_good: WoodStretch
     drying_in: WoodStretch | None
+    durability: int | None = None
 
 
 class TimberFinding(WoodFinding):
@@ -142,6 +143,7 @@ def _find(run: Run, kind: str, finding: type[WoodFinding]) -> list[WoodFinding]:
                 why_not="" if layer.judged else "outside what is judged",
                 for_good=settled,
                 drying_in=_stretch(run, days, "drying in"),
+                durability=layer.durability,
             )
         )
     return found
@@ -159,8 +161,22 @@ def _judgement(
 ) -> Judgement:
     return Judgement(
         criterion=finding.criterion, place=finding.place, layer_id=finding.layer_id, phase=phase, value=value, unit=unit,
-        share=share, state=state_of(share), on=on, sentence=sentence, shares=shares,
+        share=share, state=state_of(share), on=on, sentence=sentence + decay_of(finding, share), shares=shares,
     )  # fmt: skip
+
+
+DECAY = {
+    1: "Its heartwood is very durable (EN 350, class 1) and has more time; sapwood has none.",
+    2: "Its heartwood is durable (EN 350, class 2) and has more time; sapwood has none.",
+    3: "It is moderately durable (EN 350, class 3): some more time for the heartwood, none for sapwood.",
+    4: "It is slightly durable (EN 350, class 4): once decay begins it goes fast.",
+    5: "It is not durable (EN 350, class 5): it is among the first to rot.",
+}
+
+
+def decay_of(finding: WoodFinding, share: float) -> str:
+    """How soon this wood rots, where it passes its limit and its class is known; the limit is the same for all."""
+    return f" {DECAY[finding.durability]}" if share > 1.0 and finding.durability is not None else ""
 
 
 def _of(finding: WoodFinding, phase: Phase) -> WoodStretch | None:
@@ -306,8 +322,8 @@ def judge_fibre(
 
 
 TIMBER = Criterion(
-    "timber", 2, TimberFinding, lambda run: _find(run, "solid", TimberFinding), judge_timber, TIMBER_LIMITS,
-    "Solid timber in the clear path. Says nothing of beam ends, end grain, framing, insects, nor of species that decay sooner.",
+    "timber", 3, TimberFinding, lambda run: _find(run, "solid", TimberFinding), judge_timber, TIMBER_LIMITS,
+    "Solid timber in the clear path. Says nothing of beam ends, end grain, framing or insects. The limit is one for all species; how soon each rots is told beside it.",
 )  # fmt: skip
 SHEET = Criterion(
     "sheet", 1, SheetFinding, lambda run: _find(run, "sheet", SheetFinding), judge_sheet, SHEET_LIMITS,

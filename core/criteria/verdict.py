@@ -25,6 +25,7 @@ from core.criteria.run_findings import RunFindings
 from core.moisture.attribution import Arriving
 from core.say import Said, figure, join, percent, said, say, small_water, water
 
+RAIN_REACHES = ("rain", "rain driven inward by the sun")
 GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH, WET_MOULD = 0.95, 3.0
 SOAKED_RH = 0.97
@@ -283,8 +284,15 @@ def _cautions(findings: RunFindings, as_found: RunFindings | None, stated: State
 
 
 def yearly_wetting(findings: RunFindings) -> float:
-    """Water that gets in in the settled year, but for what the face takes up of the rain and gives back [kg/m²]."""
-    return sum(row.gain_kg_m2 for row in findings.account.rows if row.name in GETS_IN)
+    """Water that gets in in the settled year [kg/m²]: by leaks, from the room and the soil, and of the rain on its face what reaches the
+    plane it wets most. What the face takes up and gives back is left out."""
+    inboard = {point.name for point in findings.points if point.judged or point.bonded}
+    rain = [
+        sum(one.kg_m2 for one in row.arriving if one.source in RAIN_REACHES)
+        for row in findings.wetted_by
+        if row.place in inboard
+    ]
+    return sum(row.gain_kg_m2 for row in findings.account.rows if row.name in GETS_IN) + max(rain, default=0.0)
 
 
 def _headline(

@@ -37,6 +37,7 @@ BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
 SETTLED = "usual year, settled"
+COMFORTABLE = 0.9  # of a limit: what passes it in one stage an hour is run again as its sheet runs it
 
 
 @dataclass
@@ -63,12 +64,16 @@ class _Bench:
 
             build_up, place = _in_year(tried[index].build_up, self.at, year)
             if year == SETTLED:
-                findings = years_of(build_up, place, self.found, tell, self.cancelled)
+                findings = years_of(build_up, place, self.found, tell, self.cancelled, stages=1)
             else:
                 findings = first_years(build_up, place, self.found, BRIEF_YEARS, tell, self.cancelled)
             facts = stated(build_up, self.at.as_found, place, shipped(place.climate), False)
             before = self.found.findings if self.found is not None else None
-            self.done[key] = verdict(findings, before, facts, self.limits)
+            said_of = verdict(findings, before, facts, self.limits)
+            if year == SETTLED and any(one.share > COMFORTABLE for one in said_of.judgements):
+                exact = years_of(build_up, place, self.found, tell, self.cancelled)
+                said_of = verdict(exact, before, facts, self.limits)
+            self.done[key] = said_of
         return self.done[key]
 
     def fine(self, tried: list[Tried], index: int, year: str) -> bool:
@@ -183,7 +188,7 @@ def _searched(bench: _Bench, fits: list[Tried], at: Situation) -> Stands:
             state="stands only if", condition=_dry_condition(fits[chosen], at), because=_why(rain), margin=margin, runs=len(bench.done), **sizes, **words,
         )  # fmt: skip
     return Stands(
-        state="stands", because=say("No limit is passed in a usual year, in a bad one, {rain}.", rain="or with rain that gets in" if rain else "as far as it was run"),
+        state="stands", because=said(f"No limit is passed in a usual year{', in a bad one or with rain that gets in' if rain else ' or in a bad one'}."),
         margin=margin, runs=len(bench.done), **sizes, **words,
     )  # fmt: skip
 

@@ -16,9 +16,9 @@ FIBRE = BuildUpLayer(id="fibre", material="mineral_fibre_035", thickness_mm=100,
 LINED = BuildUp(layers=[*FOUND.layers, FIBRE, *of(("sheet", "membrane_tight"), ("board", "gypsum_board", 12.5)).layers])
 
 
-def own(material: str, low: float, high: float | None = None, currency: str = "EUR", **more: object) -> Priced:
+def own(material: str, low: float, high: float | None = None, currency: str = "EUR", **more: object) -> list[Priced]:
     values = {"material": material, "low": low, "high": low if high is None else high, "currency": currency, **more}
-    return Priced(Price.model_validate(values), "own")
+    return [Priced(Price.model_validate(values), "own")]
 
 
 PRICES = {
@@ -54,6 +54,20 @@ class Costs(TestCase):
         found = cost(FOUND, LINED, prices, [], "EUR")
         self.assertEqual(found.foreign, [entry_of("membrane_tight").name])
         self.assertAlmostEqual(found.low, cost(FOUND, LINED, PRICES, []).low - 1.2)
+
+    def test_two_prices_of_one_thing_stay_both(self) -> None:
+        """The sum goes from the least to the most of them; one in other money is named, and the other counts."""
+        both = own("membrane_tight", 1.2, source="North Yard") + own("membrane_tight", 1.7, source="South Yard")
+        found = cost(FOUND, LINED, {**PRICES, "membrane_tight": both}, [])
+        once = cost(FOUND, LINED, PRICES, [])
+        self.assertAlmostEqual(found.low, once.low)
+        self.assertAlmostEqual(found.high - once.high, 0.5)
+        line = next(one for one in found.lines if one.name == entry_of("membrane_tight").name)
+        self.assertEqual([one.price.source for one in line.prices], ["North Yard", "South Yard"])
+        mixed = both[:1] + own("membrane_tight", 0.5, currency="CHF")
+        foreign = cost(FOUND, LINED, {**PRICES, "membrane_tight": mixed}, [], "EUR")
+        self.assertAlmostEqual(foreign.low, once.low)
+        self.assertEqual((foreign.foreign, foreign.unpriced), ([line.name], []))
 
     def test_only_what_a_layer_gained_is_bought(self) -> None:
         thicker = [one.model_copy(update={"thickness_mm": 130.0}) if one.id == "fibre" else one for one in LINED.layers]

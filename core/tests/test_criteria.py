@@ -16,7 +16,7 @@ from core.criteria.judging import Judgement, Stated, checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import FOUND_WITH, RunFindings, find_all
 from core.criteria.timber import WoodFinding, wettest_window
-from core.criteria.verdict import Tested, Verdict, verdict
+from core.criteria.verdict import Tested, Verdict, verdict, yearly_wetting
 from core.criteria.wet_insulation import conductivity_of, loss_of_resistance
 from core.errors import OutOfRange
 from core.moisture.attribution import Arriving
@@ -220,6 +220,18 @@ class OfFindings(TestCase):
         self.assertIn("water of the member", found.driver.metric)
         self.assertEqual({j.path for j in found.judgements}, {"bay", "member"})
         self.assertNotIn("water of the member", self.told(self.wettest("for_good", 4.0)).driver.metric)
+
+    def test_what_gets_in_counts_the_rain_that_reaches_a_plane(self) -> None:
+        """Of the rain on the face only what reaches a plane inboard counts, of the plane that has most of it."""
+        now = self.of()
+        dry = [row.model_copy(update={"arriving": []}) for row in now.wetted_by]
+        by_leaks = yearly_wetting(now.model_copy(update={"wetted_by": dry}))
+        inboard = {p.name for p in now.points if p.judged or p.bonded}
+        place = next(n for n, row in enumerate(now.wetted_by) if row.place in inboard)
+        rain = [Arriving(source="rain", kg_m2=2.0), Arriving(source="rain driven inward by the sun", kg_m2=0.5)]
+        air = Arriving(source="room air", kg_m2=9.0)
+        wet = [row.model_copy(update={"arriving": [*rain, air]}) if n == place else row for n, row in enumerate(dry)]
+        self.assertAlmostEqual(yearly_wetting(now.model_copy(update={"wetted_by": wet})), by_leaks + 2.5)
 
     def test_a_room_face_that_is_covered_is_no_excuse(self) -> None:
         """The same layer over as found at the room's face, and over now behind a lining: over a limit, not “better”."""

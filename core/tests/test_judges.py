@@ -152,6 +152,17 @@ class Wood(TestCase):
         edited = must(self.solid(percent=19.0), limits={"timber.caution_percent": 18.0})
         self.assertIn("the usual caution is 18 %", edited.sentence.metric)
 
+    def test_the_limit_is_one_for_all_species_and_how_soon_each_rots_is_told_where_it_is_passed(self) -> None:
+        for durability, words in ((None, ""), (2, "durable (EN 350, class 2)"), (5, "among the first to rot")):
+            finding = self.solid(spell=57).model_copy(update={"durability": durability})
+            found = must(finding)
+            with self.subTest(durability=durability):
+                self.assertEqual((found.state, found.share), ("over a limit", 57 / 56))
+                self.assertEqual("EN 350" in found.sentence.metric, durability is not None)
+                self.assertIn(words, found.sentence.metric)
+                below = must(self.solid(spell=50).model_copy(update={"durability": durability}))
+                self.assertNotIn("EN 350", below.sentence.metric)
+
     def test_both_measures_go_along(self) -> None:
         found = must(self.solid(spell=28, warm=20.0))
         self.assertEqual([round(share, 3) for share in found.shares], [0.5, 0.8])

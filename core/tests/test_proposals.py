@@ -113,7 +113,7 @@ CASES = (
     Written("knee wall", "knee wall", drawn(("air_unventilated", 100, 0.15), ("lath_plaster", 22)), {"adjoining": "unheated", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
             ("knee_cold_side", "frame_fill"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("floor over open air", "floor over open air", drawn(("oak_floor", 22), ("air_unventilated", 170, 0.13), ("oak_floor", 22)), {"kind": "floor", "adjoining": "outside", "climate": "karrental"}, {"target_u_w_m2k": 0.2},
-            ("void_below",), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
+            ("soffit", "soffit_mineral"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("ceiling under an attic", "ceiling under attic", drawn(("air_unventilated", 150, 0.12), ("lath_plaster", 22)), {"kind": "roof", "adjoining": "unheated", "slope_deg": 0, "climate": "karrental"}, {"target_u_w_m2k": 0.15},
             ("attic_floor", "attic_outside"), (("capillary_elsewhere", "needs masonry"),), BY_YEARS),
     Written("cob", "solid stone", drawn(("lime_render", 20), ("cob", 550), ("clay_plaster", 15)), {"climate": "corrie", "facing_deg": 90}, {"target_u_w_m2k": 0.35},

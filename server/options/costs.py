@@ -40,9 +40,11 @@ class ElementCosts(Schema):
 
 
 class PriceBody(Body):
-    """price null: the project's own price of the material is taken back."""
+    """in_place_of: the source of the price that this one replaces, or with price null the one that is taken back; null with price null
+    takes back every price of the material. Prices of other sources stay."""
 
     price: Price | None
+    in_place_of: Annotated[str, Field(max_length=200)] | None = None
 
 
 class WorksBody(Body):
@@ -64,9 +66,9 @@ def works_of(option: Option) -> list[Work]:
         return []
 
 
-def prices_of(project: Project) -> dict[str, Priced]:
-    """By material: own, else the newest of the person's other projects, else the supplier's list that is attached."""
-    found: dict[str, Priced] = {}
+def prices_of(project: Project) -> dict[str, list[Priced]]:
+    """By material: all of its own, else the newest of the person's other projects, else all that the attached supplier's list has."""
+    listed: dict[str, list[Priced]] = {}
     supplier = attached()
     for article in supplier.articles() if supplier is not None else []:
         mm = article.thicknesses_mm[0] if article.thicknesses_mm else None
@@ -74,17 +76,19 @@ def prices_of(project: Project) -> dict[str, Priced]:
             material=article.material, mm=mm, low=article.price_m2, high=article.price_m2, currency=article.currency,
             source=article.name,
         )  # fmt: skip
-        found.setdefault(article.material, Priced(price, supplier.name if supplier is not None else ""))
+        listed.setdefault(article.material, []).append(Priced(price, supplier.name if supplier is not None else ""))
+    newest: dict[str, list[Priced]] = {}
     others = Project.objects.filter(owner_id=project.owner_id).exclude(pk=project.pk).exclude(prices=[])
     for name, raw in others.order_by("changed_at").values_list("name", "prices"):
         for price in _read(_PRICES, raw):
-            known = found.get(price.material)
-            newer = known is None or known.price.on is None or (price.on is not None and price.on >= known.price.on)
-            if newer:
-                found[price.material] = Priced(price, f"of {name}")
+            known = newest.get(price.material)
+            before = known[0].price.on if known else None
+            if before is None or (price.on is not None and price.on >= before):
+                newest[price.material] = [Priced(price, f"of {name}")]
+    own: dict[str, list[Priced]] = {}
     for price in _read(_PRICES, project.prices):
-        found[price.material] = Priced(price, "own")
-    return found
+        own.setdefault(price.material, []).append(Priced(price, "own"))
+    return listed | newest | own
 
 
 def money_of(project: Project) -> str:
@@ -93,7 +97,7 @@ def money_of(project: Project) -> str:
     return project.current_brief.currency or next((price.currency for price in own if price.currency), "")
 
 
-def cost_of(element: Element, option: Option, prices: dict[str, Priced], money: str) -> Cost:
+def cost_of(element: Element, option: Option, prices: dict[str, list[Priced]], money: str) -> Cost:
     return cost(element.as_found.current, option.current, prices, works_of(option), money)
 
 
@@ -119,14 +123,18 @@ def costs_of(element: Element) -> ElementCosts:
 
 
 @transaction.atomic
-def set_price(user: User, project_id: int, material: str, price: Price | None) -> Project:
-    """The project's own price of a material, in place of the one before."""
+def set_price(user: User, project_id: int, material: str, price: Price | None, in_place_of: str | None) -> Project:
+    """One of the project's own prices of a material: each source keeps its own, so that two merchants' stand side by side."""
     project = editable_project(user, project_id)
     entry = entry_of(material)
     if isinstance(entry, AirLayer) or (price is not None and price.material != material):
         raise Problem(422, "no_price", f"{entry.name} has no price.", "Price a material that is bought.")
-    rows = [one for one in _read(_PRICES, project.prices) if one.material != material]
-    before = next((one for one in _read(_PRICES, project.prices) if one.material == material), None)
+    sources = {in_place_of} if in_place_of is not None else None if price is None else set()
+    if sources is not None and price is not None:
+        sources.add(price.source)
+    known = _read(_PRICES, project.prices)
+    gone = [one for one in known if one.material == material and (sources is None or one.source in sources)]
+    rows = [one for one in known if one not in gone]
     if price is not None:
         rows.append(price)
     if len(rows) > MOST_PRICES:
@@ -134,9 +142,11 @@ def set_price(user: User, project_id: int, material: str, price: Price | None) -
     project.prices = [one.model_dump(mode="json") for one in rows]
     project.save(update_fields=["prices", "changed_at"])
     words = f"price of {entry.name}: " + (
-        f"{price.low:g} to {price.high:g} {price.currency}" if price else "taken back"
+        f"{price.low:g} to {price.high:g} {price.currency}{f', {price.source}' if price.source else ''}"
+        if price
+        else "taken back"
     )
-    values = [{"price": one.model_dump(mode="json") if one else None} for one in (before, price)]
+    values = [{"price": one.model_dump(mode="json") if one else None} for one in (gone[0] if gone else None, price)]
     HistoryEntry.write(project, user, "set price", words, project, *values)
     return project
 
@@ -166,7 +176,7 @@ def read_costs(request: HttpRequest, element_id: int) -> ElementCosts:
 
 @router.put("/projects/{project_id}/prices/{material}", response={204: None})
 def write_price(request: HttpRequest, project_id: int, material: str, body: PriceBody) -> tuple[int, None]:
-    set_price(request.user, project_id, material, body.price)
+    set_price(request.user, project_id, material, body.price, body.in_place_of)
     return 204, None
 
 

@@ -94,7 +94,7 @@ class Project(GuardedRow):
     air = models.JSONField(default=dict)  # core `AirStated` of the building as found
     energy = models.JSONField(default=dict)  # core `Energy`
     rooms = models.JSONField(default=dict)  # core `Rooms`
-    prices = models.JSONField(default=list)  # core `Price`s, each of another material
+    prices = models.JSONField(default=list)  # core `Price`s, each of another material or source
     brief = models.JSONField(default=dict)
     brief_revision = models.PositiveIntegerField(default=1)
     shape = models.JSONField(default=dict)

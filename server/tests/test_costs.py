@@ -49,24 +49,40 @@ class Costs(TestCase):
     def line(self, material_name: str) -> Any:
         return next(one for one in self.costs()["cost"]["lines"] if one["name"].startswith(material_name))
 
+    def whose(self, material_name: str) -> Any:
+        return self.line(material_name)["prices"][0]["whose"]
+
     def test_whose_price_counts(self) -> None:
-        self.assertIn("made up", self.line("wood-fibre board")["whose"])
+        self.assertIn("made up", self.whose("wood-fibre board"))
         other = self.unpriced()
         Project.objects.filter(pk=other.pk).update(name="The mill")
         self.price(other, "wood_fibre_board", 30, mm=100, on="2026-03-01", source="a quote")
-        self.assertEqual(self.line("wood-fibre board")["whose"], "of The mill")
+        self.assertEqual(self.whose("wood-fibre board"), "of The mill")
         self.price(self.project, "wood_fibre_board", 26, mm=100, on="2026-05-01", source="their list")
         found = self.line("wood-fibre board")
-        self.assertEqual((found["whose"], found["low"], found["high"]), ("own", 26.0, 30.0))
-        self.price(self.project, "wood_fibre_board", 27, mm=100)
-        self.assertEqual(self.line("wood-fibre board")["low"], 27.0, "one price a material")
+        self.assertEqual((self.whose("wood-fibre board"), found["low"], found["high"]), ("own", 26.0, 30.0))
+        self.price(self.project, "wood_fibre_board", 27, mm=100, source="their list")
+        self.assertEqual(self.line("wood-fibre board")["low"], 27.0, "one price a source")
         entry = HistoryEntry.objects.filter(action="set price").first()
         assert entry is not None and entry.before is not None and entry.after is not None
         self.assertEqual((entry.before["price"]["low"], entry.after["price"]["low"]), (26.0, 27.0))
         send(self.client, "PUT", f"/api/projects/{self.project.pk}/prices/wood_fibre_board", {"price": None})
-        self.assertEqual(self.line("wood-fibre board")["whose"], "of The mill")
+        self.assertEqual(self.whose("wood-fibre board"), "of The mill")
         strange = person("bert")
         self.assertNotIn("The mill", str(client_of(strange).get(f"/api/elements/{self.face.pk}/costs").content))
+
+    def test_two_merchants_prices_stay_both(self) -> None:
+        self.price(self.project, "wood_fibre_board", 26, mm=100, source="North Yard")
+        self.price(self.project, "wood_fibre_board", 31, mm=100, source="South Yard")
+        found = self.line("wood-fibre board")
+        self.assertEqual((found["low"], found["high"], len(found["prices"])), (26.0, 35.0, 2))
+        where = f"/api/projects/{self.project.pk}/prices/wood_fibre_board"
+        renamed = {**found["prices"][1]["price"], "source": "South Yard, by lorry", "low": 33.0}
+        send(self.client, "PUT", where, {"price": renamed, "in_place_of": "South Yard"})
+        sources = [one["price"]["source"] for one in self.line("wood-fibre board")["prices"]]
+        self.assertEqual(sources, ["North Yard", "South Yard, by lorry"])
+        send(self.client, "PUT", where, {"price": None, "in_place_of": "North Yard"})
+        self.assertEqual(self.line("wood-fibre board")["low"], 33.0)
 
     def test_what_is_refused(self) -> None:
         self.price(self.project, "air_vented", 3, 422)

@@ -3806,7 +3806,8 @@ export interface components {
         };
         /**
          * CostLine
-         * @description A new layer, or a work: its amount in words, its price, and what it comes to a square metre; None where nobody priced it.
+         * @description A new layer, or a work: its amount in words, every price of it, and what it comes to a square metre, from the least to the most of
+         *     them in the money of the sum; None where nobody priced it in that.
          */
         CostLine: {
             amount: components["schemas"]["Said"];
@@ -3822,11 +3823,10 @@ export interface components {
             low: number | null;
             /** Name */
             name: string;
-            price: components["schemas"]["Price"] | null;
+            /** Prices */
+            prices: components["schemas"]["Priced"][];
             /** Stored */
             stored: number;
-            /** Whose */
-            whose: string;
         };
         /**
          * Credit
@@ -7408,10 +7408,22 @@ export interface components {
         };
         /**
          * PriceBody
-         * @description price null: the project's own price of the material is taken back.
+         * @description in_place_of: the source of the price that this one replaces, or with price null the one that is taken back; null with price null
+         *     takes back every price of the material. Prices of other sources stay.
          */
         PriceBody: {
+            /** In Place Of */
+            in_place_of?: string | null;
             price: components["schemas"]["Price"] | null;
+        };
+        /**
+         * Priced
+         * @description A price and whose it is: “own”, of another project, or the supplier's name.
+         */
+        Priced: {
+            price: components["schemas"]["Price"];
+            /** Whose */
+            whose: string;
         };
         /**
          * Product

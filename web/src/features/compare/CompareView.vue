@@ -49,10 +49,11 @@ const costsOf = computed(() => new Map(costs.data.value?.options.map((one) => [o
 const materialIds = computed(() => new Map([...project.materials.values()].map((m) => [m.name, m.id])))
 const costed = computed(() => pickedOption.value ?? options.value[1])
 const rows = computed(() => rowsOf(options.value, sheet.value?.limits.target_u_w_m2k ?? null, costsOf.value))
-function width(row: Row, o: Option): number {
-  const all = options.value.map((x) => row.bar?.(x) ?? 0)
-  const most = Math.max(...all, 1e-9)
-  return Math.round(((row.bar?.(o) ?? 0) / most) * 100)
+const LONGEST_PX = 120
+/** Length of a bar: one scale over the columns of a row, whatever their widths. */
+function length(row: Row, o: Option): string {
+  const most = Math.max(...options.value.map((x) => row.bar?.(x) ?? 0), 1e-9)
+  return `${Math.round(((row.bar?.(o) ?? 0) / most) * LONGEST_PX)}px`
 }
 /** The word alone: the head stays in sight, and the whole of it stands in the margin. */
 function short(o: Option): ReturnType<typeof state> {
@@ -107,7 +108,7 @@ const columns = computed<Column<Row>[]>(() => [
               v-if="row.bar && row.bar(o) !== null"
               class="bar"
               :class="row.tone"
-              :style="{ width: `${width(row, o)}%` }"
+              :style="{ width: length(row, o) }"
               aria-hidden="true"
             />
           </template>
@@ -181,9 +182,10 @@ const columns = computed<Column<Row>[]>(() => [
         </template>
         <p class="soft">
           Drying ability: steady vapour from {{ planeWords }} at 100 % RH, April to September,
-          {{ unitOf('smallWater').unit }}; liquid drying is left out and named. Bars of drying are logarithmic. The
-          wetting test knows liquid: its mean stay ranks.
+          {{ unitOf('smallWater').unit }}; liquid drying is left out and named. The wetting test knows liquid: its mean
+          stay ranks.
         </p>
+        <p class="soft">Bars begin at nothing, with one scale along a row. The shorter, the better.</p>
         <p v-if="costs.data.value" class="soft">{{ costs.data.value.carbon_note }}</p>
         <p v-if="notJudged.length" class="soft">Not judged: {{ notJudged.map(said).join(', ') }}.</p>
       </template>

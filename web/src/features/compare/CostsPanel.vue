@@ -31,7 +31,7 @@ const columns = computed<Column<Line>[]>(() => [
   { name: 'name', head: 'New in it' },
   { name: 'amount', head: 'as built', text: (l) => said(l.amount) },
   { name: 'cost', head: `${money.value || 'cost'} per ${perWord('m²')}`, figure: true },
-  { name: 'whose', head: 'price', text: whose },
+  { name: 'prices', head: 'price' },
   {
     name: 'carbon',
     head: `kg CO₂e per ${perWord('m²')}`,
@@ -40,13 +40,12 @@ const columns = computed<Column<Line>[]>(() => [
   },
   { name: 'act' },
 ])
-function whose(line: Line): string {
-  const p = line.price
-  if (!p) return ''
+type Quoted = Line['prices'][number]
+function whose({ price: p, whose: from }: Quoted): string {
   const per = p.per === 'm²' && p.mm ? `${perWord('m²')} of ${show(p.mm, 'thickness')}` : perWord(p.per ?? 'm²')
   const parts = [
     `${range(each(p.low, p.per), each(p.high, p.per), 2)} ${p.currency} a ${per}`,
-    line.whose,
+    from,
     p.source,
     p.on ? day(p.on) : 'no date',
   ]
@@ -67,6 +66,8 @@ interface Typing {
   currency: string
   on: string | null
   source: string
+  /** of the price that is changed; null: one more */
+  inPlaceOf: string | null
 }
 const typing = ref<Typing | null>(null)
 const blank = (): Omit<Typing, 'kind' | 'at' | 'material' | 'what'> => ({
@@ -77,16 +78,19 @@ const blank = (): Omit<Typing, 'kind' | 'at' | 'material' | 'what'> => ({
   currency: money.value,
   on: today(),
   source: '',
+  inPlaceOf: null,
 })
-function priceOf(line: Line): void {
+/** One of the project's own prices of a line, or one more. */
+function priceOf(line: Line, quoted?: Quoted): void {
   const material = props.materials.get(line.name)
   if (!material) return
-  const p = line.price
+  const p = quoted?.price
   typing.value = reactive({
     ...blank(),
-    ...(p && line.whose === 'own' ? { ...p, mm: p.mm ?? null, on: p.on ?? null, per: p.per ?? 'm²' } : {}),
-    currency: (line.whose === 'own' && p?.currency) || money.value,
-    source: (line.whose === 'own' && p?.source) || '',
+    ...(p ? { ...p, mm: p.mm ?? null, on: p.on ?? null, per: p.per ?? 'm²' } : {}),
+    currency: p?.currency || money.value,
+    source: p?.source ?? '',
+    inPlaceOf: p ? (p.source ?? '') : null,
     kind: 'price' as const,
     at: -1,
     material,
@@ -115,12 +119,12 @@ const putWorks = (works: Costs['works']): Promise<boolean> =>
     typing.value = null
     emit('changed')
   })
-const putPrice = (material: string, price: Schemas['Price'] | null): Promise<boolean> =>
+const putPrice = (material: string, price: Schemas['Price'] | null, in_place_of: string | null): Promise<boolean> =>
   act(async () => {
     await take(
       api.PUT('/api/projects/{project_id}/prices/{material}', {
         params: { path: { project_id: props.projectId, material } },
-        body: { price },
+        body: { price, in_place_of },
       }),
     )
     typing.value = null
@@ -138,7 +142,8 @@ function keep(): void {
     const { currency, on, source } = t
     if (t.kind === 'price') {
       const mm = t.per === 'm²' ? t.mm : null
-      void putPrice(t.material, { material: t.material, per: t.per, mm, low: low!, high: high!, currency, on, source })
+      const price = { material: t.material, per: t.per, mm, low: low!, high: high!, currency, on, source }
+      void putPrice(t.material, price, t.inPlaceOf)
     } else {
       const works = [...props.costs.works]
       works.splice(t.at < 0 ? works.length : t.at, t.at < 0 ? 0 : 1, {
@@ -157,14 +162,12 @@ const workIndex = (line: Line): number => props.costs.works.findIndex((w) => w.w
 const isWork = (line: Line): boolean => line.key === ''
 function takeBack(): void {
   const t = typing.value!
-  if (t.kind === 'price') void putPrice(t.material, null)
+  if (t.kind === 'price') void putPrice(t.material, null, t.inPlaceOf)
   else void putWorks(props.costs.works.filter((_, i) => i !== t.at))
 }
 const isThere = computed(() => {
   const t = typing.value
-  if (!t) return false
-  if (t.kind === 'work') return t.at >= 0
-  return cost.value.lines.some((l) => l.whose === 'own' && props.materials.get(l.name) === t.material)
+  return !!t && (t.kind === 'work' ? t.at >= 0 : t.inPlaceOf !== null)
 })
 </script>
 
@@ -177,11 +180,25 @@ const isThere = computed(() => {
         <span v-if="row.low !== null">{{ range(each(row.low!), each(row.high!), 2) }}</span>
         <span v-else class="soft">no price</span>
       </template>
+      <template #prices="{ row }">
+        <span v-for="(one, i) in row.prices" :key="i" class="price">
+          {{ whose(one) }}
+          <ElButton
+            v-if="one.whose === 'own' && !isWork(row)"
+            link
+            :aria-label="`change the price of ${row.name}${one.price.source ? `, ${one.price.source}` : ''}`"
+            @click="priceOf(row, one)"
+            >change</ElButton
+          >
+        </span>
+      </template>
       <template #act="{ row }">
         <ElButton v-if="isWork(row)" link :aria-label="`change ${row.name}`" @click="workAt(workIndex(row))"
           >change</ElButton
         >
-        <ElButton v-else link :aria-label="`price it: ${row.name}`" @click="priceOf(row)">price it</ElButton>
+        <ElButton v-else link :aria-label="`price it: ${row.name}`" @click="priceOf(row)">
+          {{ row.prices.some((one) => one.whose === 'own') ? 'one more' : 'price it' }}
+        </ElButton>
       </template>
       <template #sum-name>{{ isImperial ? 'A square foot' : 'A square metre' }}</template>
       <template #sum-cost
@@ -252,7 +269,7 @@ const isThere = computed(() => {
           class="wide"
           label="Source"
           maxlength="200"
-          placeholder="quote, list, last job"
+          placeholder="merchant, quote, list, last job"
         />
       </ElForm>
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
@@ -266,6 +283,9 @@ const isThere = computed(() => {
 </template>
 
 <style scoped>
+.price {
+  display: block;
+}
 .costs {
   margin-top: 18px;
   max-width: 860px;

@@ -38,13 +38,10 @@ function drying(o: Option, side: 'inward' | 'outward'): string {
   const liquid = d[side].liquid.length ? ', vapour only' : ''
   return `${show(d[side].g_m2, 'smallWater')} to ${d[side].to}${liquid}`
 }
-function logOf(grams: number | undefined): number | null {
-  return grams === undefined ? null : Math.log10(Math.max(grams, 1))
-}
 export interface Row {
   label: string
   cell: (o: Option) => string
-  /** smaller is better: the figure behind the bar, or none */
+  /** the figure behind the bar, from nothing on, and less of it is better; none where more is, or where nothing is no beginning */
   bar?: (o: Option) => number | null
   tone?: 'heat' | 'water'
   /** the line on which one of them is chosen */
@@ -80,14 +77,10 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
     {
       label: 'Drying ability inward',
       cell: (o) => drying(o, 'inward'),
-      bar: (o) => logOf(o.figures.drying?.inward.g_m2),
-      tone: 'water',
     },
     {
       label: 'Drying ability outward',
       cell: (o) => drying(o, 'outward'),
-      bar: (o) => logOf(o.figures.drying?.outward.g_m2),
-      tone: 'water',
     },
     {
       label: 'Drying left against as found',
@@ -100,7 +93,7 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
       },
     },
     {
-      label: 'Gets in a year, beside what rain the face gives back',
+      label: 'Gets in a year, with the rain that reaches a plane',
       cell: (o) => (verdict(o) ? show(o.run.wetting_kg_m2, 'water', 2) : '–'),
       bar: (o) => (verdict(o) ? (o.run.wetting_kg_m2 ?? null) : null),
       tone: 'water',
@@ -111,8 +104,6 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
         const p = verdict(o)?.worst_point
         return p ? `${Math.min(100, p.worst_month_rh * 100).toFixed(0)} % · ${p.worst_month}` : '–'
       },
-      bar: (o) => (verdict(o) ? Math.max(0, verdict(o)!.worst_point.worst_month_rh - 0.5) : null),
-      tone: 'water',
     },
     {
       label: 'Highest mould index judged',

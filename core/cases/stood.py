@@ -1,0 +1,116 @@
+"""`stood`: random proposals held to what is said of them.
+
+Of those that *stand* none may be over a limit when it is run alone as its sheet runs it: as found from the beginning, the option from how that
+stands, the bad year beside it. Of those that *do not stand* each says what decides, and what it says is what its own run says.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+
+import numpy as np
+
+from core.buildup.model import BuildUp
+from core.cases.alike import random_element
+from core.climate.data import shipped
+from core.criteria.judging import checked_limits
+from core.criteria.registry import LIMITS
+from core.criteria.run_findings import find_all
+from core.criteria.stated import stated
+from core.criteria.verdict import Verdict, verdict
+from core.errors import CoreError
+from core.proposals.computed import stands
+from core.proposals.propose import propose, tries
+from core.proposals.rules import way_of
+from core.proposals.situation import Situation, situation
+from core.proposals.standing import Stands
+from core.runs import asked, first_years, member_findings, run_years, settle
+
+WAYS = 2  # of one element
+TAKEN = 8  # elements handed out at a time for each process
+
+
+@dataclass(frozen=True)
+class Stood:
+    """One way of one element: what was said of it, and what does not hold of that (empty: it holds)."""
+
+    number: int
+    way: str
+    said: Stands
+    wrong: str
+
+
+def tried(number: int) -> list[Stood]:
+    """Some ways of one random element, each said and then run alone."""
+    element = random_element(number)
+    at = situation(element.build_up, element.stand)
+    ways = [one.way for one in propose(at).offered]
+    chosen = np.random.default_rng(number).permutation(len(ways))[:WAYS]
+    found = settle(at.as_found, at.stand.place)
+    limits = checked_limits(LIMITS, {})
+    rows = []
+    for index in chosen:
+        said = stands(way_of(ways[index]), at, found, limits)
+        rows.append(Stood(number, ways[index], said, _wrong(ways[index], at, said)))
+    return rows
+
+
+def _wrong(way: str, at: Situation, said: Stands) -> str:
+    if said.state == "stands":
+        usual, bad = _alone(_built(way, at, said.mm), at)
+        over = usual if usual.state == "over a limit" else bad if bad.state == "over a limit" else None
+        return f"alone it is: {over.headline}. {over.worst.sentence if over.worst else ''}" if over else ""
+    if said.state == "does not stand":
+        if not said.because.metric.strip():
+            return "nothing is said of what decides"
+        usual, bad = _alone(_built(way, at, said.mm), at)
+        if "over a limit" not in (usual.state, bad.state):
+            return f"alone it is: {usual.headline}"
+        of_them = [one for one in (usual, bad) if one.state == "over a limit"]
+        if not any(one.driver.metric and one.driver.metric in said.because.metric for one in of_them):
+            return f"its driver is not said: {of_them[0].driver}"
+    return ""
+
+
+def _built(way: str, at: Situation, mm: float | None) -> BuildUp:
+    return next(one for one in tries(way_of(way), at) if one.mm == mm).build_up
+
+
+def _alone(option: BuildUp, at: Situation) -> tuple[Verdict, Verdict]:
+    """(usual years, a bad year) of an option as its sheet runs them."""
+    place = at.stand.place
+    limits = checked_limits(LIMITS, {})
+    wanted = asked(option, place, at.as_found)
+    model, outcome, of_found = run_years(wanted)
+    settled = settle(at.as_found, place) if of_found is not None else None
+    findings = find_all(model, outcome, member_findings(wanted.build_up, place, settled))
+    before = settled.findings if settled is not None else None
+    facts = stated(wanted.build_up, at.as_found, place, shipped(place.climate), False)
+    worse = first_years(wanted.build_up, place.model_copy(update={"bad_year": True}), settled, 2)
+    return verdict(findings, before, facts, limits), verdict(worse, before, facts, limits)
+
+
+def stood(count: int, first: int = 0, processes: int = 2) -> Iterator[Stood]:
+    """Ways of random elements from number `first` on, until so many stand and so many do not."""
+    standing = falling = 0
+    number = first
+    with ProcessPoolExecutor(processes, mp_context=get_context("spawn")) as pool:
+        while standing < count or falling < count:
+            numbers = range(number, number + TAKEN * processes)
+            number = numbers.stop
+            for rows in pool.map(_tried_or_refused, numbers):
+                for row in rows:
+                    standing += row.said.state == "stands"
+                    falling += row.said.state == "does not stand"
+                    yield row
+
+
+def _tried_or_refused(number: int) -> list[Stood]:
+    try:
+        return tried(number)
+    except CoreError as error:
+        at = random_element(number)
+        raise RuntimeError(f"element {number}, {at.build_up}: {error.message}") from error
