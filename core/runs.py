@@ -15,6 +15,7 @@ from core.assembly.to_case import LayerState, Model, StartState, found_model, mo
 from core.buildup.growth import aligned
 from core.buildup.members import member_path
 from core.buildup.model import BuildUp, Place
+from core.buildup.spent import spent
 from core.criteria.run_findings import RunFindings, find_all
 from core.errors import CoreError
 from core.moisture.transient.outcome import Outcome
@@ -125,11 +126,11 @@ def years_of(
     cancelled: Callable[[], bool] | None = None,
     stages: int | None = None,
 ) -> RunFindings:
-    """Findings of an option's years on both paths, until they repeat. stages: of each step; None as the sheet runs it."""
+    """Findings of an option's years until they repeat, with those beside. stages: of each step; None as the sheet runs it."""
     report = progress or (lambda share, what: None)
-    member = member_findings(build_up, place, found, lambda s, what: report(0.5 * s, what), cancelled, stages)
+    member, worn = beside_findings(build_up, place, found, lambda s, what: report(0.5 * s, what), cancelled, stages)
     model = _staged(model_of(build_up, place, start=found.start if found is not None else None, new=True), stages)
-    return find_all(model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), member)
+    return find_all(model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), member, worn)
 
 
 def first_years(
@@ -146,24 +147,41 @@ def first_years(
     return find_all(model, simulate(model.case, progress or (lambda share, what: None), cancelled))
 
 
-def member_findings(
+def beside_findings(
     build_up: BuildUp,
     place: Place,
     found: Found | None,
     progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
     stages: int | None = None,
+) -> tuple[RunFindings | None, RunFindings | None]:
+    """Findings (through the members, with the coat spent that keeps the rain off); None for what it has not, or what cannot be run."""
+    start = found.start if found is not None else None
+    member_start = (found.member_start or found.start) if found is not None else None
+    report = progress or (lambda share, what: None)
+    first: Progress = lambda s, what: report(0.5 * s, f"through the members: {what}")  # noqa: E731
+    then: Progress = lambda s, what: report(0.5 + 0.5 * s, f"with its coat spent: {what}")  # noqa: E731
+    return (
+        _findings_of(member_path(build_up), place, member_start, first, cancelled, stages),
+        _findings_of(spent(build_up, place), place, start, then, cancelled, stages),
+    )
+
+
+def _findings_of(
+    other: BuildUp | None,
+    place: Place,
+    start: StartState | None,
+    progress: Progress,
+    cancelled: Callable[[], bool] | None,
+    stages: int | None,
 ) -> RunFindings | None:
-    """Findings through the members; None where there are none, or the path cannot be run."""
-    other = member_path(build_up)
     if other is None:
         return None
-    start = (found.member_start or found.start) if found is not None else None
     try:
         model = _staged(model_of(other, place, start=start, new=True), stages)
     except CoreError:
         return None
-    return find_all(model, simulate(model.case, progress or (lambda s, what: None), cancelled))
+    return find_all(model, simulate(model.case, progress, cancelled))
 
 
 def carried(start: StartState, before: BuildUp, after: BuildUp) -> StartState:

@@ -10,6 +10,7 @@ import numpy as np
 
 from core import case as c
 from core.buildup.anatomy import INERT, Anatomy
+from core.buildup.background import ROUND_W_M2K
 from core.buildup.leaks import Leaks
 from core.buildup.model import (
     BAD_YEAR_RAIN,
@@ -33,6 +34,7 @@ from core.materials.library import (
     still_air_material,
 )
 from core.moisture.gaps import opened_by
+from core.moisture.transient.airflow import AIR_DENSITY, AIR_HEAT
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 
@@ -527,6 +529,9 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
         entry = layer.entry
         if isinstance(entry, AirLayer) and entry.opening_mm2_m > 0.0 and place.adjoining != "ground":
             cavities.append(c.CavityAir(layer=stack.entry_of[layer.id], by_wind_and_sun=opened_by(entry, place)))
+        if layer.goes_round and layer.id in stack.entry_of:
+            an_hour = 3600.0 * ROUND_W_M2K / (AIR_HEAT * AIR_DENSITY * layer.thickness)
+            cavities.append(c.CavityAir(layer=stack.entry_of[layer.id], of="inside", changes_per_h=round(an_hour, 4)))
 
     def at(wanted: str) -> int:
         if wanted not in stack.entry_of:

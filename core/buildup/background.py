@@ -14,6 +14,7 @@ PLACED_WET = ("spray_foam_closed", "spray_foam_open", "hemp_lime")
 SOFT_KG_M3 = 80.0  # a batt lighter than this goes into the hollows by itself
 LEAST_M = 0.003
 HOLLOW_GAP_LEVEL = 2  # ISO 6946 Annex F: air that goes round the warm side
+ROUND_W_M2K = 0.04  # of heat that such air carries at most: ΔU″ of that level
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,9 @@ def _goes_in(layer: BuildUpLayer) -> bool:
 
 
 def gap_level(build_up: BuildUp, layer: BuildUpLayer) -> int:
-    """Level of ISO 6946 of an insulation: as stated, and the highest where air goes round in hollows behind it."""
+    """Level of ISO 6946 of an insulation: as stated, and the highest where air goes round behind it, in hollows or in a stated gap."""
+    if is_insulation(layer) and any(one.goes_round for one in build_up.layers[: build_up.index(layer.id)]):
+        return max(layer.gaps, HOLLOW_GAP_LEVEL)
     ground = ground_of(build_up)
     hollow = ground is not None and ground.state == "hollow" and ground.on_it is not None
     if hollow and ground is not None and ground.on_it is not None and ground.on_it.id == layer.id:

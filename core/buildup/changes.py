@@ -18,6 +18,7 @@ OTHERWISE = {
     "meets": "what it meets",
     "air_barrier": "that it is the air barrier",
     "role": "what it is",
+    "goes_round": "whether the room's air gets into it",
     "fixings": "its fixings",
     "gaps": "its gaps",
     "inverted": "the rain under it",

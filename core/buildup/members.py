@@ -17,7 +17,7 @@ def member_path(build_up: BuildUp) -> BuildUp | None:
     layers = [
         layer.model_copy(
             update={"material": layer.framing.material, "framing": None, "product": None, "fixings": None, "gaps": 0, "inverted": None,
-                    "a_value_kg_m2s05": None, "uneven": None, "role": ""}
+                    "a_value_kg_m2s05": None, "uneven": None, "role": "", "goes_round": False}
         )
         if layer.framing is not None and _is_member(layer)
         else layer

@@ -186,7 +186,7 @@ class BuildUpLayer(Strict):
     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
-    uneven: of masonry and plaster. meets: another background in the same face. role: what it is, where its look suggests something else.
+    uneven: of masonry and plaster. goes_round: the room's air gets behind the boards before this still gap (dabs, battens, sockets). meets: another background in the same face. role: what it is, where its look suggests something else.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -210,6 +210,7 @@ class BuildUpLayer(Strict):
     uneven: Uneven | None = None
     meets: Literal["", "stone", "brick", "concrete", "timber", "steel"] = ""
     role: StatedRole = ""
+    goes_round: bool = False
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:
@@ -238,6 +239,8 @@ class BuildUpLayer(Strict):
                 )
             if entry.family not in FIBROUS:
                 raise ValueError(f"{entry.name} is not squeezed; only fibre is")
+        if self.goes_round and (not isinstance(entry, AirLayer) or entry.drains):
+            raise ValueError(f"{entry.name} is no still gap that the room's air could go round in")
         if self.uneven is not None and entry.group not in ("masonry", "plaster"):
             raise ValueError(f"{entry.name} is no ground that could be uneven; masonry and plaster are")
         if self.a_value_kg_m2s05 is not None and not (isinstance(entry, Solid) and entry.a_value_kg_m2s05 is not None):

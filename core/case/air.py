@@ -28,9 +28,10 @@ class WindAndSun(Strict):
 
 
 class CavityAir(Strict):
-    """Outside air exchanged with an air layer: changes an hour as given, or by wind and sun."""
+    """Air exchanged with an air layer: changes an hour as given, or by wind and sun. of: whose air, from outside or from the room."""
 
     layer: Annotated[int, Field(ge=0)]
+    of: Literal["outside", "inside"] = "outside"
     changes_per_h: SeriesValue | None = None
     by_wind_and_sun: WindAndSun | None = None
 
@@ -38,6 +39,8 @@ class CavityAir(Strict):
     def _one(self) -> CavityAir:
         if (self.changes_per_h is None) == (self.by_wind_and_sun is None):
             raise ValueError("give exactly one of changes_per_h, by_wind_and_sun")
+        if self.of == "inside" and self.changes_per_h is None:
+            raise ValueError("the room's air in a cavity is given by its changes an hour")
         return self
 
 

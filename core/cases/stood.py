@@ -27,7 +27,7 @@ from core.proposals.propose import propose, tries
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, situation
 from core.proposals.standing import Stands
-from core.runs import asked, first_years, member_findings, run_years, settle
+from core.runs import asked, beside_findings, first_years, run_years, settle
 
 WAYS = 2  # of one element
 TAKEN = 8  # elements handed out at a time for each process
@@ -86,7 +86,7 @@ def _alone(option: BuildUp, at: Situation) -> tuple[Verdict, Verdict]:
     wanted = asked(option, place, at.as_found)
     model, outcome, of_found = run_years(wanted)
     settled = settle(at.as_found, place) if of_found is not None else None
-    findings = find_all(model, outcome, member_findings(wanted.build_up, place, settled))
+    findings = find_all(model, outcome, *beside_findings(wanted.build_up, place, settled))
     before = settled.findings if settled is not None else None
     facts = stated(wanted.build_up, at.as_found, place, shipped(place.climate), False)
     worse = first_years(wanted.build_up, place.model_copy(update={"bad_year": True}), settled, 2)

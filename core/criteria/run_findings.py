@@ -18,7 +18,7 @@ from core.moisture.attribution import Arriving, arriving
 from core.moisture.transient.outcome import SOLVER, Outcome
 
 BACK_SHARE, BACK_KG_M2 = 0.05, 0.05
-PATHS = 2  # counted up when another path through an element is found
+PATHS = 3  # counted up when another path through an element is found
 FOUND_WITH = f"solver {SOLVER}; paths {PATHS}; {VERSIONS}"
 
 
@@ -55,7 +55,8 @@ class Balances(Strict):
 
 
 class RunFindings(Strict):
-    """found_with: the solver's number and the criteria's versions. member: of the path through its members, where it has any."""
+    """found_with: the solver's number and the criteria's versions. member: of the path through its members, where it has any.
+    spent: of the same with the coat spent that keeps the rain off, where it has one."""
 
     found_with: str
     solver: int
@@ -68,6 +69,7 @@ class RunFindings(Strict):
     rain_taken_kg_m2: float
     balances: Balances
     member: RunFindings | None = None
+    spent: RunFindings | None = None
 
     @field_validator("findings", mode="before")
     @classmethod
@@ -90,8 +92,11 @@ class RunFindings(Strict):
         return [row for row in self.findings if row.criterion == criterion]
 
 
-def find_all(model: Model, outcome: Outcome, member: RunFindings | None = None) -> RunFindings:
-    """Every criterion's findings of a finished run, with what is reported of every plane. member: those of its other path."""
+def find_all(
+    model: Model, outcome: Outcome, member: RunFindings | None = None, spent: RunFindings | None = None
+) -> RunFindings:
+    """Every criterion's findings of a finished run, with what is reported of every plane. member: those of its other path; spent: those
+    with its coat spent."""
     run = Run(model, outcome)
     findings: list[Finding] = [row for criterion in CRITERIA for row in criterion.find(run)]
     mould = {row.place: row.for_good.value for row in findings if isinstance(row, MouldFinding)}
@@ -120,6 +125,7 @@ def find_all(model: Model, outcome: Outcome, member: RunFindings | None = None) 
             water_turnover_kg_m2=float(outcome.totals[2]),
         ),
         member=member,
+        spent=spent,
     )
 
 

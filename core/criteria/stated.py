@@ -7,6 +7,7 @@ from core.buildup.anatomy import Anatomy
 from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import faces_room, plane_in, sensitive_plane
+from core.buildup.spent import wearing_coat
 from core.climate.data import Climate
 from core.criteria.judging import Stated
 from core.materials.library import Sheet, Solid
@@ -31,17 +32,6 @@ def cracked_film(build_up: BuildUp, place: Place) -> str:
     """Name of an old film on the weather face, or "": it cracks, lets rain in and holds it behind."""
     entry = build_up.layers[0].entry if build_up.layers and place.adjoining == "outside" else None
     return entry.name if isinstance(entry, Sheet) and entry.cracked else ""
-
-
-WEARS_OFF = ("repellent_new", "repellent_ten_years", "silicone_paint", "masonry_paint")
-
-
-def wears_off(build_up: BuildUp, place: Place) -> str:
-    """Name of a repellent or coat on which the face relies against rain, or "": it is as good as stated for some years only."""
-    if place.adjoining != "outside" or place.kind != "wall" or not build_up.layers:
-        return ""
-    first = build_up.layers[0]
-    return first.entry.name if first.material in WEARS_OFF else ""
 
 
 def nothing_sheds(build_up: BuildUp, place: Place) -> str:
@@ -77,6 +67,7 @@ def stated(
     )
     masonry = anatomy.masonry
     lining = build_up.layers[masonry + 1 :] if masonry is not None else []
+    coat = wearing_coat(build_up, place)
     declared = next((layer.entry.name for layer in build_up.layers if layer.air_barrier), "")
     return Stated(
         as_found=is_as_found,
@@ -98,7 +89,7 @@ def stated(
         declared_air_barrier=declared,
         cracked_film=cracked_film(build_up, place),
         read_wet=read_wet or [],
-        wears_off=wears_off(build_up, place),
+        wears_off=coat.entry.name if coat is not None else "",
         vapour_only=drying is not None and (bool(drying.outward.liquid) or bool(drying.inward.liquid)),
         drying_g_m2=drying.total_g_m2 if drying is not None else None,
     )

@@ -7,6 +7,7 @@ limit it is marginal, and says so.
 
 from __future__ import annotations
 
+from core.buildup.spent import YEARS
 from core.case import Strict
 from core.criteria.accumulation import AccumulationFinding, trend
 from core.criteria.findings import Finding, Phase, Point
@@ -22,11 +23,12 @@ from core.criteria.judging import (
 from core.criteria.mould import LIMIT_OF_ROLE
 from core.criteria.registry import CRITERIA, LEFT_OUT
 from core.criteria.run_findings import RunFindings
+from core.moisture.account import GOES_ROUND
 from core.moisture.attribution import Arriving
 from core.say import Said, figure, join, percent, said, say, small_water, water
 
 RAIN_REACHES = ("rain", "rain driven inward by the sun")
-GETS_IN = ("leaking air", "rain that leaks in", "vapour through the room face", "water from the soil")
+GETS_IN = ("leaking air", GOES_ROUND, "rain that leaks in", "vapour through the room face", "water from the soil")
 BONDED_WET_RH, WET_MOULD = 0.95, 3.0
 SOAKED_RH = 0.97
 DAMP_RH = 0.8
@@ -57,6 +59,7 @@ class Verdict(Strict):
     """state: the word. driver: what wets the worst plane. judgements: of both stretches of time, the worst first.
 
     as_found_words: the line of the as-found strip, which has no badge. soaked: rain drowns every difference here.
+    only_while: on what coat it relies against the rain; empty where it holds without it, or has none.
     """
 
     state: State
@@ -73,6 +76,7 @@ class Verdict(Strict):
     notes: list[Said]
     soaked: bool
     found_with_older: bool
+    only_while: Said = said("")
 
 
 def verdict(
@@ -97,7 +101,10 @@ def verdict(
         state = "marginal"
         worst = next(j for j in first if j.state == "over a limit")
         reasons.append(say("drying in; {figure} in the first years only", figure=_figure(worst)))
+    while_coat = _only_while(findings, as_found, stated, limits)
     cautions = _cautions(findings, as_found, stated, tested)
+    if while_coat:
+        cautions.append(say("only while {words}", words=while_coat))
     if state == "within limits" and cautions:
         state = "marginal"
     reasons += cautions
@@ -118,6 +125,7 @@ def verdict(
         notes=_notes(findings, stated),
         soaked=_soaked(findings),
         found_with_older=not findings.current,
+        only_while=while_coat,
     )
 
 
@@ -263,8 +271,6 @@ def _cautions(findings: RunFindings, as_found: RunFindings | None, stated: State
                 left=percent(tested.wetting_left),
             )
         )
-    if stated.wears_off:
-        found.append(say("{name} keeps the rain off for some ten years only (an estimate)", name=stated.wears_off))
     if tested.bad_year == "over a limit":
         found.append(said("over a limit in the bad year"))
     if tested.study_over and tested.study_runs:
@@ -281,6 +287,20 @@ def _cautions(findings: RunFindings, as_found: RunFindings | None, stated: State
             )
         )  # fmt: skip
     return found
+
+
+def _only_while(findings: RunFindings, as_found: RunFindings | None, stated: Stated, limits: LimitValues) -> Said:
+    """On what coat an option relies against the rain, and what it is once that is spent; nothing where it holds without it."""
+    if not stated.wears_off or stated.as_found:
+        return said("")
+    words = say("{name} keeps the rain off, some {years} years (an estimate)", name=stated.wears_off, years=YEARS)
+    if findings.spent is None:
+        return words
+    rows = [_against(j, as_found, stated, limits) for j in _judged(findings.spent, as_found, stated, limits)]
+    over = sorted((j for j in rows if j.phase == "for good" and j.state == "over a limit"), key=_rank)
+    return (
+        say("{words}: spent, it is over a limit: {figure}", words=words, figure=_figure(over[0])) if over else said("")
+    )
 
 
 def yearly_wetting(findings: RunFindings) -> float:
@@ -520,6 +540,10 @@ def _notes(findings: RunFindings, stated: Stated) -> list[Said]:
                 else "Covering without an underlay: {share} of the rain on the slope gets through (an estimate).",
                 share=percent(stated.rain_leak, 1),
             )
+        )
+    if stated.wears_off and not stated.as_found and findings.spent is not None:
+        notes.append(
+            say("Run with its coat as it is put on, and once spent, some {years} years on (an estimate).", years=YEARS)
         )
     if stated.nothing_sheds and not stated.as_found:
         notes.append(say("Nothing sheds the water that gets behind {name}.", name=stated.nothing_sheds))

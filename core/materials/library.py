@@ -95,7 +95,7 @@ class Sheet(Entry):
     """A membrane inside, or a coating on a face: sd without thickness.
 
     rain_factor: share of the rain that a film-forming coat lets through, cracks included. cracked: an old film, which
-    holds behind it what its cracks let in.
+    holds behind it what its cracks let in. spent: the coat that is left of it once it no longer keeps the rain off.
     """
 
     kind: Literal["membrane", "coating"]
@@ -105,6 +105,7 @@ class Sheet(Entry):
     emissivity: float = 0.9
     mineral: MineralCoat | None = None
     cracked: bool = False
+    spent: str | None = None
 
     @property
     def sd_most_open(self) -> float:

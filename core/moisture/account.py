@@ -15,6 +15,7 @@ WORDS = {
     "rain leak": "rain that leaks in",
     "drained": "drained away",
 }
+GOES_ROUND = "room air behind the boards"
 
 
 @dataclass(frozen=True)
@@ -49,10 +50,12 @@ def water_account(outcome: Outcome) -> WaterAccount:
         return AccountRow(name, float(np.maximum(kilograms, 0.0).sum()), float(np.maximum(-kilograms, 0.0).sum()))
 
     soil = outcome.case.outside.type == "ground"
+    gaps = outcome.case.air.cavities
+    words = WORDS | ({"cavity": GOES_ROUND} if gaps and all(gap.of == "inside" for gap in gaps) else {})
     rows = [
         row("water from the soil" if soil else "rain taken up by the outer face", flux[:, 0, LIQUID]),
         row("vapour from and to the soil" if soil else "vapour through the outer face", flux[:, 0, VAPOUR]),
-        *(row(WORDS[kind], gained[:, index]) for index, kind in enumerate(GAINS)),
+        *(row(words[kind], gained[:, index]) for index, kind in enumerate(GAINS)),
         row("vapour through the room face", flux[:, 1, VAPOUR]),
         row("liquid through the room face", flux[:, 1, LIQUID]),
     ]

@@ -133,12 +133,17 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
     rained = taken > RAINED_KG_M2
     wet_source = "soil" if outside.type == "ground" else "rain"
     air_source = {"ground": "soil", "unheated": "air of the unheated space"}.get(outside.type, "outside air")
-    behind_a_gap = any(node <= first for node in _ports(outcome, "cavity"))
+    gaps = outcome.case.air.cavities
+    nearest = max(
+        (gap for gap in gaps if outcome.entry_faces[gap.layer][1] <= first), key=lambda gap: gap.layer, default=None
+    )
     if first > 0:
         edge = fluxes.across(first - 1, records)
         wet, damp = gain(edge.liquid), gain(edge.vapour)
         # the air of a gap takes away what the cladding gives off, and brings the outside's
-        brought = "air of the gap" if behind_a_gap else "rain driven inward by the sun" if rained else air_source
+        brought = "rain driven inward by the sun" if rained else air_source
+        if nearest is not None:
+            brought = "air of the gap" if nearest.of == "outside" else "room air"
         share = _share(wet + damp, _supplied(outcome, 0, lambda node: node < first, gain))
     else:
         wet, damp, share = gain(outcome.flux[records, 0, 3]), gain(outcome.flux[records, 0, 2]), 1.0

@@ -123,7 +123,9 @@ def _filled(way: Way, at: Situation, core: list[BuildUpLayer]) -> list[BuildUpLa
     if at.make == "cavity masonry" and way.school == "cavity":
         between = {layer.id for layer in at.anatomy.cavity}
         return [
-            layer.model_copy(update={"id": f"{way.id}-fill", "material": fill.material, "existing": False})
+            layer.model_copy(
+                update={"id": f"{way.id}-fill", "material": fill.material, "existing": False, "goes_round": False}
+            )
             if layer.id in between and isinstance(layer.entry, AirLayer)
             else layer
             for layer in core

@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from core.buildup.anatomy import Anatomy
 from core.buildup.leaks import Leaks
 from core.buildup.model import BAD_YEAR_WORDS, AirLeakage, BuildUp, Place, RainLeakage
+from core.buildup.spent import YEARS
 from core.climate.data import shipped
 from core.criteria.judging import LimitValues
 from core.criteria.run_findings import FOUND_WITH
@@ -32,7 +33,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 3  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 4  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -183,6 +184,11 @@ def _searched(bench: _Bench, fits: list[Tried], at: Situation) -> Stands:
         most_mm=None if most is None else fits[most].mm,
     )
     margin = max((j.share for j in usual.judgements if j.phase == "for good"), default=0.0)
+    if usual.only_while:
+        return Stands(
+            state="stands only if", condition=say("its coat is renewed in time, every {years} years or so (an estimate)", years=YEARS),
+            because=say("Only while {words}.", words=usual.only_while), margin=margin, runs=len(bench.done), **sizes, **words,
+        )  # fmt: skip
     if rain is not None and rain.state == "over a limit":
         return Stands(
             state="stands only if", condition=_dry_condition(fits[chosen], at), because=_why(rain), margin=margin, runs=len(bench.done), **sizes, **words,

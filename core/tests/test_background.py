@@ -8,13 +8,16 @@ from unittest import TestCase
 from pydantic import ValidationError
 
 from core.assembly.control import control_layers
+from core.assembly.to_case import model_of
 from core.buildup.background import background_words, foot_m, gap_level, ground_of
 from core.buildup.kits import kits
 from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place, Uneven
 from core.cases.practice import build_up as of
 from core.criteria.cautions import CAUTIONS, Work
+from core.criteria.verdict import yearly_wetting
 from core.preview import preview
+from core.runs import first_years
 from core.thermal.iso6946 import GAP_DELTA_U, transmittance
 from core.thermal.ladder import ladder_or_why
 
@@ -61,6 +64,28 @@ class Grounds(TestCase):
         rungs, _ = ladder_or_why(BOARDED, Place())
         assert rungs is not None
         self.assertIn("hollows behind calcium silicate", " ".join(rung.cause.metric for rung in rungs.rungs))
+
+    def test_the_rooms_air_behind_boards_goes_into_u_and_into_the_run(self) -> None:
+        """On dabs: ΔU″ of the highest level, and as much air in the gap as carries 0.04 W/m²K; a gap to the weather is none such."""
+        brick, gap, *boards = of(("brick", "brick_old", 330), ("gap", "air_unventilated", 25), ("foam", "pur_foam", 40), ("board", "gypsum_board", 12.5)).layers  # fmt: skip
+        still = BuildUp(layers=[brick, gap, *boards])
+        dabs = BuildUp(layers=[brick, gap.model_copy(update={"goes_round": True}), *boards])
+        plain = transmittance(still, "wall")
+        r = 0.04 / boards[0].entry.conductivity_w_mk  # type: ignore[union-attr]
+        more = transmittance(dabs, "wall").u_effective - plain.u_effective
+        self.assertAlmostEqual(more, GAP_DELTA_U[2] * (r / plain.r_total_clear) ** 2, places=6)
+        self.assertEqual(gap_level(still, boards[0]), 0)
+        place = Place(climate="ostmoor", facing_deg=45, exposure="sheltered")
+        [air] = model_of(dabs, place).case.air.cavities
+        self.assertEqual(air.of, "inside")
+        self.assertAlmostEqual(float(air.changes_per_h) * 0.025 / 3600.0 * 1.2 * 1006.0, 0.04, places=5)  # type: ignore[arg-type]
+        self.assertEqual(model_of(still, place).case.air.cavities, [])
+        wet, dry = (first_years(one, place, None, 1) for one in (dabs, still))
+        rh = {id(found): max(p.worst_month_rh for p in found.points if p.layer_id == "brick") for found in (wet, dry)}
+        self.assertGreater(rh[id(wet)], rh[id(dry)] + 0.02, "the room's air wets the cold face")
+        self.assertGreater(yearly_wetting(wet), yearly_wetting(dry) + 0.3)
+        with self.assertRaises(ValidationError):
+            BuildUpLayer(id="g", material="air_vented", thickness_mm=25, goes_round=True)
 
     def test_levelled_it_is_flat(self) -> None:
         levelled = BuildUp(layers=[*FOUND.layers, PARGE, *BOARD])

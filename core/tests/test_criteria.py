@@ -10,20 +10,24 @@ import numpy as np
 
 from core.assembly.to_case import Model
 from core.buildup.model import BuildUp, BuildUpLayer, Metal, Place
+from core.cases.practice import BRICK, STONE, Rows, build_up
+from core.climate.data import shipped
 from core.criteria import condensate, frost, metal
 from core.criteria.findings import Run
 from core.criteria.judging import Judgement, Stated, checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.run_findings import FOUND_WITH, RunFindings, find_all
+from core.criteria.stated import stated
 from core.criteria.timber import WoodFinding, wettest_window
 from core.criteria.verdict import Tested, Verdict, verdict, yearly_wetting
 from core.criteria.wet_insulation import conductivity_of, loss_of_resistance
 from core.errors import OutOfRange
+from core.materials.library import Sheet, entry_of, library
 from core.moisture.attribution import Arriving
 from core.moisture.transient.kernel import FILM_STORAGE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.runs import asked, fixed_years
+from core.runs import asked, first_years, fixed_years, settle, years_of
 
 HOURS = 8760
 DEFAULTS = checked_limits(LIMITS, {})
@@ -400,3 +404,40 @@ class OfFindings(TestCase):
     def test_findings_of_an_older_program_are_marked(self) -> None:
         self.assertFalse(self.told(self.findings).found_with_older)
         self.assertTrue(self.told(self.findings.model_copy(update={"found_with": "solver 1"})).found_with_older)
+
+
+class CoatsThatWear(TestCase):
+    """A repellent is run new and spent: the word follows what is left when it is."""
+
+    def told(self, place: Place, found: Rows, option: Rows) -> Verdict:
+        as_found, made = build_up(*found), build_up(*option)
+        before = first_years(as_found, place, None, 2)
+        start = settle(as_found, place)
+        facts = stated(made, as_found, place, shipped(place.climate), False)
+        return verdict(years_of(made, place, start), before, facts, DEFAULTS)
+
+    def test_in_the_rain_it_stands_only_while_it_is_renewed(self) -> None:
+        fibre = (("bed", "lime_adhesive", 8), ("fibre", "wood_fibre_board", 60), ("finish", "lime_plaster", 10))
+        found = self.told(
+            Place(climate="corrie", facing_deg=290, exposure="exposed"),
+            STONE,
+            (("coat", "repellent_new"), *STONE, *fibre),
+        )
+        self.assertEqual(found.state, "marginal")
+        self.assertIn("spent, it is over a limit: wet wood fibre", found.only_while.metric)
+        self.assertIn("only while water-repellent treatment", found.headline.metric)
+
+    def test_where_it_holds_without_it_nothing_is_held_against_it(self) -> None:
+        boards = (("bed", "lime_adhesive", 8), ("casi", "calcium_silicate", 50))
+        found = self.told(Place(climate="ostmoor", facing_deg=45), BRICK, (("paint", "masonry_paint"), *BRICK, *boards))
+        self.assertEqual((found.state, found.only_while.metric), ("within limits", ""))
+        self.assertTrue(any("once spent" in note.metric for note in found.notes))
+
+    def test_what_a_coat_becomes_is_a_coat_that_keeps_off_less(self) -> None:
+        for entry in library().values():
+            if isinstance(entry, Sheet) and entry.spent is not None:
+                old = entry_of(entry.spent)
+                assert isinstance(old, Sheet)
+                with self.subTest(entry.id):
+                    self.assertEqual((old.kind, old.spent), ("coating", None))
+                    self.assertGreater(old.rain_factor, entry.rain_factor)

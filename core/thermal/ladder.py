@@ -211,7 +211,8 @@ def _fitted_words(build_up: BuildUp) -> Said:
             )
         level = gap_level(build_up, layer)
         if level > layer.gaps:
-            parts.append(say("hollows behind {name}, with air that goes round", name=layer.entry.name))
+            where = "the gap" if any(one.goes_round for one in build_up.layers) else "hollows"
+            parts.append(say("{where} behind {name}, with air that goes round", where=where, name=layer.entry.name))
         elif level:
             parts.append(say("gaps in {name}, level {level} of ISO 6946", name=layer.entry.name, level=str(level)))
         if layer.inverted is not None:

@@ -43,7 +43,7 @@ class OwnOut(Schema):
 
 
 class MaterialOut(Schema):
-    """A library entry; fields that do not apply are null. ranges: how far each value may be off."""
+    """A library entry; fields that do not apply are null. ranges: how far each value may be off. opening_mm2_m: of a gap, 0 for a still one."""
 
     id: str
     kind: str
@@ -68,6 +68,7 @@ class MaterialOut(Schema):
     mu_wet: float | None = None
     durability_class: int | None = None
     rain_factor: float | None = None
+    opening_mm2_m: float | None = None
     ranges: dict[str, list[float]] = {}
     own: OwnOut | None = None
 

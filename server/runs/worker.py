@@ -138,7 +138,7 @@ def _compute(run: Run) -> float:
     from core.criteria.run_findings import find_all
     from core.moisture.transient.outcome import Outcome
     from core.moisture.transient.solve import simulate
-    from core.runs import asked, member_findings, started_model
+    from core.runs import asked, beside_findings, started_model
     from server.projects.models import Option
     from server.runs.models import Findings, folder_of, is_whole
 
@@ -159,9 +159,9 @@ def _compute(run: Run) -> float:
         found_of(wanted.build_up, wanted.place, watch, 0.0)
         return outcome.seconds
     beside = found_of(wanted.as_found, wanted.place, watch, 0.0) if wanted.as_found is not None else None
-    tell = lambda share, what: watch.progress(0.99, "through the members")  # noqa: E731
-    member = member_findings(wanted.build_up, wanted.place, beside, tell, watch.cancelled)
-    Findings.keep(wanted.key, find_all(model, outcome, member))
+    tell = lambda share, what: watch.progress(0.99, what)  # noqa: E731
+    others = beside_findings(wanted.build_up, wanted.place, beside, tell, watch.cancelled)
+    Findings.keep(wanted.key, find_all(model, outcome, *others))
     return outcome.seconds
 
 

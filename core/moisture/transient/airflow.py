@@ -124,7 +124,7 @@ class _Builder:
             changes = self.given(cavity.changes_per_h)
         if changes.min() < 0.0:
             raise OutOfRange("air changes below 0", where)
-        kelvin, pressure = self.air_at(0)
+        kelvin, pressure = self.air_at(0 if cavity.of == "outside" else 1)
         flow = AIR_DENSITY * changes * layer.thickness_m / 3600.0
         solid = self.grid.solid_entries.index(cavity.layer)
         outer, inner = self.grid.entry_faces[cavity.layer]

@@ -3353,7 +3353,7 @@ export interface components {
          *     known to stand frost while wet. fixings, gaps (level 0 to 2 of ISO 6946), inverted: corrections of its U. metal: what lies at its inner face. air_barrier: declared to be the air barrier.
          *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
          *     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
-         *     uneven: of masonry and plaster. meets: another background in the same face. role: what it is, where its look suggests something else.
+         *     uneven: of masonry and plaster. goes_round: the room's air gets behind the boards before this still gap (dabs, battens, sockets). meets: another background in the same face. role: what it is, where its look suggests something else.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
@@ -3385,6 +3385,11 @@ export interface components {
              * @default 0
              */
             gaps: number;
+            /**
+             * Goes Round
+             * @default false
+             */
+            goes_round: boolean;
             /** Id */
             id: string;
             inverted?: components["schemas"]["InvertedRoof"] | null;
@@ -6212,7 +6217,7 @@ export interface components {
         };
         /**
          * MaterialOut
-         * @description A library entry; fields that do not apply are null. ranges: how far each value may be off.
+         * @description A library entry; fields that do not apply are null. ranges: how far each value may be off. opening_mm2_m: of a gap, 0 for a still one.
          */
         MaterialOut: {
             /** A Value Kg M2S05 */
@@ -6253,6 +6258,8 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            /** Opening Mm2 M */
+            opening_mm2_m?: number | null;
             own?: components["schemas"]["OwnOut"] | null;
             /** Rain Factor */
             rain_factor?: number | null;
@@ -9579,6 +9586,7 @@ export interface components {
          * @description state: the word. driver: what wets the worst plane. judgements: of both stretches of time, the worst first.
          *
          *     as_found_words: the line of the as-found strip, which has no badge. soaked: rain drowns every difference here.
+         *     only_while: on what coat it relies against the rain; empty where it holds without it, or has none.
          */
         Verdict: {
             as_found_words: components["schemas"]["Said"];
@@ -9593,6 +9601,13 @@ export interface components {
             not_judged: components["schemas"]["Said"][];
             /** Notes */
             notes: components["schemas"]["Said"][];
+            /**
+             * @default {
+             *       "inch": "",
+             *       "metric": ""
+             *     }
+             */
+            only_while: components["schemas"]["Said"];
             /** Points */
             points: components["schemas"]["Point"][];
             second: components["schemas"]["Judgement"] | null;

@@ -10,6 +10,7 @@ import GroundMore from './GroundMore.vue'
 import FramingMore from './FramingMore.vue'
 import ProductMore from './ProductMore.vue'
 import type { SheetState } from './useSheet'
+import { isStill } from './work'
 
 type Metal = NonNullable<Schemas['Metal']>
 const props = defineProps<{ state: SheetState }>()
@@ -64,6 +65,12 @@ function metal(part: string): void {
       :model-value="layer.sheds_water"
       @update:model-value="(v: unknown) => change({ sheds_water: Boolean(v) })"
       >declared to shed the water</ElCheckbox
+    >
+    <ElCheckbox
+      v-if="isStill(material)"
+      :model-value="layer.goes_round"
+      @update:model-value="(v: unknown) => change({ goes_round: Boolean(v) })"
+      >the room's air gets into it (dabs, battens, sockets)</ElCheckbox
     >
     <span class="roles" data-roles>
       <span class="soft">what it is </span>

@@ -117,14 +117,19 @@ export function layerOf(material: Schemas['MaterialOut'], existing: boolean): La
     uneven: null,
     meets: '',
     role: '',
+    goes_round: false,
   }
 }
+/** A gap whose air stays in it. */
+export const isStill = (material?: Schemas['MaterialOut']): boolean =>
+  material?.kind === 'air' && material.opening_mm2_m === 0
 /** What a layer becomes when its material is swapped. */
 export function swapped(layer: Layer, material: Schemas['MaterialOut']): Partial<Layer> {
   return {
     material: material.id,
     thickness_mm: solid(material) ? (layer.thickness_mm ?? material.usual_thickness_mm ?? 50) : null,
     framing: solid(material) ? layer.framing : null,
+    ...(isStill(material) ? {} : { goes_round: false }),
     ...(['masonry', 'plaster'].includes(material.group) ? {} : { uneven: null }),
     ...(material.group === 'insulation' ? {} : { product: null, fixings: null, gaps: 0, inverted: null }),
   }
