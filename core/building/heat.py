@@ -8,8 +8,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from core.climate.data import Climate
+from core.climate.data import Climate, running_daily_mean
 
 AIR_HEAT = 1200.0 / 3600.0  # Wh/(m³ K): ρ c of air, 1200 J/(m³ K), ISO 13789
 
@@ -78,6 +79,18 @@ class HeatLoss:
         return coefficient * (self.set_point_c - self.design_c)
 
 
-def degree_hours(climate: Climate, set_point_c: float) -> float:
-    """Σ max(0, set-point − outside temperature) over the hours of the year [K h]."""
-    return float(np.maximum(set_point_c - climate["temperature_c"], 0.0).sum())
+HELD_K = 1.0  # above the day's mean outside: a room that is no warmer is not heated
+
+
+def degree_hours(climate: Climate, set_point_c: float, inside_c: NDArray[np.float64] | None = None) -> float:
+    """Σ max(0, set-point − outside temperature) over the hours of the year [K h].
+
+    inside_c: hourly, of a room that is not held at its set-point: then its own temperature up to the set-point, in the hours in which it
+    is held warmer than the day outside.
+    """
+    outside_c = climate["temperature_c"]
+    if inside_c is None:
+        return float(np.maximum(set_point_c - outside_c, 0.0).sum())
+    warm = np.minimum(inside_c, set_point_c)
+    held = warm > running_daily_mean(outside_c) + HELD_K
+    return float(np.maximum(warm - outside_c, 0.0)[held].sum())

@@ -23,7 +23,9 @@ MetalKind = Literal["iron", "steel, galvanised", "stainless steel", "other"]
 StatedRole = Literal["", "weather skin", "sheathing", "structure", "lining", "soil or ballast"]
 MetalPart = Literal["fixings", "ties", "plates", "studs", "lintel", "cramps"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
-Occupancy = Annotated[str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|iso13788_[1-5]|own-[0-9a-f]{12})$")]
+Occupancy = Annotated[
+    str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|now_and_then|iso13788_[1-5]|own-[0-9a-f]{12})$")
+]
 INDOOR_WORDS = {
     "normal": "normal occupancy (EN 15026)",
     "high": "high occupancy (EN 15026)",
@@ -31,6 +33,7 @@ INDOOR_WORDS = {
     "kitchen": "a kitchen (ISO 13788 class 4)",
     "cellar": "a heated cellar (ISO 13788 class 2)",
     "cooled": "cooled in summer",
+    "now_and_then": "heated now and then: a church, a hall",
     "iso13788_1": "ISO 13788 class 1, stores",
     "iso13788_2": "ISO 13788 class 2, offices, homes with few people",
     "iso13788_3": "ISO 13788 class 3, homes, occupancy not known",

@@ -117,6 +117,7 @@ IndoorProfile = Literal[
     "iso13788_5",
     "cooled",
     "bath",
+    "now_and_then",
     "measured",
 ]
 

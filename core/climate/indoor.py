@@ -22,6 +22,11 @@ COOLED_C, COOLED_MOST_RH = 23.0, 0.55
 # A room with a bath: EN 15026 high, and two hours a day of 25 points more; ours.
 BATH_HOURS, BATH_RH = (7, 20), 0.25
 MOST_RH = 0.95
+# Heated now and then: Wednesday evening and Sunday, kept above frost between, the outside's vapour and that of
+# people while it is used; ours.
+USED_HOURS = {2: range(17, 21), 6: range(7, 15)}  # by day of the week, from the first of January on
+EMPTY_C, USED_CLASS = 8.0, "iso13788_3"
+USED_SHARE = sum(len(hours) for hours in USED_HOURS.values()) / 168.0
 
 
 def indoor_relative_humidity(outdoor_daily_mean_c: Array, occupancy: str) -> Array:
@@ -45,6 +50,8 @@ def indoor_state(
     if profile == "cooled":
         inside_c = indoor_temperature_c(outside_c, set_point_c, max(set_point_c, COOLED_C))
         return inside_c, np.minimum(indoor_relative_humidity(outside_c, "normal"), COOLED_MOST_RH)
+    if profile == "now_and_then":
+        return _now_and_then(outside_c, outside_pa, set_point_c, USED_SHARE)
     inside_c = indoor_temperature_c(outside_c, set_point_c, summer_c)
     if profile in CLASS_EXCESS_PA:
         excess = CLASS_EXCESS_PA[profile] * np.clip((20.0 - outside_c) / 20.0, 0.0, 1.0)
@@ -56,6 +63,21 @@ def indoor_state(
     if profile == "bath":
         humidity = humidity + BATH_RH * len(BATH_HOURS) / 24.0
     return inside_c, humidity
+
+
+def _now_and_then(outside_c: Array, outside_pa: Array, set_point_c: float, used: Array | float) -> tuple[Array, Array]:
+    """Indoor T [°C] and RH of a room that is heated for hours. used: 1 in the hours of use and 0 between, or their share of a mean."""
+    empty_c = np.maximum(EMPTY_C, outside_c)
+    inside_c = empty_c + used * np.maximum(set_point_c - empty_c, 0.0)
+    pressure = outside_pa + used * CLASS_EXCESS_PA[USED_CLASS] * np.clip((20.0 - outside_c) / 20.0, 0.0, 1.0)
+    return inside_c, np.minimum(pressure / saturation_pressure(inside_c + ZERO_CELSIUS), MOST_RH)
+
+
+def is_used(hours: int) -> Array:
+    """1 in the hours in which a room that is heated now and then is used, 0 between."""
+    hour = np.arange(hours)
+    day = (hour // 24) % 7
+    return np.asarray(sum((day == d) & np.isin(hour % 24, list(at)) for d, at in USED_HOURS.items()), float)
 
 
 def indoor_air(
@@ -77,7 +99,10 @@ def indoor_air(
         mean = running_daily_mean(climate["temperature_c"])
         pressure = running_daily_mean(climate.vapour_pressure)
         # The share of the bath's two hours in the daily mean is taken out again and put where it belongs.
-        inside_c, humidity = indoor_state(profile, mean, pressure, winter_set_point_c, summer_c)
+        if profile == "now_and_then":
+            inside_c, humidity = _now_and_then(mean, pressure, winter_set_point_c, is_used(climate.hours))
+        else:
+            inside_c, humidity = indoor_state(profile, mean, pressure, winter_set_point_c, summer_c)
         if profile == "bath":
             bathing = np.isin(np.arange(climate.hours) % 24, BATH_HOURS)
             humidity = humidity + BATH_RH * (bathing - len(BATH_HOURS) / 24.0)

@@ -31,7 +31,7 @@ MASONRY: tuple[MakeKind, ...] = (
 )
 Flag = Literal[
     "protected face", "no room outside", "no room above", "little room above", "no room inside", "no room inside for plaster",
-    "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "wet room", "not wet room", "inward drive", "inward all year", "not cold room", "very cold",
+    "outside may not be touched", "plaster is off", "rain face", "severe rain", "rain soaked", "humid room", "wet room", "not wet room", "inward drive", "inward all year", "heated now and then", "not cold room", "very cold",
     "cold ground", "wet ground", "dry ground", "standing water", "rising damp", "salts", "joist ends", "evidence of leaks",
     "unexplained evidence", "not ready", "tight outside", "tight deck, shaded", "metal outside", "no metal outside", "lapped on boards", "no underlay",
     "no deck", "solid deck", "inside is not touched", "people stay", "escape route", "still cavity", "moving cavity", "low slope", "bays full", "bays not full", "fill inside", "empty cavity", "no empty cavity", "insulated inside",
@@ -48,6 +48,7 @@ LINED_M, BODY_M = 0.02, 0.2
 # Vapour of the rooms in the three coldest months above that of normal occupancy (EN 15026) [Pa]: humid, wet; ours, from the same
 # standard's high occupancy (some 230 Pa above). Vapour outside above that of the rooms in the worst month.
 HUMID_PA, WET_PA, INWARD_PA, INWARD_MONTHS = 200.0, 500.0, 150.0, 9
+UNHEATED_K = 3.0  # below its set-point a room is not being heated to it
 CALLED = {"hollow block": "hollow block wall", "earth wall": "earth wall"}
 FLAGS: dict[Flag, str] = {
     "protected face": "it may not grow outside, by its own limit or the brief",
@@ -64,6 +65,7 @@ FLAGS: dict[Flag, str] = {
     "humid room": "in the three coldest months the rooms' air holds 200 Pa of vapour or more above that of normal occupancy (EN 15026)",
     "wet room": "the same, by 500 Pa or more: pools, wet rooms, laundries",
     "inward drive": "in some month the air outside holds 150 Pa of vapour or more above the rooms': cooled rooms in humid summers",
+    "heated now and then": "3 K below its set-point, or more, for most of its three coldest months",
     "inward all year": "it does so at all in nine months or more: cold rooms",
     "solid deck": "a roof or floor that is a slab, a vault, planks or metal, with no members to fill between",
     "inside is not touched": "recorded for the element",
@@ -188,6 +190,7 @@ def _of_the_air(place: Place) -> list[tuple[Flag, bool]]:
         ("not wet room", above < WET_PA),
         ("not cold room", bool((inward > 0.0).sum() < INWARD_MONTHS)),
         ("inward drive", float(inward.max()) >= INWARD_PA),
+        ("heated now and then", _is_now_and_then(place)),
         ("inward all year", bool((inward > 0.0).sum() >= INWARD_MONTHS)),
     ]
 
@@ -251,6 +254,15 @@ def _room_pa(climate: str, profile: IndoorProfile, occupancy: str, set_point_c: 
     measured = shipped(occupancy) if profile == "measured" else None
     inside_c, humidity = indoor_air(shipped(climate), profile, set_point_c, max(25.0, set_point_c), measured=measured)
     return monthly_means(humidity * saturation_pressure(inside_c + ZERO_CELSIUS))
+
+
+def _is_now_and_then(place: Place) -> bool:
+    """Whether the room is well below its set-point for most of the three coldest months, by its hours."""
+    measured = shipped(place.occupancy) if place.profile == "measured" else None
+    climate = shipped(place.climate)
+    inside_c, _ = indoor_air(climate, place.profile, place.set_point_c, max(25.0, place.set_point_c), measured=measured)
+    cold = monthly_means(np.asarray(inside_c < place.set_point_c - UNHEATED_K, float))
+    return bool(np.sort(cold)[-3:].mean() > 0.5)
 
 
 def _of_the_layers(anatomy: Anatomy, rain: float) -> list[tuple[Flag, bool]]:

@@ -24,7 +24,7 @@ from core.buildup.planes import sensitive_plane
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, first_hour, monthly_means, shipped
 from core.climate.generator import CLIMATES, as_csv
-from core.climate.indoor import indoor_relative_humidity, indoor_temperature_c
+from core.climate.indoor import indoor_air, indoor_relative_humidity, indoor_state, indoor_temperature_c
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
 from core.criteria.findings import longest_spell
@@ -38,6 +38,8 @@ from core.materials.library import Solid, case_material, library
 from core.moisture.steady import condensation, drying_ability
 from core.moisture.transient.solve import simulate
 from core.preview import preview
+from core.proposals.propose import propose
+from core.proposals.situation import Stand, situation
 from core.quantities import parse_length, parse_thickness
 from core.runs import asked, fixed_years
 from core.thermal.iso6946 import air_layer_resistance, transmittance
@@ -382,6 +384,33 @@ class ClimateData(TestCase):
         self.assertTrue(np.allclose(indoor_temperature_c(outside, 18, 25), [18, 18, 18, 25, 25]))
         self.assertEqual(first_hour("10-01"), 273 * 24)
         self.assertGreater(degree_hours(self.climate, 20.0), 100_000)
+
+    def test_a_room_heated_now_and_then(self) -> None:
+        """Twelve hours a week at the set-point, 8 °C or the day outside between; its degree hours are those in which it is heated."""
+        inside, humidity = indoor_air(self.climate, "now_and_then", 18.0)
+        week = inside[: 7 * 24]
+        self.assertEqual(int((week == 18.0).sum()), 12)
+        self.assertAlmostEqual(float(week.min()), 8.0)
+        self.assertLessEqual(float(humidity.max()), 0.95)
+        hours, held = degree_hours(self.climate, 18.0, inside), degree_hours(self.climate, 18.0)
+        self.assertLess(hours, 0.6 * held)
+        constant = degree_hours(self.climate, 18.0, np.full(self.climate.hours, 18.0))
+        self.assertLess(constant, held + 1e-6)
+        self.assertGreater(constant, 0.95 * held)
+        means, rh = indoor_state("now_and_then", np.array([0.0, 15.0]), np.array([500.0, 1400.0]), 20.0, 25.0)
+        self.assertTrue(np.allclose(means, [8.0 + 12.0 / 14.0, 15.0 + 5.0 / 14.0]))
+        self.assertAlmostEqual(float(rh[0] * saturation_pressure(means[0] + 273.15)), 500.0 + 810.0 / 14.0, places=6)
+        stone = BuildUp(layers=[BuildUpLayer(id="s", material="sandstone_rubble", thickness_mm=500, existing=True)])
+        doubts = {}
+        for room in ("normal", "now_and_then"):
+            at = situation(stone, Stand(Place(climate="corrie", facing_deg=90, occupancy=room), Limits()))
+            doubts[room] = " ".join(
+                d.metric for one in propose(at).offered if one.way == "outside_clad" for d in one.doubts
+            )
+        self.assertNotIn("heated for hours", doubts["normal"])
+        self.assertIn("heated for hours", doubts["now_and_then"])
+
+    def test_dates_that_are_none(self) -> None:
         with self.assertRaises(CaseRefused):
             first_hour("02-30")
 

@@ -11,7 +11,9 @@ from functools import lru_cache
 from core.building.factors import SpaceLoss, part_u, space_losses
 from core.building.heat import degree_hours
 from core.building.whole import State
+from core.buildup.model import Place
 from core.climate.data import shipped
+from core.climate.indoor import indoor_air
 from core.say import Said, length, resistance, said, say
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace, below_ground
@@ -20,8 +22,14 @@ from server.projects.models import Element, Project
 
 
 @lru_cache(maxsize=64)
-def yearly_degree_hours(climate: str, set_point: float) -> float:
-    return degree_hours(shipped(climate), set_point)
+def yearly_degree_hours(climate: str, set_point: float, occupancy: str) -> float:
+    """K h a year: to the set-point, or by the hours of a room that is heated now and then, or was measured."""
+    place = Place(climate=climate, set_point_c=set_point, occupancy=occupancy)
+    if place.profile not in ("measured", "now_and_then"):
+        return degree_hours(shipped(climate), set_point)
+    measured = shipped(occupancy) if place.profile == "measured" else None
+    inside_c, _ = indoor_air(shipped(climate), place.profile, set_point, max(25.0, set_point), measured=measured)
+    return degree_hours(shipped(climate), set_point, inside_c)
 
 
 @dataclass(frozen=True)

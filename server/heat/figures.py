@@ -114,7 +114,7 @@ def heat(project: Project, between: bool = False) -> HeatOut:
     result = HeatLoss(
         losses,
         air,
-        yearly_degree_hours(project.climate, project.set_point_c),
+        yearly_degree_hours(project.climate, project.set_point_c, project.occupancy),
         project.set_point_c,
         climate.design_temperature_c,
     )

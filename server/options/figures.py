@@ -54,7 +54,7 @@ def figures(
     if result.thermal is not None:
         where = where or beyond_of(element, not is_as_found)
         u, b, words = where.of(result.thermal)
-        loss = u * b * yearly_degree_hours(place.climate, place.set_point_c) / 1000.0
+        loss = u * b * yearly_degree_hours(place.climate, place.set_point_c, place.occupancy) / 1000.0
         if where.is_not_air:
             outward = OutwardOut(u_w_m2k=u * b, words=words)
     shown = {field.name: getattr(result, field.name) for field in fields(result) if not field.name.endswith("_m")}
