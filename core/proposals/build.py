@@ -6,7 +6,7 @@ from core.buildup.anatomy import Anatomy
 from core.buildup.growth import datum_layer
 from core.buildup.model import BuildUp, BuildUpLayer, Framing
 from core.errors import OutOfRange
-from core.materials.library import AirLayer, Sheet, Solid
+from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.proposals.rules import NewLayer, Way
 from core.proposals.situation import MASONRY, Situation
 
@@ -17,11 +17,13 @@ HEAVY = (*MASONRY, "cellar wall", "slab")
 def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
     """The complete build-up of a way. grown_mm: thickness of its grown layer. Raises OutOfRange where it cannot be built."""
     cover, core, lining = _kept(way, at)
-    core = _filled(way, at, core)
+    filled = _filled(way, at, core)
+    inner = way.inside if way.fill is None or filled is not core else _without_fill(way.inside)
+    core = filled
     new = _Named(way.id, datum_layer(at.as_found, at.stand.place).id)
     outside = [new.layer(one, grown_mm) for one in way.outside]
     under = [new.layer(one, grown_mm) for one in way.under_covering]
-    inside = [new.layer(one, grown_mm) for one in way.inside]
+    inside = [new.layer(one, grown_mm) for one in inner]
     if under and not any(isinstance(layer.entry, Solid) for layer in cover):
         cover, core = _covered_anew(way, core, under)
     layers = [*outside, *cover, *under, *core, *lining, *inside]
@@ -29,6 +31,17 @@ def build(way: Way, at: Situation, grown_mm: float | None) -> BuildUp:
         raise OutOfRange("nothing with thickness is left")
     return BuildUp(
         layers=layers, rain_leak=at.as_found.rain_leak if _still(at, layers) else BuildUp(layers=layers).rain_leak
+    )
+
+
+def _without_fill(inside: list[NewLayer]) -> list[NewLayer]:
+    """What lines a deck with no bays to fill: the sheet that was to lie on the warm side of a fill would lie on the cold side of the board
+    below it, and a service void has nothing to protect."""
+    at = next((i for i, one in enumerate(inside) if one.steps is not None), None)
+    return (
+        []
+        if at is None
+        else [one for i, one in enumerate(inside) if i >= at or not isinstance(entry_of(one.material), Sheet)]
     )
 
 

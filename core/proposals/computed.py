@@ -33,7 +33,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 4  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 5  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -74,6 +74,9 @@ class _Bench:
             if year == SETTLED and any(one.share > COMFORTABLE for one in said_of.judgements):
                 exact = years_of(build_up, place, self.found, tell, self.cancelled)
                 said_of = verdict(exact, before, facts, self.limits)
+            elif year != SETTLED and _only_gathers(said_of):
+                longer = years_of(build_up, place, self.found, tell, self.cancelled, stages=1)
+                said_of = verdict(longer, before, facts, self.limits)
             self.done[key] = said_of
         return self.done[key]
 
@@ -84,6 +87,12 @@ class _Bench:
         """Whether a thickness passes no limit in the usual and in the bad year, the usual one first."""
         usual = SETTLED if (index, SETTLED) in self.done else "usual year"
         return self.fine(tried, index, usual) and self.fine(tried, index, "bad year")
+
+
+def _only_gathers(one: Verdict) -> bool:
+    """Whether all that passes its limit is water that still rises, which so few years cannot tell from filling up towards a cycle."""
+    over = {j.criterion for j in one.judgements if j.phase == "for good" and j.state == "over a limit"}
+    return over == {"accumulation"}
 
 
 def _named(tried: Tried) -> str:
@@ -147,7 +156,7 @@ def stands(
     fits = [one for one in tried if not one.over] or tried[:1]
     bench = _Bench(at, found, limits, report, cancelled, expected=6)
     try:
-        return _searched(bench, fits, at)
+        return _searched(bench, fits, way, at)
     except CaseRefused as error:
         return Stands(
             state="cannot be run",
@@ -157,22 +166,23 @@ def stands(
         )
 
 
-def _searched(bench: _Bench, fits: list[Tried], at: Situation) -> Stands:
+def _searched(bench: _Bench, fits: list[Tried], way: Way, at: Situation) -> Stands:
     target = at.stand.limits
     meets = [index for index, one in enumerate(fits) if target.reached_by(one.u)]
     usual_one = len(fits) // 2 if target.target_u_w_m2k is None else len(fits) - 1
     first = meets[0] if meets else usual_one
-    chosen: int | None
-    most: int | None
+    chosen: int | None = None
+    most: int | None = None
     if bench.fine(fits, first, SETTLED) and bench.fine(fits, first, "bad year"):
         chosen = first
         most = _most(bench, fits, first, len(fits) - 1)
-    else:
-        chosen = most = _most_below(bench, fits, first)
-    while chosen is not None and not bench.fine(fits, chosen, SETTLED):
-        chosen = most = chosen - 1 if chosen > 0 else None  # what the first years did not show, more of them did
+    else:  # more of it keeps what stands inside of it warmer; more of it inside keeps what stands outside of it colder
+        for search in (_up, _down) if _outward(way) else (_down, _up):
+            chosen, most = search(bench, fits, first)
+            if chosen is not None:
+                break
     if chosen is None:
-        return _not(bench, fits, first, at)
+        return _not(bench, fits, first, way, at)
     usual = bench.verdict(fits, chosen, SETTLED)
     bad = bench.verdict(fits, chosen, "bad year")
     rain = bench.verdict(fits, chosen, "rain gets in") if rained(at) else None
@@ -210,29 +220,49 @@ def _most(bench: _Bench, fits: list[Tried], good: int, last: int) -> int:
     return low
 
 
-def _most_below(bench: _Bench, fits: list[Tried], bad: int) -> int | None:
-    """The most below one that does not stand, or None."""
+def _outward(way: Way) -> bool:
+    """Whether the layer whose thickness is found lies outside of what is there."""
+    return any(one.steps is not None for one in [*way.outside, *way.under_covering])
+
+
+def _down(bench: _Bench, fits: list[Tried], bad: int) -> tuple[int | None, int | None]:
+    """(the most below one that does not stand, the same), settled too; None where none stands."""
     if bad == 0 or not bench.ok(fits, 0):
-        return None
+        return None, None
     low, high = 0, bad
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (middle, high) if bench.ok(fits, middle) else (low, middle)
-    return low
+    settled = next((index for index in range(low, -1, -1) if bench.fine(fits, index, SETTLED)), None)
+    return settled, settled
 
 
-def _not(bench: _Bench, fits: list[Tried], first: int, at: Situation) -> Stands:
+def _up(bench: _Bench, fits: list[Tried], bad: int) -> tuple[int | None, int | None]:
+    """(the least above one that does not stand, the most), settled too; None where none stands."""
+    last = len(fits) - 1
+    if bad == last or not bench.ok(fits, last):
+        return None, None
+    low, high = bad, last
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if bench.ok(fits, middle) else (middle, high)
+    settled = next((index for index in range(high, last + 1) if bench.fine(fits, index, SETTLED)), None)
+    return settled, last if settled is not None else None
+
+
+def _not(bench: _Bench, fits: list[Tried], first: int, way: Way, at: Situation) -> Stands:
     """Nothing of it stands as it is usually made: whether it would if it were tested tight, or only the bad year decides; else what does."""
-    usual = bench.verdict(fits, 0, SETTLED)
-    bad = bench.verdict(fits, 0, "bad year")
-    common = dict(usual=usual.headline, bad=bad.headline, mm=fits[0].mm)
+    kindest = len(fits) - 1 if _outward(way) else 0
+    usual = bench.verdict(fits, kindest, SETTLED)
+    bad = bench.verdict(fits, kindest, "bad year")
+    common = dict(usual=usual.headline, bad=bad.headline, mm=fits[kindest].mm)
     if usual.state != "over a limit":
         return Stands(
             state="stands only if", because=_why(bad), runs=len(bench.done),
             condition=say("no year is worse than a usual one; too much for it is {bad}", bad=BAD_YEAR_WORDS), **common,
         )  # fmt: skip
-    leaks = Leaks(fits[0].build_up, at.stand.place).q50 > 0.3 and at.stand.place.adjoining != "ground"
-    if leaks and bench.fine(fits, 0, "tested tight") and bench.fine(fits, 0, "bad year, tested tight"):
+    leaks = Leaks(fits[kindest].build_up, at.stand.place).q50 > 0.3 and at.stand.place.adjoining != "ground"
+    if leaks and bench.fine(fits, kindest, "tested tight") and bench.fine(fits, kindest, "bad year, tested tight"):
         return Stands(
             state="stands only if", because=_why(usual), runs=len(bench.done),
             condition=said("it is tested tight before it is closed: 0.3 m³/(h m²) at 50 Pa, with smoke at every edge"), **common,

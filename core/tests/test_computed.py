@@ -60,6 +60,34 @@ class Years(TestCase):
         )
         self.assertEqual((offered.grown_mm, offered.stands), (said.mm, said))
 
+    def test_more_outside_is_searched_for_where_the_least_that_meets_the_target_is_too_little(self) -> None:
+        """Boards under a metal sheet with fibre below them: 60 mm above it meet the target and leave the boards cold, more keep them warm."""
+        deck = found_of(("zinc_seamed", 1), ("sarking_boards", 24), ("mineral_fibre_040", 150, 0.1))
+        place = Place(kind="roof", slope_deg=3, climate="tarn", facing_deg=325, exposure="sheltered")
+        at = situation(deck, Stand(place, Limits(target_u_w_m2k=0.25, outside_mm=300)))
+        met = next(one.mm for one in tries(way_of("flat_warm"), at) if at.stand.limits.reached_by(one.u))
+        said = stands(way_of("flat_warm"), at, settle(deck, place), IN_FORCE)
+        self.assertEqual(said.state, "stands", said.because.metric)
+        assert said.mm is not None and met is not None
+        self.assertGreater(said.mm, met)
+        self.assertEqual(said.least_mm, said.mm)
+
+    def test_a_wall_that_is_still_filling_up_after_two_years_is_run_on(self) -> None:
+        """Water that rises from a dry start is no limit passed: the bad year is run until it repeats before that decides."""
+        deck = found_of(("slate", 8), ("concrete", 180), ("lime_plaster", 20))
+        place = Place(kind="roof", slope_deg=40, climate="karrental", facing_deg=57, exposure="sheltered")
+        at = situation(deck, Stand(place, Limits(room_mm=200, outside_mm=300)))
+        said = stands(way_of("roof_below"), at, settle(deck, place), IN_FORCE)
+        self.assertNotIn("accumulation", said.because.metric)
+
+    def test_under_a_deck_with_no_bays_no_sheet_lies_on_the_cold_side(self) -> None:
+        deck = found_of(("slate", 8), ("concrete", 180), ("lime_plaster", 20))
+        at = situation(deck, Stand(Place(kind="roof", slope_deg=40, climate="karrental"), Limits()))
+        for way in ("roof_below", "roof_flow"):
+            for one in tries(way_of(way), at):
+                new = [layer.material for layer in one.build_up.layers if not layer.existing]
+                self.assertFalse([material for material in new if material.startswith("membrane_variable")], way)
+
     def test_what_does_not_says_what_decides(self) -> None:
         wet = found_of(("sandstone_soft", 400), ("lime_plaster", 20))
         place = Place(climate="corrie", facing_deg=290, exposure="severe")
