@@ -100,3 +100,16 @@ def matched_words(as_found: BuildUp, option: BuildUp) -> list[Said]:
         say("{name} has another id here than as found; it is taken for the same layer.", name=names[new]).capitalised()
         for new in _again(as_found, option).values()
     ]
+
+
+def comes_off(as_found: BuildUp, build_up: BuildUp) -> list[BuildUpLayer]:
+    """Layers as found that are not in an option: what is taken off or out, drawn as removed. A bay that is filled stays."""
+    there = {layer.id for layer in build_up.layers}
+    materials = [layer.material for layer in build_up.layers if not layer.existing]
+    return [
+        layer
+        for layer in as_found.layers
+        if layer.id not in there
+        and layer.entry.group != "air"
+        and not (layer.entry.family == "membranes and coatings" and layer.material in materials)
+    ]

@@ -1,24 +1,24 @@
 """`stood`: random proposals held to what is said of them.
 
-Of those that *stand* none may be over a limit when it is run alone as its sheet runs it: as found from the beginning, the option from how that
-stands, the bad year beside it. Of those that *do not stand* each says what decides, and what it says is what its own run says.
+Of those that *stand* none may be over a limit when it is run alone as its sheet runs it, in usual years until they repeat and in a bad one. Of those that *do not stand* each says what decides, and what it says is what its own run says.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import get_context
+from typing import Any
 
 import numpy as np
 
+from core.buildup.growth import aligned
 from core.buildup.model import BuildUp
 from core.cases.alike import random_element
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
-from core.criteria.run_findings import find_all
 from core.criteria.stated import stated
 from core.criteria.verdict import Verdict, verdict
 from core.errors import CoreError
@@ -27,9 +27,16 @@ from core.proposals.propose import propose, tries
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, situation
 from core.proposals.standing import Stands
-from core.runs import asked, beside_findings, first_years, run_years, settle
+from core.runs import Found, first_years, settle, years_of
+from core.study import PASSES
 
 WAYS = 2  # of one element
+HARSHER: tuple[dict[str, Any], ...] = (
+    {},
+    {"exposure": "severe", "climate": "corrie"},
+    {"occupancy": "iso13788_5"},
+    {"climate": "tarn", "occupancy": "high"},
+)  # so that enough of them do not stand
 TAKEN = 8  # elements handed out at a time for each process
 
 
@@ -46,27 +53,29 @@ class Stood:
 def tried(number: int) -> list[Stood]:
     """Some ways of one random element, each said and then run alone."""
     element = random_element(number)
-    at = situation(element.build_up, element.stand)
+    rng = np.random.default_rng(number)
+    place = element.stand.place.model_copy(update=HARSHER[int(rng.integers(len(HARSHER)))])
+    at = situation(element.build_up, replace(element.stand, place=place))
     ways = [one.way for one in propose(at).offered]
-    chosen = np.random.default_rng(number).permutation(len(ways))[:WAYS]
+    chosen = rng.permutation(len(ways))[:WAYS]
     found = settle(at.as_found, at.stand.place)
     limits = checked_limits(LIMITS, {})
     rows = []
     for index in chosen:
         said = stands(way_of(ways[index]), at, found, limits)
-        rows.append(Stood(number, ways[index], said, _wrong(ways[index], at, said)))
+        rows.append(Stood(number, ways[index], said, _wrong(ways[index], at, found, said)))
     return rows
 
 
-def _wrong(way: str, at: Situation, said: Stands) -> str:
+def _wrong(way: str, at: Situation, found: Found | None, said: Stands) -> str:
     if said.state == "stands":
-        usual, bad = _alone(_built(way, at, said.mm), at)
+        usual, bad = _alone(_built(way, at, said.mm), at, found)
         over = usual if usual.state == "over a limit" else bad if bad.state == "over a limit" else None
         return f"alone it is: {over.headline}. {over.worst.sentence if over.worst else ''}" if over else ""
     if said.state == "does not stand":
         if not said.because.metric.strip():
             return "nothing is said of what decides"
-        usual, bad = _alone(_built(way, at, said.mm), at)
+        usual, bad = _alone(_built(way, at, said.mm), at, found)
         if "over a limit" not in (usual.state, bad.state):
             return f"alone it is: {usual.headline}"
         of_them = [one for one in (usual, bad) if one.state == "over a limit"]
@@ -79,18 +88,15 @@ def _built(way: str, at: Situation, mm: float | None) -> BuildUp:
     return next(one for one in tries(way_of(way), at) if one.mm == mm).build_up
 
 
-def _alone(option: BuildUp, at: Situation) -> tuple[Verdict, Verdict]:
-    """(usual years, a bad year) of an option as its sheet runs them."""
+def _alone(option: BuildUp, at: Situation, found: Found | None) -> tuple[Verdict, Verdict]:
+    """(usual years, a bad year) of an option as its sheet runs them, from as found once settled."""
     place = at.stand.place
     limits = checked_limits(LIMITS, {})
-    wanted = asked(option, place, at.as_found)
-    model, outcome, of_found = run_years(wanted)
-    settled = settle(at.as_found, place) if of_found is not None else None
-    findings = find_all(model, outcome, *beside_findings(wanted.build_up, place, settled))
-    before = settled.findings if settled is not None else None
-    facts = stated(wanted.build_up, at.as_found, place, shipped(place.climate), False)
-    worse = first_years(wanted.build_up, place.model_copy(update={"bad_year": True}), settled, 2)
-    return verdict(findings, before, facts, limits), verdict(worse, before, facts, limits)
+    option = aligned(at.as_found, option)
+    before = found.findings if found is not None else None
+    facts = stated(option, at.as_found, place, shipped(place.climate), False)
+    bad = first_years(option, place.model_copy(update={"bad_year": True}), found, PASSES)
+    return verdict(years_of(option, place, found), before, facts, limits), verdict(bad, before, facts, limits)
 
 
 def stood(count: int, first: int = 0, processes: int = 2) -> Iterator[Stood]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import json
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any, Literal, get_args
@@ -29,6 +30,19 @@ Family = Literal[
     "metal sheet", "glass", "earth wall", "soil", "sheet", "finish",
 ]  # fmt: skip
 FAMILIES: tuple[Family, ...] = get_args(Family)
+# What it is made of, asked before its kind: what is filled in (mould class, sorption, what the weather does to it) follows from it.
+MADE_OF: dict[str, tuple[Family, ...]] = {
+    "plant or animal": ("plant and animal fibre", "straw", "cork"),
+    "wood": ("wood fibre", "timber", "wood-based sheet"),
+    "mineral": (
+        "fibrous insulation", "mineral insulation", "loose mineral fill", "aerogel", "cellular glass", "insulating plaster", "mortar and plaster",
+        "thin render", "gypsum board", "cement board", "faced board", "brick", "stone", "hollow block", "concrete", "earth wall", "tiles",
+        "lapped covering", "glass", "soil",
+    ),
+    "foam": ("foam", "faced foam"),
+    "metal": ("metal sheet",),
+    "a sheet or a coat": ("sheet", "finish"),
+}  # fmt: skip
 Typed = Annotated[str, Field(max_length=60)]
 PROPERTIES: tuple[Property, ...] = get_args(Property)
 # What nothing built has: below or above it the value is a slip, whatever the family.
@@ -88,6 +102,31 @@ class DataSheet(Strict):
     dated: date | None = None
     weather: Weather | None = None
     note: Annotated[str, Field(max_length=400)] = ""
+
+
+# What the verdict reads from a value that a sheet did not state.
+RESTS = {
+    "mould_class": "mould (its class)",
+    "sorption_rh_mass_percent": "how damp it is and its wood moisture (its sorption)",
+    "w80_kg_m3": "how damp it is (its sorption)",
+    "free_saturation_kg_m3": "how much water it holds (free saturation)",
+    "a_value_kg_m2s05": "how rain and water spread in it (uptake)",
+    "mu": "what dries through it (μ)",
+    "sd": "what dries through it (sd)",
+    "conductivity_w_mk": "U and heat (λ)",
+}
+
+
+def rests_on(filled: Mapping[str, str], near: str) -> Said:
+    """Which verdicts rest on what was filled in, and from where; empty where nothing was."""
+    words = [words for name, words in RESTS.items() if name in filled]
+    if "sorption_rh_mass_percent" in filled:
+        words = [one for one in words if one != RESTS["w80_kg_m3"]]
+    if not words:
+        return said("")
+    return said(
+        f"On what was filled from {near} rest: {', '.join(words)}. A better sheet, or a test of it, makes them its own."
+    )
 
 
 @dataclass(frozen=True)
@@ -311,3 +350,4 @@ def _scaled(near: Solid, stated: dict[str, Any]) -> dict[str, Any]:
 
 
 assert {*BOUNDS, "sheet", "finish"} == set(FAMILIES)
+assert sorted(family for row in MADE_OF.values() for family in row) == sorted(FAMILIES)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from core.buildup.anatomy import Anatomy
-from core.buildup.growth import growth
+from core.buildup.growth import comes_off, growth
 from core.buildup.model import BuildUp, BuildUpLayer, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
 from core.materials.library import Solid, library
@@ -47,7 +47,7 @@ class Offered:
 
     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
     it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
-    comes_off: what is taken out or off first. doubts, first: in words.
+    comes_off: what is taken out or off first, by layer of as found. doubts, first: in words.
     """
 
     way: str
@@ -61,7 +61,7 @@ class Offered:
     reached: bool
     stands: Stands | None
     practice: Said | None
-    comes_off: list[Said]
+    comes_off: dict[str, Said]
     growth_m: float
     room_m: float
     over_limits: list[Said]
@@ -261,7 +261,7 @@ def _offer(way: Way, at: Situation, known: Stands | None) -> Offered:
         reached=limits.reached_by(chosen.u),
         stands=known,
         practice=_practice(at, tried, known),
-        comes_off=[_named(layer) for layer in comes_off(at.as_found, chosen.build_up)],
+        comes_off={layer.id: _named(layer) for layer in comes_off(at.as_found, chosen.build_up)},
         growth_m=chosen.growth_m,
         room_m=chosen.room_m,
         over_limits=chosen.over,
@@ -278,19 +278,6 @@ def _offer(way: Way, at: Situation, known: Stands | None) -> Offered:
         reversible=read_quantities(way.reversible),
         takes=read_quantities(way.takes),
     )
-
-
-def comes_off(as_found: BuildUp, build_up: BuildUp) -> list[BuildUpLayer]:
-    """Layers as found that are not in what is proposed: what is taken off or out, drawn as removed. A bay that is filled stays."""
-    there = {layer.id for layer in build_up.layers}
-    materials = [layer.material for layer in build_up.layers if not layer.existing]
-    return [
-        layer
-        for layer in as_found.layers
-        if layer.id not in there
-        and layer.entry.group != "air"
-        and not (layer.entry.family == "membranes and coatings" and layer.material in materials)
-    ]
 
 
 def _named(layer: BuildUpLayer) -> Said:

@@ -9,7 +9,7 @@ import numpy as np
 
 from core.errors import CaseRefused, OutOfRange
 from core.materials.library import Sheet, Solid, attach_shelf, entry_of, know, library
-from core.materials.own import DataSheet, Made, material_from, own_id, sealed
+from core.materials.own import DataSheet, Made, material_from, own_id, rests_on, sealed
 from core.materials.ranges import RANGED, range_of, ranges
 from core.materials.stated import read_stated
 from core.moisture.curves import RH, curves, functions
@@ -113,6 +113,16 @@ class FromADataSheet(TestCase):
         self.assertNotIn("density_kg_m3", batt.filled)
         self.assertIn("by the density", batt.filled["w80_kg_m3"])
         self.assertEqual(batt.odd, [])
+
+    def test_which_verdicts_rest_on_what_was_filled_is_said(self) -> None:
+        bare = made(family="plant and animal fibre", conductivity="0.04", density="40")
+        words = rests_on(bare.filled, "hemp batt").metric
+        self.assertIn("mould (its class)", words)
+        self.assertNotIn("U and heat", words)
+        self.assertEqual(rests_on({}, "hemp batt").metric, "")
+        stated = made(family="plant and animal fibre", conductivity="0.04", density="40", vapour="2")
+        self.assertNotIn("μ", rests_on(stated.filled, "hemp batt").metric)
+        self.assertIn("μ", words)
 
     def test_wood_keeps_the_curve_of_wood_through_what_is_stated(self) -> None:
         wood = solid(family="timber", density="600", water_80="14 %", free_water="550")

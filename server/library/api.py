@@ -13,7 +13,7 @@ from core.buildup.kits import Kit, kits
 from core.buildup.model import INDOOR_WORDS
 from core.climate.data import shipped, shipped_names
 from core.materials.library import APPROXIMATION, AirLayer, Sheet, Solid, entry_of, library
-from core.materials.own import FAMILIES, DataSheet
+from core.materials.own import MADE_OF, DataSheet, rests_on
 from core.materials.ranges import ranges
 from core.moisture.curves import Curves, curves
 from core.say import Said
@@ -73,12 +73,21 @@ class MaterialOut(Schema):
     own: OwnOut | None = None
 
 
+class FamilyOut(Schema):
+    """A kind of material, and what it is made of."""
+
+    name: str
+    made_of: str
+
+
 class MadeOut(Schema):
-    """What a data sheet comes to: the values, how each was understood, what was filled from where, what to look at again."""
+    """What a data sheet comes to: the values, how each was understood, what was filled from where, which verdicts rest on that, what to
+    look at again."""
 
     material: MaterialOut
     understood: dict[str, str]
     filled: dict[str, str]
+    rests: Said
     odd: list[Said]
     nearest: str
     curves: Curves
@@ -141,7 +150,7 @@ class LibraryOut(Schema):
     """families: of materials one may enter, each with the generic ones that fill what is not stated."""
 
     materials: list[MaterialOut]
-    families: list[str]
+    families: list[FamilyOut]
     climates: list[ClimateOut]
     indoor: list[IndoorOut]
     approximation: str
@@ -223,7 +232,7 @@ def read_library(request: HttpRequest) -> LibraryOut:
     climates += [_climate_out(row.name) for row in weather if climates_of.there(row.name)]
     climates += [_lost(row) for row in weather if not climates_of.there(row.name)]
     return LibraryOut(
-        materials=materials, families=list(FAMILIES), climates=climates, indoor=indoor, approximation=APPROXIMATION,
+        materials=materials, families=[FamilyOut(name=family, made_of=made_of) for made_of, row in MADE_OF.items() for family in row], climates=climates, indoor=indoor, approximation=APPROXIMATION,
         kits=kits(),
     )  # fmt: skip
 
@@ -255,6 +264,7 @@ def look_at_sheet(request: HttpRequest, body: DataSheet) -> MadeOut:
         material=material_out(made.entry),
         understood=made.understood,
         filled=made.filled,
+        rests=rests_on(made.filled, entry_of(made.nearest).name),
         odd=made.odd,
         nearest=made.nearest,
         curves=curves(made.entry),

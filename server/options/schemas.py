@@ -179,7 +179,8 @@ class OutwardOut(Schema):
 
 
 class PreviewOut(Schema):
-    """Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work."""
+    """Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work.
+    comes_off: layers of as found that are not in it any more."""
 
     build_up: BuildUp
     thermal: Transmittance | None
@@ -191,6 +192,7 @@ class PreviewOut(Schema):
     added_kg_m2: float
     background: list[Said]
     matched: list[Said]
+    comes_off: list[str]
     roles: list[LayerRoles]
     drying: DryingAbility | None
     drying_left: DryingLeft

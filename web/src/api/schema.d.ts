@@ -4894,6 +4894,16 @@ export interface components {
             suggested: components["schemas"]["FaceExposure"];
         };
         /**
+         * FamilyOut
+         * @description A kind of material, and what it is made of.
+         */
+        FamilyOut: {
+            /** Made Of */
+            made_of: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Fit
          * @description q = C Δp^n in one direction. C [m³/(h Pa^n)] is the air leakage coefficient C_L at 20 °C and 101325 Pa.
          */
@@ -5874,7 +5884,7 @@ export interface components {
             /** Climates */
             climates: components["schemas"]["ClimateOut"][];
             /** Families */
-            families: string[];
+            families: components["schemas"]["FamilyOut"][];
             /** Indoor */
             indoor: components["schemas"]["IndoorOut"][];
             /** Kits */
@@ -6145,7 +6155,8 @@ export interface components {
         };
         /**
          * MadeOut
-         * @description What a data sheet comes to: the values, how each was understood, what was filled from where, what to look at again.
+         * @description What a data sheet comes to: the values, how each was understood, what was filled from where, which verdicts rest on that, what to
+         *     look at again.
          */
         MadeOut: {
             curves: components["schemas"]["Curves"];
@@ -6158,6 +6169,7 @@ export interface components {
             nearest: string;
             /** Odd */
             odd: components["schemas"]["Said"][];
+            rests: components["schemas"]["Said"];
             /** Understood */
             understood: {
                 [key: string]: string;
@@ -6702,13 +6714,15 @@ export interface components {
          *
          *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
          *     it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
-         *     comes_off: what is taken out or off first. doubts, first: in words.
+         *     comes_off: what is taken out or off first, by layer of as found. doubts, first: in words.
          */
         Offered: {
             animals: components["schemas"]["Said"];
             build_up: components["schemas"]["BuildUp"];
             /** Comes Off */
-            comes_off: components["schemas"]["Said"][];
+            comes_off: {
+                [key: string]: components["schemas"]["Said"];
+            };
             /** Does To */
             does_to: {
                 [key: string]: components["schemas"]["Said"];
@@ -7322,6 +7336,7 @@ export interface components {
         /**
          * PreviewOut
          * @description Figures of one build-up; SI with the unit in the name where it crosses the border. cautions: of its materials and its work.
+         *     comes_off: layers of as found that are not in it any more.
          */
         PreviewOut: {
             /** Added Kg M2 */
@@ -7333,6 +7348,8 @@ export interface components {
             case_hash: string;
             /** Cautions */
             cautions: components["schemas"]["Said"][];
+            /** Comes Off */
+            comes_off: string[];
             condensation: components["schemas"]["Condensation"] | null;
             drying: components["schemas"]["DryingAbility"] | null;
             drying_left: components["schemas"]["DryingLeft"];

@@ -25,7 +25,11 @@ const more = ref(false)
 const { complaint, busy, act } = useAct()
 const whenInOrder = useForm()
 
-const families = computed(() => project.library?.families ?? [])
+const all = computed(() => project.library?.families ?? [])
+/** asked before anything is filled in */
+const madeOf = ref('')
+const natures = computed(() => [...new Set(all.value.map((f) => f.made_of))])
+const families = computed(() => all.value.filter((f) => f.made_of === madeOf.value).map((f) => f.name))
 const near = computed(() =>
   [...project.materials.values()].filter((m) => !m.own && m.family === sheet.family && m.kind !== 'air'),
 )
@@ -52,6 +56,7 @@ watch(open, (now) => {
     sheet.family = props.material.family as DataSheet['family']
   }
   if (!props.material) sheet.name = props.name ?? ''
+  madeOf.value = all.value.find((f) => f.name === sheet.family)?.made_of ?? ''
   more.value = FIELDS.some((f) => !f.first && sheet[f.name])
   complaint.value = ''
   void look()
@@ -59,6 +64,7 @@ watch(open, (now) => {
 let asked = 0
 async function look(): Promise<void> {
   const mine = ++asked
+  if (!sheet.family) return void (made.value = null)
   try {
     const answer = await take(
       api.POST('/api/library/look', { body: { ...sheet, name: sheet.name.trim() || 'new material' } }),
@@ -72,6 +78,11 @@ async function look(): Promise<void> {
 }
 const lookSoon = useDebounceFn(look, 150)
 watch(sheet, () => open.value && void lookSoon())
+watch(madeOf, () => {
+  if (families.value.includes(sheet.family)) return
+  const only = families.value.length === 1 ? families.value[0]! : ''
+  sheet.family = only as DataSheet['family']
+})
 watch(
   () => sheet.family,
   () => (sheet.nearest = near.value.some((m) => m.id === sheet.nearest) ? sheet.nearest : ''),
@@ -106,11 +117,17 @@ const keep = (): Promise<void> =>
     <ElForm ref="form" :model="{}" hide-required-asterisk @submit.prevent="keep">
       <div class="two">
         <TextField v-model="sheet.name" label="Name" maxlength="80" autofocus must="A name is needed." />
-        <SelectField v-model="sheet.family" label="Kind">
+        <SelectField v-model="madeOf" label="What is it made of?">
+          <ElOption v-for="n in natures" :key="n" :value="n" :label="n" />
+        </SelectField>
+        <SelectField v-if="madeOf" v-model="sheet.family" label="Kind">
           <ElOption v-for="f in families" :key="f" :value="f" :label="f" />
         </SelectField>
       </div>
-      <div class="fields">
+      <p v-if="!sheet.family" class="soft">
+        What a sheet does not state is filled in from a material of the same kind; so that comes first.
+      </p>
+      <div v-if="sheet.family" class="fields">
         <div v-for="f in fields" :key="f.name">
           <TextField v-model="sheet[f.name]" :label="f.label" :placeholder="f.hint" maxlength="60" />
           <p v-if="made && !refused && made.understood[f.name] && sheet[f.name]" class="soft read">
@@ -118,10 +135,10 @@ const keep = (): Promise<void> =>
           </p>
         </div>
       </div>
-      <ElButton v-if="!isSheet(sheet.family) || !more" link class="more" @click="more = !more">
+      <ElButton v-if="sheet.family && (!isSheet(sheet.family) || !more)" link class="more" @click="more = !more">
         {{ more ? 'Only the first four' : 'The sheet says more: water, heat, emissivity' }}
       </ElButton>
-      <div class="two">
+      <div v-if="sheet.family" class="two">
         <SelectField v-model="sheet.nearest" label="What it does not say is filled from">
           <ElOption value="" :label="made ? `the nearest: ${project.materialName(made.nearest)}` : 'the nearest'" />
           <ElOption v-for="m in near" :key="m.id" :value="m.id" :label="m.name" />
@@ -138,6 +155,7 @@ const keep = (): Promise<void> =>
       <p v-if="refused || complaint" class="complaint" role="alert">{{ complaint || refused }}</p>
       <template v-else-if="made">
         <p v-for="o in made.odd" :key="o.metric" class="odd" role="status">{{ said(o) }}</p>
+        <p v-if="made.rests.metric" data-rests>{{ said(made.rests) }}</p>
         <p v-for="[words, values] in filled" :key="words" class="soft">
           <b>{{ values.join(', ') }}</b>: {{ words }}
         </p>
@@ -151,7 +169,7 @@ const keep = (): Promise<void> =>
       </p>
       <div class="actions">
         <ElButton @click="open = false">Leave it</ElButton>
-        <ElButton type="primary" native-type="submit" :disabled="busy || !!refused">
+        <ElButton type="primary" native-type="submit" :disabled="busy || !!refused || !sheet.family">
           {{ material ? 'Keep the new edition' : 'Keep it' }}
         </ElButton>
       </div>

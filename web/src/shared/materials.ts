@@ -29,7 +29,8 @@ export const FIELDS: readonly { name: Property; label: string; hint: string; fir
 ]
 export const isSheet = (family: string): boolean => family === 'sheet' || family === 'finish'
 
-export const emptySheet = (family: DataSheet['family'] = 'fibrous insulation'): DataSheet => ({
+/** family: none until somebody says what it is made of. */
+export const emptySheet = (family = '' as DataSheet['family']): DataSheet => ({
   name: '',
   family,
   thickness: '',

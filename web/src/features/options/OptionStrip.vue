@@ -29,6 +29,11 @@ const live = computed(() => props.state.liveState(props.w))
 const here = computed(() => props.index === props.state.at.strip)
 const option = computed(() => props.index > 0 && here.value)
 const layer = computed(() => (here.value ? props.state.at.layer : null))
+/** What of as found it takes out, where that stood. */
+const removed = computed(() => {
+  const off = props.index ? (props.w.figures.comes_off ?? []) : []
+  return props.scale.strips[0]!.placed.filter((p) => off.includes(p.layer.id))
+})
 const element = computed(() => props.state.sheet.value?.element)
 
 /** A question first where a choice or finished years hang on it. */
@@ -105,6 +110,7 @@ defineExpose({ index: toRef(props, 'index'), begin: () => bar.value?.begin() })
       :name="w.name"
       :figures="w.figures"
       :selected="layer"
+      :removed="removed"
       :in-hand="here ? state.inHand().map((l) => l.id) : []"
       @select="(id, more) => emit('select', id, more)"
     />

@@ -21,6 +21,8 @@ const props = defineProps<{
 const emit = defineEmits<{ take: []; look: [] }>()
 const open = ref(false)
 const layer = ref<string | null>(null)
+/** Of as found, where it stands. */
+const removed = computed(() => props.scale.strips[0]!.placed.filter((p) => p.layer.id in props.proposal.comes_off))
 const state = computed(() => {
   const p = props.proposal
   const short = p.reached ? '' : ', short of the target'
@@ -92,6 +94,7 @@ const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
       :name="proposal.name"
       :figures="null"
       :selected="layer"
+      :removed="removed"
       @select="(id: string) => (layer = layer === id ? null : id)"
     />
     <p class="figures">{{ figures.join(' · ') }}</p>
@@ -104,8 +107,8 @@ const DOES: [keyof Schemas['Offered']['does_to'], string][] = [
     </p>
     <p v-if="proposal.practice" class="soft practice">{{ said(proposal.practice) }}</p>
     <p v-for="d in proposal.doubts" :key="d.metric" class="doubt">{{ said(d) }}</p>
-    <p v-if="proposal.comes_off.length" class="first">
-      <b>Comes off</b> <s>{{ proposal.comes_off.map(said).join('; ') }}</s>
+    <p v-if="removed.length" class="first" data-comes-off>
+      <b>Comes off</b> <s>{{ Object.values(proposal.comes_off).map(said).join('; ') }}</s>, crossed out in the drawing
     </p>
     <p v-if="proposal.first.length" class="first"><b>First</b> {{ proposal.first.map(said).join('; ') }}.</p>
     <ElButton link :aria-expanded="open" @click="open = !open">

@@ -17,6 +17,8 @@ const props = defineProps<{
   selected: string | null
   /** several layers in hand, the selected one among them */
   inHand?: string[]
+  /** layers as found that are taken out, where they stood */
+  removed?: Placed[]
 }>()
 const emit = defineEmits<{ select: [layer: string, more: boolean] }>()
 const chosen = (id: string): boolean => id === props.selected || !!props.inHand?.includes(id)
@@ -177,6 +179,18 @@ const outX = computed(() => {
       <rect :x="p.x - (p.width < 10 ? 5 : 0)" y="0" :width="Math.max(p.width, 10)" :height="high" fill="transparent" />
       <rect v-if="chosen(p.layer.id)" :x="p.x - 2.5" y="1.5" :width="p.width + 5" :height="high - 3" class="chosen" />
     </g>
+    <g
+      v-for="p in removed"
+      :key="`off-${p.layer.id}`"
+      class="removed"
+      role="img"
+      :aria-label="`comes off: ${label(p)}`"
+    >
+      <title>comes off: {{ label(p) }}</title>
+      <rect :x="p.x" :y="TOP" :width="p.width" :height="body" />
+      <line :x1="p.x" :x2="p.x + p.width" :y1="TOP + body" :y2="TOP" />
+      <line :x1="p.x" :x2="p.x + p.width" :y1="TOP" :y2="TOP + body" />
+    </g>
     <line
       v-for="line in lines"
       :key="line.key"
@@ -225,6 +239,13 @@ svg {
 .body.assumed {
   stroke-dasharray: 5 3;
   opacity: 0.72;
+}
+.removed {
+  fill: none;
+  stroke: var(--over);
+  stroke-width: 1.2;
+  stroke-dasharray: 3 3;
+  pointer-events: none;
 }
 .sheetline {
   stroke: var(--water);
