@@ -83,10 +83,11 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         refused = error.message
     steady = place.adjoining != "ground"
     found_plane = sensitive_plane(as_found, place)
-    plane, why_not = plane_in(option, found_plane)
-    drying, why_not = _drying(option, place, climate, plane, why_not)
+    plane, no_plane = plane_in(option, found_plane)
+    plane = plane or sensitive_plane(option, place)  # where as found has none, or it is gone, what is new gives its own
+    drying, why_not = _drying(option, place, climate, plane, no_plane)
     before, why_before = _drying(as_found, place, climate, found_plane, why_not)
-    why_not = why_not or (f"as found {why_before}" if why_before else "")
+    why_not = why_not or no_plane or (f"as found {why_before}" if why_before else "")
     transient_refused, case_hash = case_state(option, place, None if is_as_found else as_found)
     leak, leaks = option.air_leak.preset, Leaks(option, place)
     return Preview(
@@ -101,7 +102,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         matched=matched_words(as_found, drawn),
         roles=roles_of(drawn, place),
         drying=drying,
-        drying_left=drying_left(drying, before, why_not),
+        drying_left=drying_left(None if no_plane else drying, before, why_not),
         plane=plane,
         opening_plane=opening_plane(option, as_found, place),
         condensation=condensation(option, place, climate) if steady else None,

@@ -60,6 +60,7 @@ def stated(
     leak = build_up.air_leak.preset
     by_rule = leaks.air_leak_by_rule()
     plane, _ = plane_in(build_up, sensitive_plane(as_found, place))
+    plane = plane or sensitive_plane(build_up, place)
     drying = (
         drying_ability(build_up, place, climate, plane)
         if plane is not None and place.adjoining != "ground" and not faces_room(build_up, plane)

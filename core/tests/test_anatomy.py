@@ -17,11 +17,13 @@ from core.buildup.members import member_path
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place, Uneven
 from core.buildup.planes import sensitive_plane
 from core.cases.alike import alike
+from core.cases.practice import build_up
 from core.climate.data import shipped
 from core.criteria.cautions import cautions
 from core.moisture.gaps import gap_sd
 from core.moisture.steady import condensation, conditions
 from core.moisture.traps import traps
+from core.preview import preview
 from core.proposals.situation import Stand, situation
 
 STEEL = Framing.model_validate(
@@ -365,3 +367,22 @@ class Same(TestCase):
             for year in (None, 1965, 1999)
         }
         self.assertEqual(asked, {None: True, 1965: True, 1999: False})
+
+
+class NewPlanes(TestCase):
+    def test_where_as_found_has_no_plane_a_new_sheathing_gives_its_own(self) -> None:
+        """Bare metal over studs has nothing that could rot: the boards of an option do, and its drying is told without a share."""
+        found = build_up(("skin", "profiled_sheet", 1))
+        boards = (
+            ("gap", "air_ventilated", 25),
+            ("sheet", "membrane_open"),
+            ("osb", "osb", 15),
+            ("fill", "mineral_fibre_035", 140, 0.1),
+            ("board", "gypsum_board", 12.5),
+        )
+        option = BuildUp(layers=[*found.layers, *build_up(*boards).layers])
+        shown = preview(found, option, Place(climate="ostmoor"), Limits())
+        assert shown.plane is not None and shown.drying is not None
+        self.assertEqual(shown.plane.layer_id, "osb")
+        self.assertIsNone(shown.drying_left.share)
+        self.assertTrue(shown.drying_left.why_not)
