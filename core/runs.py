@@ -16,6 +16,7 @@ from core.buildup.growth import aligned
 from core.buildup.members import member_path
 from core.buildup.model import BuildUp, Place
 from core.buildup.spent import spent
+from core.criteria.accumulation import AccumulationFinding
 from core.criteria.run_findings import RunFindings, find_all
 from core.errors import CoreError
 from core.moisture.transient.outcome import Outcome
@@ -137,13 +138,14 @@ def first_years(
     build_up: BuildUp,
     place: Place,
     found: Found | None,
-    years: int,
+    years: int | None,
     progress: Progress | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> RunFindings:
-    """Findings of so many years of an option through its bay, in one stage an hour: for a search, whose answer is run again as it is judged."""
-    model = fixed_years(model_of(build_up, place, start=found.start if found is not None else None, new=True), years)
-    model = _staged(model, 1)
+    """Findings of so many years of an option through its bay (None: until they repeat), in one stage an hour: for a search, whose answer is run again as it is judged."""
+    model = _staged(model_of(build_up, place, start=found.start if found is not None else None, new=True), 1)
+    if years is not None:
+        model = fixed_years(model, years)
     return find_all(model, simulate(model.case, progress or (lambda share, what: None), cancelled))
 
 
@@ -217,6 +219,21 @@ def fixed_years(model: Model, years: int) -> Model:
     """The same for a fixed number of years."""
     time = model.case.time.model_copy(update={"repeat": "fixed", "fixed_passes": years})
     return replace(model, case=model.case.model_copy(update={"time": time}))
+
+
+def until_it_repeats(model: Model) -> Model:
+    """The same until its year repeats, whatever number of years it had."""
+    time = model.case.time.model_copy(update={"repeat": "until_settled"})
+    return replace(model, case=model.case.model_copy(update={"time": time}))
+
+
+STILL_MOVES = 0.005  # of the water a year; a short run that still gathers or dries by more says nothing of what stays
+
+
+def still_moves(findings: RunFindings) -> bool:
+    """Whether so few years leave open what stays: the water still rises or falls."""
+    [gathered] = findings.of("accumulation")
+    return isinstance(gathered, AccumulationFinding) and not gathered.settled and abs(gathered.rise) > STILL_MOVES
 
 
 def _staged(model: Model, stages: int | None) -> Model:

@@ -15,8 +15,9 @@ from core.buildup.leaks import Leaks
 from core.buildup.model import BAD_YEAR_WORDS, AirLeakage, BuildUp, Place, RainLeakage
 from core.buildup.spent import YEARS
 from core.climate.data import shipped
+from core.criteria.accumulation import AccumulationFinding
 from core.criteria.judging import LimitValues
-from core.criteria.run_findings import FOUND_WITH
+from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.criteria.stated import stated
 from core.criteria.verdict import Verdict, verdict
 from core.errors import CaseRefused, OutOfRange
@@ -25,7 +26,7 @@ from core.proposals.propose import Tried, tries
 from core.proposals.rules import Way
 from core.proposals.situation import Situation
 from core.proposals.standing import Stands
-from core.runs import Found, first_years, years_of
+from core.runs import Found, first_years, still_moves, years_of
 from core.say import Said, percent, said, say
 
 RAIN_BEHIND = (
@@ -33,7 +34,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 5  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 6  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -74,8 +75,8 @@ class _Bench:
             if year == SETTLED and any(one.share > COMFORTABLE for one in said_of.judgements):
                 exact = years_of(build_up, place, self.found, tell, self.cancelled)
                 said_of = verdict(exact, before, facts, self.limits)
-            elif year != SETTLED and _only_gathers(said_of):
-                longer = years_of(build_up, place, self.found, tell, self.cancelled, stages=1)
+            elif year != SETTLED and still_moves(findings) and (said_of.state == "over a limit" or _gathers(findings)):
+                longer = first_years(build_up, place, self.found, None, tell, self.cancelled)
                 said_of = verdict(longer, before, facts, self.limits)
             self.done[key] = said_of
         return self.done[key]
@@ -89,10 +90,8 @@ class _Bench:
         return self.fine(tried, index, usual) and self.fine(tried, index, "bad year")
 
 
-def _only_gathers(one: Verdict) -> bool:
-    """Whether all that passes its limit is water that still rises, which so few years cannot tell from filling up towards a cycle."""
-    over = {j.criterion for j in one.judgements if j.phase == "for good" and j.state == "over a limit"}
-    return over == {"accumulation"}
+def _gathers(findings: RunFindings) -> bool:
+    return any(isinstance(one, AccumulationFinding) and one.rise > 0.0 for one in findings.of("accumulation"))
 
 
 def _named(tried: Tried) -> str:

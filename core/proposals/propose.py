@@ -46,7 +46,7 @@ class Offered:
     """A way that applies, as a complete build-up.
 
     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
-    it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
+    it. reached: the target is met, or none is set. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
     comes_off: what is taken out or off first, by layer of as found. doubts, first: in words.
     """
 
@@ -258,7 +258,7 @@ def _offer(way: Way, at: Situation, known: Stands | None) -> Offered:
         refused=chosen.refused,
         grown_mm=chosen.mm,
         why=why,
-        reached=limits.reached_by(chosen.u),
+        reached=limits.target_u_w_m2k is None or limits.reached_by(chosen.u),
         stands=known,
         practice=_practice(at, tried, known),
         comes_off={layer.id: _named(layer) for layer in comes_off(at.as_found, chosen.build_up)},

@@ -80,6 +80,14 @@ class Years(TestCase):
         said = stands(way_of("roof_below"), at, settle(deck, place), IN_FORCE)
         self.assertNotIn("accumulation", said.because.metric)
 
+    def test_what_dries_in_is_no_limit_passed_in_a_bad_year(self) -> None:
+        """A cellar wall closed from outside starts soaked: two bad years are not enough to tell what stays, and it stands."""
+        wall = found_of(("sandstone_rubble", 500))
+        place = Place(climate="karrental", adjoining="ground", ground="wet", factor_b=0.6)
+        at = situation(wall, Stand(place, Limits(target_u_w_m2k=0.3)))
+        said = stands(way_of("cellar_outside"), at, settle(wall, place), IN_FORCE)
+        self.assertEqual((said.state, said.mm), ("stands", 100.0), said.because.metric)
+
     def test_under_a_deck_with_no_bays_no_sheet_lies_on_the_cold_side(self) -> None:
         deck = found_of(("slate", 8), ("concrete", 180), ("lime_plaster", 20))
         at = situation(deck, Stand(Place(kind="roof", slope_deg=40, climate="karrental"), Limits()))

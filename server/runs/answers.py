@@ -71,10 +71,10 @@ def brief_answer(
     progress: Progress,
     asked: Asked,
 ) -> tuple[RunFindings, dict[str, Any]]:
-    """Findings, and the plane's daily RH of the last year. inputs: draw, plane (a layer id), years."""
+    """Findings, and the plane's daily RH of the last year. inputs: draw, plane (a layer id), years, runs_on."""
     from core.criteria.run_findings import find_all
     from core.moisture.transient.solve import simulate
-    from core.runs import fixed_years
+    from core.runs import fixed_years, still_moves, until_it_repeats
     from core.study import PASSES, drawn_model
 
     model = drawn_model(build_up, place, inputs["draw"], start, new=start is not None)
@@ -83,6 +83,10 @@ def brief_answer(
     name = plane_of(model, inputs["plane"])
     outcome = simulate(model.case, progress, asked)
     found = find_all(model, outcome)
+    if inputs.get("runs_on") and still_moves(found):
+        model = until_it_repeats(model)
+        outcome = simulate(model.case, progress, asked)
+        found = find_all(model, outcome)
     rh = np.minimum(outcome.rh(outcome.planes[name], outcome.last_pass), 1.0)
     point = next(p for p in found.points if p.name == name)
     answer = BriefAnswer(

@@ -142,11 +142,13 @@ def _brief(
     label: str,
     place: Place | None = None,
     years: int = PASSES,
+    runs_on: bool = False,
     between: dict[str, Any] | None = None,
     **shown: Any,
 ) -> Run:
     """One short run, its existing layers starting from as found in the element's own place.
 
+    runs_on: where its water still changes after so many years it is run until they repeat, so that what dries in is no limit passed.
     between: a build-up that stands first, and for how many years; what stays of it starts from the water it leaves.
     """
     where = place or element.place
@@ -157,6 +159,8 @@ def _brief(
     if as_found is not None:
         found_key = asked(as_found, element.place, None).key
     looked_at = f"{plane}|{years}"
+    if runs_on:
+        looked_at, shown["runs_on"] = f"{looked_at}|on", True
     if between is not None:
         shown["between"] = between
         stands = model_of(BuildUp.model_validate(between["build_up"]), element.place, new=True).case.hash
@@ -200,7 +204,7 @@ def _facings(element: Element, option: Option, settings: PlaneSettings) -> list[
 def _bad_year(element: Element, option: Option, settings: PlaneSettings) -> list[Run]:
     plane = _plane(element, option, settings.plane)
     return [
-        _brief(option, element, option.current, {"weather year": year}, plane, label)
+        _brief(option, element, option.current, {"weather year": year}, plane, label, runs_on=True)
         for year, label in ((0.0, "usual year"), (1.0, "bad year"))
     ]
 

@@ -3,7 +3,7 @@
  * What could be done to an element: each school that applies as a whole build-up on one datum, with what its hourly years say, best first;
  * the others with the reason. The years are asked for on opening, watched, and given up on leaving.
  */
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
@@ -89,8 +89,11 @@ const run = (): Promise<boolean> =>
     answer.put(await take(api.POST('/api/elements/{element_id}/proposals/years', path(elementId.value))))
     await answer.load()
   })
+/** keepalive: it is sent when the window is closed too */
 const leave = (id: number): void =>
-  void take(api.POST('/api/elements/{element_id}/proposals/leave', path(id))).catch(() => undefined)
+  void take(api.POST('/api/elements/{element_id}/proposals/leave', { ...path(id), keepalive: true })).catch(
+    () => undefined,
+  )
 const stop = (): Promise<boolean> =>
   act(async () => {
     stopped.value = true
@@ -111,9 +114,11 @@ watch(
   },
   { immediate: true },
 )
-onBeforeUnmount(() => {
+const gone = (): void => {
   if (underWay(answer.data.value)) leave(elementId.value)
-})
+}
+onBeforeUnmount(gone)
+useEventListener(window, 'pagehide', gone)
 const progress = computed(() => {
   const runs = answer.data.value?.runs ?? []
   if (!runs.length || !underWay(answer.data.value)) return null
