@@ -8,7 +8,9 @@ from selenium.webdriver.common.keys import Keys
 
 from e2e.base import Walk
 from server.library.models import Edition
+from server.options.standing import STANDS, UNDER_WAY
 from server.projects.models import Choice, Element, Option, Phase, Project, Scheme
+from server.runs.models import Run
 from server.schemes.models import Basis
 
 PDF = b"%PDF-1.7\n1 0 obj <<>> endobj\ntrailer <<>>\n%%EOF\n"
@@ -53,6 +55,15 @@ class FromProposalsToAScheme(Walk):
         self.press("the outside may not be touched")
         self.press("See it on the sheet", "[data-way=inside_variable]")
         self.until(lambda: len(self.strips()) == 4, "four strips")
+
+    def test_a_window_that_closes_gives_the_years_up(self) -> None:
+        self.sign_in()
+        self.sheet("proposals", self.project.elements.get(name="South-west gable"))
+        rows = Run.objects.filter(kind=STANDS, batch__element__name="South-west gable", project=self.project)
+        under_way = rows.filter(status__in=UNDER_WAY, cancel_asked=False)
+        self.until(under_way.exists, "its years are asked for")
+        self.browser.get("about:blank")
+        self.until(lambda: not under_way.exists(), "they are given up")
 
     def own_material(self) -> None:
         """In twenty seconds, from where it is missing; then its second edition."""

@@ -80,6 +80,7 @@ const blank = (): Omit<Typing, 'kind' | 'at' | 'material' | 'what'> => ({
   source: '',
   inPlaceOf: null,
 })
+const pricing = (line: Line): string => (line.prices.some((one) => one.whose === 'own') ? 'one more' : 'price it')
 /** One of the project's own prices of a line, or one more. */
 function priceOf(line: Line, quoted?: Quoted): void {
   const material = props.materials.get(line.name)
@@ -196,8 +197,8 @@ const isThere = computed(() => {
         <ElButton v-if="isWork(row)" link :aria-label="`change ${row.name}`" @click="workAt(workIndex(row))"
           >change</ElButton
         >
-        <ElButton v-else link :aria-label="`price it: ${row.name}`" @click="priceOf(row)">
-          {{ row.prices.some((one) => one.whose === 'own') ? 'one more' : 'price it' }}
+        <ElButton v-else link :aria-label="`${pricing(row)}: ${row.name}`" @click="priceOf(row)">
+          {{ pricing(row) }}
         </ElButton>
       </template>
       <template #sum-name>{{ isImperial ? 'A square foot' : 'A square metre' }}</template>

@@ -83,9 +83,12 @@ const again = async (): Promise<void> => void (await Promise.all([sheet.load(), 
 
 /** The years of what is offered and not run yet: asked for once they are seen, and again when what is known of the element changed. */
 const stopped = ref(false)
+/** whether somebody's years may be under way for this page, answered already or not */
+let asked = false
 const run = (): Promise<boolean> =>
   act(async () => {
     stopped.value = false
+    asked = true
     answer.put(await take(api.POST('/api/elements/{element_id}/proposals/years', path(elementId.value))))
     await answer.load()
   })
@@ -115,7 +118,7 @@ watch(
   { immediate: true },
 )
 const gone = (): void => {
-  if (underWay(answer.data.value)) leave(elementId.value)
+  if (asked || underWay(answer.data.value)) leave(elementId.value)
 }
 onBeforeUnmount(gone)
 useEventListener(window, 'pagehide', gone)

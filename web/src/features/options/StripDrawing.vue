@@ -179,13 +179,7 @@ const outX = computed(() => {
       <rect :x="p.x - (p.width < 10 ? 5 : 0)" y="0" :width="Math.max(p.width, 10)" :height="high" fill="transparent" />
       <rect v-if="chosen(p.layer.id)" :x="p.x - 2.5" y="1.5" :width="p.width + 5" :height="high - 3" class="chosen" />
     </g>
-    <g
-      v-for="p in removed"
-      :key="`off-${p.layer.id}`"
-      class="removed"
-      role="img"
-      :aria-label="`comes off: ${label(p)}`"
-    >
+    <g v-for="p in removed" :key="`off-${p.layer.id}`" class="removed" aria-hidden="true">
       <title>comes off: {{ label(p) }}</title>
       <rect :x="p.x" :y="TOP" :width="p.width" :height="body" />
       <line :x1="p.x" :x2="p.x + p.width" :y1="TOP + body" :y2="TOP" />
