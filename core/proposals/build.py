@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from core.buildup.anatomy import Anatomy
 from core.buildup.growth import datum_layer
-from core.buildup.model import BuildUp, BuildUpLayer, Framing
+from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Framing
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
 from core.proposals.rules import NewLayer, Way
@@ -98,8 +98,14 @@ def _kept(way: Way, at: Situation) -> tuple[list[BuildUpLayer], list[BuildUpLaye
         lining = [layer for layer in lining if layer.entry.group != "plaster" and not isinstance(layer.entry, Sheet)]
         core = core if lining else _without_trailing_plaster(core)
     elif way.drop_inside == "finish":
-        lining = [layer for layer in lining if layer.thickness > THIN_LINING_M]
+        lining = [layer for layer in lining if layer.thickness > THIN_LINING_M and not _soft(layer)]
+        core = [layer for layer in core if not _soft(layer)]
     return cover, core, lining
+
+
+def _soft(layer: BuildUpLayer) -> bool:
+    """Fibre between no members: nothing is laid on it, and damp it is not covered."""
+    return layer.entry.family in FIBROUS and layer.framing is None
 
 
 def _without_leading_sheets(layers: list[BuildUpLayer]) -> list[BuildUpLayer]:

@@ -34,7 +34,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 6  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 7  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )

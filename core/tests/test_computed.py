@@ -88,6 +88,12 @@ class Years(TestCase):
         said = stands(way_of("cellar_outside"), at, settle(wall, place), IN_FORCE)
         self.assertEqual((said.state, said.mm), ("stands", 100.0), said.because.metric)
 
+    def test_soft_fibre_is_not_left_under_a_screed(self) -> None:
+        slab = found_of(("earth", 300), ("concrete", 100), ("mineral_fibre_035", 60), ("gypsum_board", 12.5))
+        at = situation(slab, Stand(Place(kind="floor", slope_deg=0, adjoining="ground", factor_b=0.5), Limits()))
+        [over] = [one for one in propose(at).offered if one.way == "slab_over"]
+        self.assertEqual(list(over.comes_off), ["l2", "l3"])
+
     def test_under_a_deck_with_no_bays_no_sheet_lies_on_the_cold_side(self) -> None:
         deck = found_of(("slate", 8), ("concrete", 180), ("lime_plaster", 20))
         at = situation(deck, Stand(Place(kind="roof", slope_deg=40, climate="karrental"), Limits()))
