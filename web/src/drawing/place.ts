@@ -74,7 +74,8 @@ export function placeLabels(wishes: Wish[], obstacles: Box[], within: Box): Map<
         under(box) +
         labels.filter((l) => overlap(box, l)).length * 20 +
         leaders.filter((l) => overlap(box, l)).length * 3 +
-        labels.filter((l) => leader.some((p) => overlap(p, l, 0))).length * 8
+        labels.filter((l) => leader.some((p) => overlap(p, l, 0))).length * 8 +
+        leader.filter((p) => under(p) > 0).length // a line across the drawing says less than a label on an edge of it
       if (cost < least && cost < CROWDED) {
         best = box
         least = cost
