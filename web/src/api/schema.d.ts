@@ -6713,7 +6713,7 @@ export interface components {
          * @description A way that applies, as a complete build-up.
          *
          *     u: U effective, None where ISO 6946 refuses (refused says why). grown_mm: of its grown layer, None without one; why: what set
-         *     it. reached: the target is met. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
+         *     it. reached: the target is met, or none is set. stands: what its years say, None while they are not run. practice: what practice says of the thickness.
          *     comes_off: what is taken out or off first, by layer of as found. doubts, first: in words.
          */
         Offered: {
