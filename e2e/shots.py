@@ -17,6 +17,7 @@ from e2e.browser import open_browser
 
 # What a sheet says while it waits for its figures.
 UNDER_WAY = "//p[contains(@class, 'soft') and contains(., ' …')]"
+TO_BE_RUN = "//*[@data-headline][contains(., 'still to be run') or contains(., 'found by their hourly years')]"
 # What is pressed before the picture, and what shows that it is done.
 PRESSED = {
     "wetting": ("Wet every option", "[data-batch][data-status=done]"),
@@ -87,6 +88,8 @@ def take(address: str, folder: Path, only: set[str] | None = None) -> None:
         time.sleep(3.0 if name == "year" else 1.6)
         if name in PRESSED:
             press_and_wait(browser, *PRESSED[name])
+        if name == "proposals":  # with what its years say, the best first
+            WebDriverWait(browser, 600).until(lambda b: not b.find_elements(By.XPATH, TO_BE_RUN))
         if name == "house":
             browser.find_element(By.XPATH, "//label[normalize-space()='Heat']").click()
             time.sleep(0.4)

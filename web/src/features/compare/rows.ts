@@ -95,8 +95,6 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
     {
       label: 'Gets in a year, with the rain that reaches a plane',
       cell: (o) => (verdict(o) ? show(o.run.wetting_kg_m2, 'water', 2) : '–'),
-      bar: (o) => (verdict(o) ? (o.run.wetting_kg_m2 ?? null) : null),
-      tone: 'water',
     },
     {
       label: 'Worst point, month',
