@@ -9,7 +9,7 @@ from core.assembly.roles import roles_of
 from core.assembly.to_case import found_model, model_of, run_key, why_no_transient
 from core.buildup.anatomy import LayerRoles
 from core.buildup.background import background_words, foot_m
-from core.buildup.growth import aligned, datum_layer, growth, matched_words
+from core.buildup.growth import aligned, comes_off, datum_layer, growth, matched_words
 from core.buildup.leaks import Leaks
 from core.buildup.model import BuildUp, Limits, LimitSide, Place, mass
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
@@ -35,7 +35,7 @@ from core.thermal.ladder import Ladder, ladder_or_why
 
 @dataclass(frozen=True)
 class Preview:
-    """Steady figures of an option. `refused`: a sentence in place of U where ISO 6946 does not hold."""
+    """Steady figures of an option. comes_off: layers of as found that are not in it any more. `refused`: a sentence in place of U where ISO 6946 does not hold."""
 
     thermal: Transmittance | None
     refused: str
@@ -46,6 +46,7 @@ class Preview:
     added_kg_m2: float
     background: list[Said]
     matched: list[Said]
+    comes_off: list[str]
     roles: list[LayerRoles]
     drying: DryingAbility | None
     drying_left: DryingLeft
@@ -100,6 +101,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         added_kg_m2=added,
         background=background_words(as_found, option, place) if as_found.is_stated else [],
         matched=matched_words(as_found, drawn),
+        comes_off=[layer.id for layer in comes_off(as_found, option)],
         roles=roles_of(drawn, place),
         drying=drying,
         drying_left=drying_left(None if no_plane else drying, before, why_not),
@@ -146,6 +148,7 @@ def _nothing_stated(option: BuildUp, place: Place) -> Preview:
         added_kg_m2=0.0,
         background=[],
         matched=[],
+        comes_off=[],
         roles=[],
         drying=None,
         drying_left=DryingLeft(None, words),

@@ -7,6 +7,7 @@ from there; new ones as they are delivered.
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -134,7 +135,16 @@ def years_of(
     return find_all(model, simulate(model.case, lambda s, what: report(0.5 + 0.5 * s, what), cancelled), member, worn)
 
 
-def first_years(
+def stages_of(build_up: BuildUp, place: Place) -> int:
+    """The most stages in a step that the sheet takes on any of its paths."""
+    most = 1
+    for one in (build_up, member_path(build_up), spent(build_up, place)):
+        with suppress(CoreError):  # a path that cannot be run is left out of its findings too
+            most = max(most, model_of(one, place, new=True).case.time.stages if one is not None else 1)
+    return most
+
+
+def bay_years(
     build_up: BuildUp,
     place: Place,
     found: Found | None,
@@ -230,10 +240,11 @@ def until_it_repeats(model: Model) -> Model:
 STILL_MOVES = 0.005  # of the water a year; a short run that still gathers or dries by more says nothing of what stays
 
 
-def still_moves(findings: RunFindings) -> bool:
-    """Whether so few years leave open what stays: the water still rises or falls."""
+def still_moves(findings: RunFindings) -> float:
+    """By what share of it the water of so few years still rises a year (falls: below 0); 0 where that leaves nothing open."""
     [gathered] = findings.of("accumulation")
-    return isinstance(gathered, AccumulationFinding) and not gathered.settled and abs(gathered.rise) > STILL_MOVES
+    assert isinstance(gathered, AccumulationFinding)
+    return 0.0 if gathered.settled or abs(gathered.rise) <= STILL_MOVES else gathered.rise
 
 
 def _staged(model: Model, stages: int | None) -> Model:

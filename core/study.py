@@ -16,9 +16,9 @@ from pydantic import Field, model_validator
 from core import case as c
 from core.assembly.to_case import Model, StartState, model_of
 from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLeakage
+from core.buildup.room import room_air
 from core.case import Strict
 from core.climate.data import MONTHS, monthly_means, shipped
-from core.climate.indoor import indoor_air
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid
 from core.materials.ranges import SHEET_SPREAD, range_of
@@ -378,9 +378,7 @@ PROOFS: dict[str, str] = {
 def coldest_month_rh(place: Place) -> tuple[str, float]:
     """(month, mean RH of the room in it) of the coldest month outside, 0 to 1."""
     climate = shipped(place.climate)
-    measured = shipped(place.occupancy) if place.profile == "measured" else None
-    summer = max(25.0, place.set_point_c)
-    _, humidity = indoor_air(climate, place.profile, place.set_point_c, summer, place.extra_rh, measured)
+    _, humidity = room_air(place, place.extra_rh)
     month = int(monthly_means(climate["temperature_c"]).argmin())
     return MONTHS[month], float(monthly_means(humidity)[month])
 

@@ -105,11 +105,4 @@ def matched_words(as_found: BuildUp, option: BuildUp) -> list[Said]:
 def comes_off(as_found: BuildUp, build_up: BuildUp) -> list[BuildUpLayer]:
     """Layers as found that are not in an option: what is taken off or out, drawn as removed. A bay that is filled stays."""
     there = {layer.id for layer in build_up.layers}
-    materials = [layer.material for layer in build_up.layers if not layer.existing]
-    return [
-        layer
-        for layer in as_found.layers
-        if layer.id not in there
-        and layer.entry.group != "air"
-        and not (layer.entry.family == "membranes and coatings" and layer.material in materials)
-    ]
+    return [layer for layer in as_found.layers if layer.id not in there and layer.entry.group != "air"]

@@ -33,7 +33,7 @@ INDOOR_WORDS = {
     "kitchen": "a kitchen (ISO 13788 class 4)",
     "cellar": "a heated cellar (ISO 13788 class 2)",
     "cooled": "cooled in summer",
-    "now_and_then": "heated now and then: a church, a hall",
+    "now_and_then": "heated intermittently: a church, a hall",
     "iso13788_1": "ISO 13788 class 1, stores",
     "iso13788_2": "ISO 13788 class 2, offices, homes with few people",
     "iso13788_3": "ISO 13788 class 3, homes, occupancy not known",

@@ -21,8 +21,8 @@ from core.assembly.roles import roles_of
 from core.buildup.anatomy import Anatomy
 from core.buildup.make import Make
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
+from core.buildup.room import room_air
 from core.climate.data import shipped
-from core.climate.indoor import indoor_air
 from core.errors import CoreError
 from core.materials.library import Solid, entry_of, know
 from core.materials.own import own_id
@@ -207,7 +207,7 @@ def measured_in(folder: Path) -> Callable[[Place], Place]:
         name = "own-" + hashlib.sha256(f"{place.climate} {place.occupancy}".encode()).hexdigest()[:12]
         path = folder / f"{name}.csv"
         if not path.exists():
-            inside_c, humidity = indoor_air(climate, place.profile, place.set_point_c, max(25.0, place.set_point_c))
+            inside_c, humidity = room_air(place)
             head = f"# label: air of a room\n# origin: measured\n# latitude_deg: {climate.latitude}\n# longitude_deg: {climate.longitude}\n# utc_offset_h: {climate.utc_offset}\n"
             rows = "".join(f"{t!r},{h!r}\n" for t, h in zip(inside_c.tolist(), humidity.tolist(), strict=True))
             path.write_text(f"{head}temperature_c,relative_humidity\n{rows}", encoding="utf-8")

@@ -20,7 +20,7 @@ from core.criteria.stated import stated
 from core.criteria.verdict import Tested, verdict
 from core.criteria.wetting import wetting_test
 from core.moisture.steady import DryingAbility, drying_ability
-from core.runs import first_years, settle, years_of
+from core.runs import bay_years, settle, years_of
 
 Rows = tuple[tuple[Any, ...], ...]
 
@@ -140,7 +140,7 @@ def judged(number: int) -> Said:
     findings = years_of(option, row.place, settled)
     said = verdict(findings, before, facts, limits)
     if said.state == "within limits" and not row.sound:  # the bad year is looked at before anything is passed
-        bad = first_years(option, row.place.model_copy(update={"bad_year": True}), settled, 2)
+        bad = bay_years(option, row.place.model_copy(update={"bad_year": True}), settled, 2)
         said = verdict(findings, before, facts, limits, Tested(bad_year=verdict(bad, before, facts, limits).state))
     return Said(row, said.state, said.headline.metric, said.worst.sentence.metric if said.worst else "")
 

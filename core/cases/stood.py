@@ -27,7 +27,7 @@ from core.proposals.propose import propose, tries
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, situation
 from core.proposals.standing import Stands
-from core.runs import Found, first_years, settle, years_of
+from core.runs import Found, bay_years, settle, years_of
 from core.study import PASSES
 
 WAYS = 2  # of one element
@@ -95,7 +95,7 @@ def _alone(option: BuildUp, at: Situation, found: Found | None) -> tuple[Verdict
     option = aligned(at.as_found, option)
     before = found.findings if found is not None else None
     facts = stated(option, at.as_found, place, shipped(place.climate), False)
-    bad = first_years(option, place.model_copy(update={"bad_year": True}), found, PASSES)
+    bad = bay_years(option, place.model_copy(update={"bad_year": True}), found, PASSES)
     return verdict(years_of(option, place, found), before, facts, limits), verdict(bad, before, facts, limits)
 
 

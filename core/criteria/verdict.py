@@ -293,7 +293,7 @@ def _only_while(findings: RunFindings, as_found: RunFindings | None, stated: Sta
     """On what coat an option relies against the rain, and what it is once that is spent; nothing where it holds without it."""
     if not stated.wears_off or stated.as_found:
         return said("")
-    words = say("{name} keeps the rain off, some {years} years (an estimate)", name=stated.wears_off, years=YEARS)
+    words = say("“{name}” keeps the rain off, some {years} years (an estimate)", name=stated.wears_off, years=YEARS)
     if findings.spent is None:
         return words
     rows = [_against(j, as_found, stated, limits) for j in _judged(findings.spent, as_found, stated, limits)]

@@ -15,7 +15,6 @@ from core.buildup.leaks import Leaks
 from core.buildup.model import BAD_YEAR_WORDS, AirLeakage, BuildUp, Place, RainLeakage
 from core.buildup.spent import YEARS
 from core.climate.data import shipped
-from core.criteria.accumulation import AccumulationFinding
 from core.criteria.judging import LimitValues
 from core.criteria.run_findings import FOUND_WITH, RunFindings
 from core.criteria.stated import stated
@@ -26,7 +25,7 @@ from core.proposals.propose import Tried, tries
 from core.proposals.rules import Way
 from core.proposals.situation import Situation
 from core.proposals.standing import Stands
-from core.runs import Found, first_years, still_moves, years_of
+from core.runs import Found, bay_years, stages_of, still_moves, years_of
 from core.say import Said, percent, said, say
 
 RAIN_BEHIND = (
@@ -34,7 +33,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 7  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 8  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -68,16 +67,18 @@ class _Bench:
             if year == SETTLED:
                 findings = years_of(build_up, place, self.found, tell, self.cancelled, stages=1)
             else:
-                findings = first_years(build_up, place, self.found, BRIEF_YEARS, tell, self.cancelled)
+                findings = bay_years(build_up, place, self.found, BRIEF_YEARS, tell, self.cancelled)
             facts = stated(build_up, self.at.as_found, place, shipped(place.climate), False)
             before = self.found.findings if self.found is not None else None
             said_of = verdict(findings, before, facts, self.limits)
-            if year == SETTLED and any(one.share > COMFORTABLE for one in said_of.judgements):
-                exact = years_of(build_up, place, self.found, tell, self.cancelled)
-                said_of = verdict(exact, before, facts, self.limits)
-            elif year != SETTLED and still_moves(findings) and (said_of.state == "over a limit" or _gathers(findings)):
-                longer = first_years(build_up, place, self.found, None, tell, self.cancelled)
-                said_of = verdict(longer, before, facts, self.limits)
+            again: RunFindings | None = None
+            if year == SETTLED:
+                if any(one.share > COMFORTABLE for one in said_of.judgements) and stages_of(build_up, place) > 1:
+                    again = years_of(build_up, place, self.found, tell, self.cancelled)
+            elif still_moves(findings) > 0.0 or (still_moves(findings) < 0.0 and said_of.state == "over a limit"):
+                again = bay_years(build_up, place, self.found, None, tell, self.cancelled)
+            if again is not None:
+                said_of = verdict(again, before, facts, self.limits)
             self.done[key] = said_of
         return self.done[key]
 
@@ -88,10 +89,6 @@ class _Bench:
         """Whether a thickness passes no limit in the usual and in the bad year, the usual one first."""
         usual = SETTLED if (index, SETTLED) in self.done else "usual year"
         return self.fine(tried, index, usual) and self.fine(tried, index, "bad year")
-
-
-def _gathers(findings: RunFindings) -> bool:
-    return any(isinstance(one, AccumulationFinding) and one.rise > 0.0 for one in findings.of("accumulation"))
 
 
 def _named(tried: Tried) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal, get_args
 
 import numpy as np
@@ -13,9 +12,8 @@ from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.anatomy import Anatomy
 from core.buildup.make import LOW_SLOPE_DEG, Make, MakeKind
 from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Limits, Place, is_insulation
-from core.case import IndoorProfile
+from core.buildup.room import room_air
 from core.climate.data import monthly_means, shipped
-from core.climate.indoor import indoor_air
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.materials.library import AirLayer, Sheet, Solid
 from core.moisture.gaps import both_ways, gap_sd
@@ -179,8 +177,8 @@ def _of_the_air(place: Place) -> list[tuple[Flag, bool]]:
     """What the vapour of the hours says, inside against outside by month, whatever the room is called: a profile and a measured series
     of the same air are the same."""
     outside_c, outside_pa = (monthly_means(values) for values in _outside(place))
-    inside_pa = _room_pa(place.climate, place.profile, place.occupancy, place.set_point_c)
-    usual_pa = _room_pa(place.climate, "en15026_normal", "normal", place.set_point_c)
+    inside_pa = _room_pa(place)
+    usual_pa = _room_pa(place.model_copy(update={"occupancy": "normal"}))
     coldest = np.argsort(outside_c)[:3]
     above = float((inside_pa - usual_pa)[coldest].mean())
     inward = outside_pa - inside_pa
@@ -248,19 +246,15 @@ def _outside(place: Place) -> tuple[Array, Array]:
     return climate["temperature_c"], climate.vapour_pressure
 
 
-@lru_cache(maxsize=128)
-def _room_pa(climate: str, profile: IndoorProfile, occupancy: str, set_point_c: float) -> Array:
+def _room_pa(place: Place) -> Array:
     """Monthly means of the rooms' vapour pressure [Pa], from the hours: of a profile as of a measured series."""
-    measured = shipped(occupancy) if profile == "measured" else None
-    inside_c, humidity = indoor_air(shipped(climate), profile, set_point_c, max(25.0, set_point_c), measured=measured)
+    inside_c, humidity = room_air(place)
     return monthly_means(humidity * saturation_pressure(inside_c + ZERO_CELSIUS))
 
 
 def _is_now_and_then(place: Place) -> bool:
     """Whether the room is well below its set-point for most of the three coldest months, by its hours."""
-    measured = shipped(place.occupancy) if place.profile == "measured" else None
-    climate = shipped(place.climate)
-    inside_c, _ = indoor_air(climate, place.profile, place.set_point_c, max(25.0, place.set_point_c), measured=measured)
+    inside_c, _ = room_air(place)
     cold = monthly_means(np.asarray(inside_c < place.set_point_c - UNHEATED_K, float))
     return bool(np.sort(cold)[-3:].mean() > 0.5)
 

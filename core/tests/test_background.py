@@ -17,7 +17,7 @@ from core.cases.practice import build_up as of
 from core.criteria.cautions import CAUTIONS, Work
 from core.criteria.verdict import yearly_wetting
 from core.preview import preview
-from core.runs import first_years
+from core.runs import bay_years
 from core.thermal.iso6946 import GAP_DELTA_U, transmittance
 from core.thermal.ladder import ladder_or_why
 
@@ -80,7 +80,7 @@ class Grounds(TestCase):
         self.assertEqual(air.of, "inside")
         self.assertAlmostEqual(float(air.changes_per_h) * 0.025 / 3600.0 * 1.2 * 1006.0, 0.04, places=5)  # type: ignore[arg-type]
         self.assertEqual(model_of(still, place).case.air.cavities, [])
-        wet, dry = (first_years(one, place, None, 1) for one in (dabs, still))
+        wet, dry = (bay_years(one, place, None, 1) for one in (dabs, still))
         rh = {id(found): max(p.worst_month_rh for p in found.points if p.layer_id == "brick") for found in (wet, dry)}
         self.assertGreater(rh[id(wet)], rh[id(dry)] + 0.02, "the room's air wets the cold face")
         self.assertGreater(yearly_wetting(wet), yearly_wetting(dry) + 0.3)

@@ -27,7 +27,7 @@ from core.moisture.attribution import Arriving
 from core.moisture.transient.kernel import FILM_STORAGE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.runs import asked, first_years, fixed_years, settle, years_of
+from core.runs import asked, bay_years, fixed_years, settle, years_of
 
 HOURS = 8760
 DEFAULTS = checked_limits(LIMITS, {})
@@ -411,7 +411,7 @@ class CoatsThatWear(TestCase):
 
     def told(self, place: Place, found: Rows, option: Rows) -> Verdict:
         as_found, made = build_up(*found), build_up(*option)
-        before = first_years(as_found, place, None, 2)
+        before = bay_years(as_found, place, None, 2)
         start = settle(as_found, place)
         facts = stated(made, as_found, place, shipped(place.climate), False)
         return verdict(years_of(made, place, start), before, facts, DEFAULTS)
@@ -425,7 +425,7 @@ class CoatsThatWear(TestCase):
         )
         self.assertEqual(found.state, "marginal")
         self.assertIn("spent, it is over a limit: wet wood fibre", found.only_while.metric)
-        self.assertIn("only while water-repellent treatment", found.headline.metric)
+        self.assertIn("only while “water-repellent treatment, new” keeps the rain off", found.headline.metric)
 
     def test_where_it_holds_without_it_nothing_is_held_against_it(self) -> None:
         boards = (("bed", "lime_adhesive", 8), ("casi", "calcium_silicate", 50))

@@ -12,8 +12,8 @@ from core.building.factors import SpaceLoss, part_u, space_losses
 from core.building.heat import degree_hours
 from core.building.whole import State
 from core.buildup.model import Place
+from core.buildup.room import room_air
 from core.climate.data import shipped
-from core.climate.indoor import indoor_air
 from core.say import Said, length, resistance, said, say
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace, below_ground
@@ -27,9 +27,7 @@ def yearly_degree_hours(climate: str, set_point: float, occupancy: str) -> float
     place = Place(climate=climate, set_point_c=set_point, occupancy=occupancy)
     if place.profile not in ("measured", "now_and_then"):
         return degree_hours(shipped(climate), set_point)
-    measured = shipped(occupancy) if place.profile == "measured" else None
-    inside_c, _ = indoor_air(shipped(climate), place.profile, set_point, max(25.0, set_point), measured=measured)
-    return degree_hours(shipped(climate), set_point, inside_c)
+    return degree_hours(shipped(climate), set_point, room_air(place)[0])
 
 
 @dataclass(frozen=True)

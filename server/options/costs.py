@@ -129,11 +129,10 @@ def set_price(user: User, project_id: int, material: str, price: Price | None, i
     entry = entry_of(material)
     if isinstance(entry, AirLayer) or (price is not None and price.material != material):
         raise Problem(422, "no_price", f"{entry.name} has no price.", "Price a material that is bought.")
-    sources = {in_place_of} if in_place_of is not None else None if price is None else set()
-    if sources is not None and price is not None:
-        sources.add(price.source)
     known = _read(_PRICES, project.prices)
-    gone = [one for one in known if one.material == material and (sources is None or one.source in sources)]
+    sources = [in_place_of, price.source if price is not None else None]
+    every = price is None and in_place_of is None
+    gone = [one for one in known if one.material == material and (every or one.source in sources)]
     rows = [one for one in known if one not in gone]
     if price is not None:
         rows.append(price)

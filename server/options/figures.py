@@ -9,7 +9,7 @@ from django.db.models import Prefetch
 
 from core.brief import facing_word
 from core.buildup.changes import changes, place_changes
-from core.buildup.growth import aligned, comes_off, datum_layer
+from core.buildup.growth import datum_layer
 from core.buildup.levers import LEVERS, with_lever
 from core.buildup.model import INDOOR_WORDS, BuildUp, Place
 from core.climate.data import shipped
@@ -64,7 +64,6 @@ def figures(
         room_lost_mm=result.room_lost_m * 1000.0,
         growth_outside_mm=result.growth_outside_m * 1000.0,
         outward=outward,
-        comes_off=[layer.id for layer in comes_off(as_found, aligned(as_found, build_up))],
         loss_kwh_m2a=loss,
         cautions=cautions(as_found, build_up, place, element.project.current_brief.built_year),
         **shown,

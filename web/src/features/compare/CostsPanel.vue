@@ -80,7 +80,7 @@ const blank = (): Omit<Typing, 'kind' | 'at' | 'material' | 'what'> => ({
   source: '',
   inPlaceOf: null,
 })
-const pricing = (line: Line): string => (line.prices.some((one) => one.whose === 'own') ? 'one more' : 'price it')
+const pricing = (line: Line): string => (line.prices.some((one) => one.whose === 'own') ? 'another' : 'price it')
 /** One of the project's own prices of a line, or one more. */
 function priceOf(line: Line, quoted?: Quoted): void {
   const material = props.materials.get(line.name)

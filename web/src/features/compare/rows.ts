@@ -93,7 +93,7 @@ export function rowsOf(options: Option[], target: number | null, costs: Map<numb
       },
     },
     {
-      label: 'Gets in a year, with the rain that reaches a plane',
+      label: 'Wetting a year: leaks, room, soil, rain at the plane',
       cell: (o) => (verdict(o) ? show(o.run.wetting_kg_m2, 'water', 2) : '–'),
     },
     {

@@ -70,7 +70,7 @@ function metal(part: string): void {
       v-if="isStill(material)"
       :model-value="layer.goes_round"
       @update:model-value="(v: unknown) => change({ goes_round: Boolean(v) })"
-      >the room's air gets into it (dabs, battens, sockets)</ElCheckbox
+      >room air gets behind the boards (dabs, battens, sockets)</ElCheckbox
     >
     <span class="roles" data-roles>
       <span class="soft">what it is </span>
