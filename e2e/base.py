@@ -18,7 +18,12 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import connection
 from django.test import LiveServerTestCase, override_settings
-from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    ElementNotInteractableException,
+    StaleElementReferenceException,
+    WebDriverException,
+)
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -26,15 +31,52 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from demo.people import PEOPLE
 from demo.scenarios import project_file
-from e2e.browser import open_browser
+from e2e.browser import PATIENCE, open_browser
 from server.exchange.bring import import_file
 from server.projects.models import Option, Project
 
 ROOT = Path(__file__).resolve().parents[1]
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
 
-# A wait ends when what is waited for is there; a busy machine only takes longer.
-PATIENCE = float(os.environ.get("WENDRICK_PATIENCE", "300"))
+
+class Lasting(WebElement):
+    """An element that is looked for again where the page drew it anew, moved it or covered it between finding and use."""
+
+    def __init__(self, found: WebElement, again: Callable[[], Any]) -> None:
+        super().__init__(found.parent, found.id)
+        self._again = again
+
+    def _lasting(self, act: Callable[[], Any]) -> Any:
+        end = time.monotonic() + PATIENCE
+        while True:
+            try:
+                return act()
+            except (
+                StaleElementReferenceException,
+                ElementClickInterceptedException,
+                ElementNotInteractableException,
+            ):
+                if time.monotonic() > end:
+                    raise
+                time.sleep(0.05)
+                self._found_again()
+
+    def _found_again(self) -> None:
+        try:
+            answer = self._again()
+        except WebDriverException:  # not there at the moment
+            return
+        if isinstance(answer, WebElement):
+            self._id = answer.id
+
+    def _execute(self, command: str, params: dict[str, Any] | None = None) -> Any:
+        return self._lasting(lambda: super(Lasting, self)._execute(command, params))  # type: ignore[no-untyped-call]
+
+    def get_attribute(self, name: str) -> str | None:
+        return self._lasting(lambda: super(Lasting, self).get_attribute(name))
+
+    def is_displayed(self) -> bool:
+        return bool(self._lasting(lambda: super(Lasting, self).is_displayed()))
 
 
 class Walk(LiveServerTestCase):
@@ -93,14 +135,14 @@ class Walk(LiveServerTestCase):
     # --- looking ----------------------------------------------------------------------------------
 
     def until(self, what: Callable[[], Any], why: str, moving: Callable[[], Any] = lambda: None) -> Any:
-        """The first true answer; the page's text when nothing of `moving` changed in all of the patience."""
+        """The first true answer, an element as one that lasts; the page's text when nothing of `moving` changed in all of the patience."""
         end, before = time.monotonic() + PATIENCE, moving()
         while time.monotonic() < end:
             try:
                 if (now := moving()) != before:
                     end, before = time.monotonic() + PATIENCE, now
                 if answer := what():
-                    return answer
+                    return Lasting(answer, what) if isinstance(answer, WebElement) else answer
             except (StaleElementReferenceException, WebDriverException):
                 pass
             time.sleep(0.05)
@@ -108,10 +150,12 @@ class Walk(LiveServerTestCase):
         text = self.browser.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"{why} did not come; the page at {self.browser.current_url} says:\n{text[:2500]}")
 
-    def one(self, css: str) -> WebElement:
+    def one(self, where: str) -> WebElement:
+        """The first that is shown, by a selector or, from // on, by an XPath."""
+        by = By.XPATH if where.startswith("//") else By.CSS_SELECTOR
         return self.until(
-            lambda: next((e for e in self.browser.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()), None),
-            css,
+            lambda: next((e for e in self.browser.find_elements(by, where) if e.is_displayed()), None),
+            where,
         )
 
     def present(self, css: str) -> WebElement:
@@ -157,9 +201,7 @@ class Walk(LiveServerTestCase):
         )
 
     def fill(self, label: str, text: str) -> None:
-        entry = self.field(label)
-        entry.send_keys(Keys.CONTROL + "a")
-        entry.send_keys(text + Keys.TAB)
+        self.field(label).send_keys(Keys.CONTROL + "a" + Keys.NULL + text + Keys.TAB)
 
     def choose(self, label: str, text: str) -> None:
         """In the select of this name."""

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import atexit
+import os
 import shutil
 import tempfile
 from pathlib import Path
 
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.service import Service
+
+# A busy machine takes longer, to start a browser and to answer: nothing is given up before this many seconds.
+PATIENCE = float(os.environ.get("WENDRICK_PATIENCE", "300"))
 
 CHROMIUM, DRIVER = Path("/usr/bin/chromium"), Path("/usr/bin/chromedriver")
 FLAGS = (
@@ -41,10 +46,23 @@ def open_browser(width: int = 1280, height: int = 800, downloads: Path | None = 
         options.add_experimental_option(
             "prefs", {"download.default_directory": str(downloads), "download.prompt_for_download": False}
         )
-    driver = webdriver.Chrome(options=options, service=Service(str(DRIVER)))
     atexit.register(shutil.rmtree, profile, True)
+    driver = _started(options)
+    driver.set_script_timeout(PATIENCE)
+    driver.command_executor.client_config.timeout = int(2 * PATIENCE)  # type: ignore[union-attr]
     driver.execute_cdp_cmd(
         "Emulation.setDeviceMetricsOverride",
         {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
     )
     return driver
+
+
+def _started(options: webdriver.ChromeOptions) -> webdriver.Chrome:
+    """A browser; one that did not come up in time on a busy machine is started again, twice at most."""
+    for more in (True, True, False):
+        try:
+            return webdriver.Chrome(options=options, service=Service(str(DRIVER)))
+        except WebDriverException:
+            if not more:
+                raise
+    raise AssertionError("unreachable")

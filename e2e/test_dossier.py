@@ -77,7 +77,7 @@ class Papers(Walk):
         for system in ("mm, U", "in, R"):
             self.go(f"/p/{self.project.pk}/heat")
             label = f"//header//label[normalize-space()='{system}']"
-            self.until(lambda at=label: self.browser.find_element(By.XPATH, at), "the units").click()  # type: ignore[misc]
+            self.one(label).click()
             self.until(lambda s=system: ("W/K" in self.one(".heat").text) == (s == "mm, U"), system)  # type: ignore[misc]
             lines = self.cells()
             self.assertGreater(len(lines), 15)
@@ -115,7 +115,7 @@ class Papers(Walk):
     def test_lists_on_the_screen_and_out(self) -> None:
         self.go(f"/p/{self.project.pk}/dossier")
         self.sees("signs without a confirmed cause")
-        self.browser.find_element(By.LINK_TEXT, "Lists").click()
+        self.button("Lists").click()
         self.sees("Clear, repair or fit gutters")
         self.axe("lists")
         for label, words in (
@@ -123,9 +123,9 @@ class Papers(Walk):
             ("Pins", "not explained yet"),
             ("Heat", "Building"),
         ):
-            self.browser.find_element(By.XPATH, f"//main//label[normalize-space()='{label}']").click()
+            self.one(f"//main//label[normalize-space()='{label}']").click()
             self.sees(words)
-        link = self.browser.find_element(By.LINK_TEXT, "CSV").get_attribute("href") or ""
+        link = self.button("CSV").get_attribute("href") or ""
         lines = self.fetched(link.removeprefix(self.live_server_url)).decode("utf-8-sig").splitlines()
         self.assertTrue(lines[0].startswith("Element,"))
         self.one("body").send_keys(Keys.ESCAPE)

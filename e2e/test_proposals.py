@@ -184,7 +184,7 @@ class FromProposalsToAScheme(Walk):
         self.sees("Not in writing")
         letter = self.folder / "letter.pdf"
         letter.write_bytes(PDF)
-        self.browser.find_element(By.CSS_SELECTOR, "[data-basis] input[type=file]").send_keys(str(letter))
+        self.present("[data-basis] input[type=file]").send_keys(str(letter))
         self.until(lambda: Basis.objects.get(pk=basis.pk).document == "letter.pdf", "the document")
         self.axe("compare with its grounds")
 

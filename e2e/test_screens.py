@@ -39,7 +39,7 @@ class Screens(Walk):
         self.press(f"{first} {last}")
         self.press("Library")
         self.sees("mean 7.1 °C")
-        self.browser.find_element(By.XPATH, "//summary[normalize-space()='softwood']").click()
+        self.one("//summary[normalize-space()='softwood']").click()
         self.sees("common sorption curves of softwood")
 
     def test_keys_and_finder(self) -> None:
@@ -183,11 +183,11 @@ class Screens(Walk):
             lambda: not any(d.is_displayed() for d in self.browser.find_elements(By.CSS_SELECTOR, ".el-overlay")),
             "closed",
         )
-        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Edit Front door']").click()
+        self.one("button[aria-label='Edit Front door']").click()
         self.fill("U after, planned", "1.2")
         self.press("Keep it")
         self.until(lambda: Element.objects.get(name="Front door").planned_u_w_m2k == 1.2, "the planned U")
-        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Remove Front door']").click()
+        self.one("button[aria-label='Remove Front door']").click()
         self.sees("its options and their runs go with it")
         self.axe("survey dialog")
         self.press("Remove it")

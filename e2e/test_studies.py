@@ -163,7 +163,7 @@ class Climates(Walk):
     def choose_file(self, name: str, raw: bytes) -> None:
         path = self.folder / name
         path.write_bytes(raw)
-        self.browser.find_element(By.CSS_SELECTOR, "[data-climate-file] input").send_keys(str(path))
+        self.present("[data-climate-file] input").send_keys(str(path))
 
     def place(self) -> None:
         for name, value in (("Latitude, °", "52"), ("Longitude, ° east", "-4"), ("Hours from UTC", "0")):

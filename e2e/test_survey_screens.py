@@ -44,13 +44,13 @@ class SurveyScreens(SurveyWalk):
             "the other share follows",
         )
         # an opening is changed and another one removed
-        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Edit Gable windows']").click()
+        self.one("button[aria-label='Edit Gable windows']").click()
         self.one("input[name=opening-name]")
         self.choose("Glazing", "double, low-e")
         self.choose("Secondary glazing", "single pane")
         self.press("Keep it")
         self.closed()
-        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Remove Attic windows']").click()
+        self.one("button[aria-label='Remove Attic windows']").click()
         self.sees("1 no longer in it")
         self.press("Keep the shape")
         self.until(lambda: len(self.shape()["openings"]) == 7, "one opening less")
@@ -75,7 +75,7 @@ class SurveyScreens(SurveyWalk):
         for form in ("hip", "mansard", "flat", "gable"):
             self.choose_in("input[name=roof-form]", form)
             self.until(lambda: not self.browser.find_elements(By.CSS_SELECTOR, ".complaint"), form)
-        self.browser.find_element(By.XPATH, "//label[normalize-space()='in, R']").click()
+        self.one("//label[normalize-space()='in, R']").click()
         self.until(lambda: self.field("Width, face a").get_attribute("value") == "34.12", "feet")
         self.press("Back to what was kept")
         self.until(lambda: "Kept." in self.one(".keepbar").text, "the kept shape again")
@@ -165,7 +165,7 @@ class SurveyScreens(SurveyWalk):
         self.until(lambda: WaterItem.objects.get(pk=item.pk).who == "builder", "who")
         self.press("Close it without a photo")
         self.until(lambda: WaterItem.objects.get(pk=item.pk).state == "closed", "closed")
-        self.browser.find_element(By.CSS_SELECTOR, ".check").click()
+        self.one(".check").click()
         self.until(lambda: self.browser.find_elements(By.CSS_SELECTOR, f"[data-item='{item.uid}']"), "shown again")
         if not self.browser.find_elements(By.CSS_SELECTOR, f"[data-item='{item.uid}'] .body"):
             self.one(f"[data-item='{item.uid}'] .title").click()
@@ -198,7 +198,7 @@ class SurveyScreens(SurveyWalk):
         file.write_text(
             "direction,pressure_pa,flow_m3_h\n" + "\n".join(f"up,{p},{100 * p**0.65:.0f}" for p in range(10, 70, 8))
         )
-        self.browser.find_element(By.CSS_SELECTOR, ".ways input[type=file]").send_keys(str(file))
+        self.present(".ways input[type=file]").send_keys(str(file))
         self.until(lambda: Measurement.objects.filter(kind="blower_door").count() == 2, "the file's test")
         self.sees("0.650")
         self.visit("survey/readings")
@@ -210,7 +210,7 @@ class SurveyScreens(SurveyWalk):
         self.press("Keep it")
         self.closed()
         self.until(lambda: "worth nothing" not in self.one("table").text, "a reading that is worth something")
-        self.browser.find_element(By.CSS_SELECTOR, "button[aria-label='Remove the reading at post foot']").click()
+        self.one("button[aria-label='Remove the reading at post foot']").click()
         self.until(lambda: Measurement.objects.filter(kind="moisture").count() == 2, "removed")
         self.no_errors()
 

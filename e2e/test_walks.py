@@ -273,7 +273,7 @@ class DemoWalk(Walk):
             "undone",
         )
         self.keys(Keys.ESCAPE)
-        self.browser.find_element(By.XPATH, "//label[normalize-space()='mm, U']").click()
+        self.one("//label[normalize-space()='mm, U']").click()
         self.until(lambda: self.figure(2, "u") == "0.35 W/m²K", "metric again")
 
     def export_and_import(self, project: Project) -> None:

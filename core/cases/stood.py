@@ -36,6 +36,8 @@ HARSHER: tuple[dict[str, Any], ...] = (
     {"exposure": "severe", "climate": "corrie"},
     {"occupancy": "iso13788_5"},
     {"climate": "tarn", "occupancy": "high"},
+    {"exposure": "severe", "climate": "corrie", "occupancy": "high"},
+    {"exposure": "severe", "climate": "tarn", "occupancy": "iso13788_5"},
 )  # so that enough of them do not stand
 TAKEN = 8  # elements handed out at a time for each process
 

@@ -25,7 +25,8 @@ from django.test.runner import (  # type: ignore[attr-defined]
 
 # A password of a test is made hundreds of times, two thirds of a second each with the hasher of the program.
 QUICK_HASHER = "django.contrib.auth.hashers.MD5PasswordHasher"
-LONGEST = 40  # classes of tests whose time is told at the end
+TOLD = 1500  # characters of a failure that are told again at the end
+LONGEST = 20  # classes of tests whose time is told at the end
 
 
 def _init(*args: Any, **kwargs: Any) -> None:
@@ -105,6 +106,11 @@ class Runner(DiscoverRunner):
         creation._clone_test_db = closed_and_copied
         return super().setup_databases(**kwargs)
 
+    def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
+        """What failed is told once more at the end, where whoever sees only the last lines looks."""
+        self.failing = [f"{test}: {text.rstrip()[-TOLD:]}" for test, text in result.failures + result.errors]
+        return super().suite_result(suite, result, **kwargs)
+
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         folder = Path(tempfile.mkdtemp(prefix="wendrick-tests-"))
         try:
@@ -117,6 +123,7 @@ class Runner(DiscoverRunner):
             longest = sorted(took, key=lambda line: -int(line.split()[0]))[:LONGEST]
             work = sum(int(line.split()[2]) for line in took)
             print("\n".join([f"{work} s of a core; the longest:", *longest]) if longest else "", flush=True)
+            print("\n\n".join(["", *(f"FAILED {one}" for one in self.failing)]) if failed else "", flush=True)
             return failed
         finally:
             shutil.rmtree(folder, ignore_errors=True)
