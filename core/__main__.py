@@ -4,6 +4,7 @@ simulate CASE.json [--out RESULT.json] [--csv HOURLY.csv]   compute a case
 preview  FILE.json                                          steady figures of a build-up in its place
 verify   [--json] [NAME …]                                  every benchmark; exit 1 when one fails
 expected [NUMBER …]                                         what must be said of sixty walls; exit 1 where it is not
+pins                                                        written pins with what the evidence points to; exit 1 where not
 alike    [COUNT]                                            what must stay the same and never get bolder; exit 1 where not
 stood    [COUNT] [--first NUMBER]                           random proposals held to what is said of them; exit 1 where not
 practice                                                    constructions called sound or unsound, with their verdicts
@@ -139,6 +140,21 @@ def practice_command(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def pins_command() -> int:
+    from core.cases.pins import calibration, held
+
+    wrong = 0
+    for one in held():
+        wrong += bool(one.wrong)
+        shares = ", ".join(f"{p.name} {p.share:.0%}" for p in one.said.proposals[:3])
+        print(f"{'FAIL' if one.wrong else 'ok  '} {one.case.words}: {shares}{f'  ({one.wrong})' if one.wrong else ''}")
+    print(f"{wrong} otherwise")
+    for low, high in ((0.5, 0.7), (0.7, 0.9), (0.9, 1.0)):
+        number, mean, right = calibration(low, high)
+        print(f"shares of {low:.0%} to {high:.0%}: {number} answers, {mean:.0%} on average, {right:.0%} right")
+    return 1 if wrong else 0
+
+
 def alike_command(count: int) -> int:
     import os
     import tempfile
@@ -211,6 +227,7 @@ def main(argv: list[str] | None = None) -> int:
     four = commands.add_parser("bench")
     four.add_argument("--json", action="store_true")
     commands.add_parser("practice")
+    commands.add_parser("pins")
     same = commands.add_parser("alike", help="what must stay the same, and never get bolder, on random elements")
     same.add_argument("count", nargs="?", type=int, default=2000)
     held = commands.add_parser("stood", help="random proposals held to what is said of them")
@@ -245,6 +262,8 @@ def main(argv: list[str] | None = None) -> int:
             return stood_command(arguments)
         if arguments.command == "practice":
             return practice_command(arguments)
+        if arguments.command == "pins":
+            return pins_command()
         if arguments.command == "expected":
             return expected_command(arguments)
         if arguments.command == "stress":

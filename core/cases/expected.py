@@ -27,7 +27,8 @@ from core.moisture.outboard import outboard
 from core.moisture.steady import condensation
 from core.moisture.traps import traps
 from core.preview import Preview, preview
-from core.readiness.reason import Pin, PinPlace, Surroundings, facts_of, proposals, remedies
+from core.readiness.reason import Pin, PinPlace, Surroundings, facts_of, remedies
+from core.readiness.weigh import weigh
 from core.runs import asked, run_years
 from core.say import say, small_water
 from core.study import summarise
@@ -564,7 +565,7 @@ def _first(kind: str, around: Surroundings, view: str = "elevation", x: float = 
     """(id of the mechanism that comes first, titles of its remedies)."""
     pin = Pin(kind=kind, place=PinPlace(view=view, body="main", face="a", x_m=x, y_m=y), **more)
     facts = facts_of(pin, around)
-    found = proposals(facts)
+    found = weigh(facts).proposals
     first = found[0].mechanism if found else ""
     return first, [remedy.title_said.metric for remedy in remedies(first, facts)] if first else []
 

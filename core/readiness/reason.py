@@ -1,26 +1,30 @@
-"""From evidence to mechanisms, from a confirmed mechanism to remedies, and the readiness of an element."""
+"""Pins with what the survey says around them as facts; from a confirmed mechanism to remedies; the readiness of an element."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.make import Cladding, Gap, Made
 from core.case import Celsius, Strict
 from core.measure.wood_moisture import MeterReading, corrected_moisture
-from core.readiness.rules import FACTS, POINTS_TO, POSSIBLE, Facts, Remedy, rules
+from core.readiness.clues import table
+from core.readiness.patterns import Sign, patterns
+from core.readiness.rules import FACTS, Facts, Remedy, rules
 
 View = Literal["elevation", "plan", "section"]
 Comes = Literal[
     "not_known", "after_rain", "cold_spells", "humid_heat", "after_use", "always", "damp_weather", "dry_weather",
-    "clear_nights",
+    "clear_nights", "after_thaw",
 ]  # fmt: skip
-Part = Literal["face", "joist end", "sill", "socket or pipe", "partition", "post or plate"]
+Part = Literal[
+    "face", "joist end", "sill", "socket or pipe", "partition", "post or plate", "lap or seam", "tie or tray"
+]  # fmt: skip
 SaltSource = Literal["none", "flue", "byre", "ground", "gypsum", "road"]
 Extent = Literal["spot", "patch", "band", "whole"]
 EvidenceKind = Literal[
@@ -28,6 +32,7 @@ EvidenceKind = Literal[
     "spalling",
     "tide_mark",
     "peeling_paint",
+    "paint_lifted",
     "stain",
     "damp_smell",
     "mould",
@@ -45,6 +50,9 @@ EvidenceKind = Literal[
     "standing_water",
     "vegetation",
     "insects",
+    "old_holes",
+    "ghosting",
+    "dust_marks",
     "nothing_found",
 ]
 State = Literal["not looked at", "open", "ready", "ready by override"]
@@ -73,7 +81,10 @@ class PinPlace(Strict):
 
 
 class Pin(Strict):
-    """One piece of evidence as it was seen. layer_id, depth_mm: inside which layer, how far from its outer face."""
+    """One piece of evidence as it was seen. layer_id, depth_mm: inside which layer, how far from its outer face.
+
+    looks: what was looked at since, look to its outcome, as `core.readiness.clues` has them.
+    """
 
     kind: EvidenceKind
     place: PinPlace = PinPlace()
@@ -90,6 +101,15 @@ class Pin(Strict):
     seen_on: date | None = None
     note: Annotated[str, Field(max_length=2000)] = ""
     readings: Readings = Readings()
+    looks: Annotated[dict[str, str], Field(max_length=40)] = {}
+
+    @model_validator(mode="after")
+    def _known_looks(self) -> Pin:
+        for look, outcome in self.looks.items():
+            row = table().look(look)
+            if row is None or outcome not in {one.id for one in row.outcomes}:
+                raise ValueError(f"no look “{look[:40]}” with the outcome “{outcome[:40]}”")
+        return self
 
 
 @dataclass(frozen=True)
@@ -117,18 +137,9 @@ class Surroundings:
     made: Made = "not stated"
     cladding: Cladding = "none"
     gap: Gap = "none"
-
-
-@dataclass(frozen=True)
-class Proposal:
-    """One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first."""
-
-    mechanism: str
-    name: str
-    score: int
-    words: Literal["points to", "possible"]
-    reasons: list[str]
-    tied: bool = False
+    tight_coat: bool = False
+    thin_render: bool = False
+    signs: tuple[Sign, ...] = ()  # the other pins on elevations, with their height above the ground
 
 
 def surface_humidity(readings: Readings) -> float | None:
@@ -177,8 +188,12 @@ def facts_of(pin: Pin, around: Surroundings) -> Facts:
         "make": [around.made],
         "cladding": [around.cladding],
         "gap": [around.gap],
+        "tight_coat": ["yes" if around.tight_coat else "no"],
+        "thin_render": ["yes" if around.thin_render else "no"],
     }
-    if around.joist_wall_rained is not None:
+    if place.view == "elevation":
+        facts["pattern"] = patterns(sign_of(pin, around.ground_m), around.signs, around.openings)
+    if around.joist_wall_rained is not None and pin.part == "joist end":
         facts["joist_in"] = ["rain wall" if around.joist_wall_rained else "other wall"]
     below = [level for level in around.floors_m if level <= place.y_m + 0.05]
     if pin.side == "inside" and place.view != "plan" and below:
@@ -206,6 +221,12 @@ def facts_of(pin: Pin, around: Surroundings) -> Facts:
     return facts
 
 
+def sign_of(pin: Pin, ground_m: float) -> Sign:
+    """A pin on an elevation as a sign of a pattern."""
+    at = pin.place
+    return Sign(pin.kind, pin.side, at.body, at.face, at.x_m, at.y_m, at.y_m - ground_m)
+
+
 def _at_opening(place: PinPlace, around: Surroundings) -> str:
     for left, bottom, width, height in around.openings:
         beside = left - OPENING_M <= place.x_m <= left + width + OPENING_M
@@ -219,31 +240,14 @@ def _at_opening(place: PinPlace, around: Surroundings) -> str:
     return "none"
 
 
-def proposals(facts: Facts) -> list[Proposal]:
-    """Mechanisms that fit, the best first; equal scores in the order of the table."""
-    table = rules()
-    found = []
-    for mechanism in table.mechanisms:
-        clues = [clue for clue in table.clues if clue.mechanism == mechanism.id and clue.fits(facts)]
-        score = sum(clue.weight for clue in clues)
-        if score >= POSSIBLE:
-            ordered = sorted(clues, key=lambda clue: -clue.weight)
-            words: Literal["points to", "possible"] = "points to" if score >= POINTS_TO else "possible"
-            reasons = [("against it: " if clue.weight < 0 else "") + clue.because for clue in ordered]
-            found.append(Proposal(mechanism.id, mechanism.name, score, words, list(dict.fromkeys(reasons))))
-    found.sort(key=lambda proposal: -proposal.score)
-    top = [proposal for proposal in found if proposal.score == found[0].score]
-    return [replace(p, tied=True) for p in top] + found[len(top) :] if len(top) > 1 else found
-
-
 def remedies(mechanism: str, facts: Facts) -> list[Remedy]:
     """The remedies of a confirmed mechanism at this place, in the order of the work. Never empty.
 
     Where no remedy's conditions fit the place, all of the mechanism are given, for the consultant to strike out.
     """
-    table = rules()
-    order = {stage.id: index for index, stage in enumerate(table.stages)}
-    of_mechanism = [remedy for remedy in table.remedies if mechanism in remedy.mechanisms]
+    rows = rules()
+    order = {stage.id: index for index, stage in enumerate(rows.stages)}
+    of_mechanism = [remedy for remedy in rows.remedies if mechanism in remedy.mechanisms]
     fitting = [remedy for remedy in of_mechanism if remedy.fits(facts)] or of_mechanism
     return sorted(fitting, key=lambda remedy: order[remedy.stage])
 
@@ -312,7 +316,8 @@ def _count(number: int, noun: str) -> str:
     return f"{number} {noun}{'' if number == 1 else 's'}"
 
 
-def near(first: PinPlace, second: PinPlace) -> bool:
-    """Two pins on the same view and face, no more than 2 m apart."""
-    same = (first.view, first.body, first.face) == (second.view, second.body, second.face)
-    return same and math.hypot(first.x_m - second.x_m, first.y_m - second.y_m) <= NEAR_M
+def near(first: Pin, second: Pin) -> bool:
+    """Two pins on the same side of the same view and face, no more than 2 m apart."""
+    one, other = first.place, second.place
+    same = (one.view, one.body, one.face, first.side) == (other.view, other.body, other.face, second.side)
+    return same and math.hypot(one.x_m - other.x_m, one.y_m - other.y_m) <= NEAR_M

@@ -1,7 +1,6 @@
-"""The rules as data: clues, remedies and readiness, read from rules.json and written out as docs/rules.md.
+"""The rules as data: kinds of evidence, mechanisms, remedies and readiness, read from rules.json.
 
-A clue or remedy fits when every fact it names has one of the values it lists. Nothing is hidden in code: what the
-facts mean is in `FACTS`, and the score of a mechanism is the sum of the weights of the clues that fit.
+A rule fits when every fact it names has one of the values it lists. Nothing is hidden in code: what the facts mean is in `FACTS`.
 """
 
 from __future__ import annotations
@@ -15,7 +14,6 @@ from core.case import Strict
 from core.say import Said, read_quantities
 
 FILE = Path(__file__).with_name("rules.json")
-POINTS_TO, POSSIBLE = 4, 2
 
 # What each fact means and the values it may have; the first is taken when nothing is known.
 FACTS: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -44,6 +42,7 @@ FACTS: dict[str, tuple[str, tuple[str, ...]]] = {
             "damp_weather",
             "dry_weather",
             "clear_nights",
+            "after_thaw",
         ),
     ),
     "make": ("what bears it, as found", ("not stated", "masonry", "frame", "log", "concrete", "metal")),
@@ -51,19 +50,26 @@ FACTS: dict[str, tuple[str, tuple[str, ...]]] = {
     "gap": ("gap behind the cladding", ("none", "drained", "ventilated")),
     "part": (
         "which part of the element",
-        ("face", "joist end", "sill", "socket or pipe", "partition", "post or plate"),
+        ("face", "joist end", "sill", "socket or pipe", "partition", "post or plate", "lap or seam", "tie or tray"),
     ),
     "joist_in": ("the wall that a joist end sits in", ("none", "rain wall", "other wall")),
     "salt_source": ("where salts may come from", ("none", "flue", "byre", "ground", "gypsum", "road")),
     "room": ("the space behind", ("heated", "unheated")),
     "over_floor": ("height above the floor inside: foot up to 0.5 m", ("not known", "foot", "middle")),
     "extent": ("how far it reaches", ("patch", "spot", "band", "whole")),
-    "near": ("kinds of other evidence within 2 m on the same face", ()),
+    "near": ("kinds of other evidence within 2 m on the same side of the same face", ()),
+    "pattern": (
+        "what several signs of water draw together: three or more at one height; two or more round one opening; four or more "
+        "spread over a face; one inside and one outside of the same place; the same height on three faces or more",
+        ("none", "line", "round opening", "all over", "both sides", "all round"),
+    ),
     "gutters": ("gutters above", ("sound", "faulty")),
     "splash": ("ground that splashes", ("no", "yes")),
     "sprinklers": ("sprinklers reach the face", ("no", "yes")),
     "reservoir": ("cladding that holds water", ("no", "yes")),
     "inner_sheet": ("a vapour-tight layer (sd 10 m or more) on the room side as found", ("no", "yes")),
+    "tight_coat": ("a film-forming coat or a covering that lets nothing out, as found", ("no", "yes")),
+    "thin_render": ("a thin render on insulating boards outside, as found", ("no", "yes")),
     "leak_near": ("an air leak was found at this element", ("no", "yes")),
     "pipes": ("pipes, trays or tanks near", ("no", "yes")),
     "wet_work": ("wet work less than two years old", ("no", "yes")),
@@ -88,11 +94,13 @@ class MechanismRule(Strict):
     first_remedy: str
 
 
-class _When(Strict):
+class When(Strict):
+    """What fits when every fact it names has one of the values it lists."""
+
     when: dict[str, list[str]]
 
     @model_validator(mode="after")
-    def _known_facts(self) -> _When:
+    def _known_facts(self) -> When:
         for fact, values in self.when.items():
             if fact not in FACTS and fact not in READINESS_FACTS:
                 raise ValueError(f"no fact “{fact}”")
@@ -102,16 +110,10 @@ class _When(Strict):
         return self
 
     def fits(self, facts: Facts) -> bool:
-        return all(set(facts.get(fact, [])) & set(values) for fact, values in self.when.items())
+        return all(set(facts.get(fact, ())) & set(values) for fact, values in self.when.items())
 
 
-class Clue(_When):
-    mechanism: str
-    weight: int
-    because: str
-
-
-class Remedy(_When):
+class Remedy(When):
     id: str
     stage: str
     mechanisms: list[str]
@@ -130,7 +132,7 @@ class Remedy(_When):
         return read_quantities(self.shown_by)
 
 
-class ReadinessRule(_When):
+class ReadinessRule(When):
     state: str
     because: str
 
@@ -155,7 +157,6 @@ class Rules(Strict):
 
     kinds: list[NamedRule]
     mechanisms: list[MechanismRule]
-    clues: list[Clue]
     stages: list[NamedRule]
     remedies: list[Remedy]
     readiness: list[ReadinessRule]
@@ -164,13 +165,6 @@ class Rules(Strict):
     def _references(self) -> Rules:
         mechanisms = {rule.id for rule in self.mechanisms}
         stages = {rule.id for rule in self.stages}
-        kinds = {rule.id for rule in self.kinds}
-        for clue in self.clues:
-            if clue.mechanism not in mechanisms:
-                raise ValueError(f"a clue names no mechanism: {clue.mechanism}")
-            for fact in ("kind", "near"):
-                if set(clue.when.get(fact, [])) - kinds:
-                    raise ValueError(f"a clue names kinds that are none: {clue.when[fact]}")
         for remedy in self.remedies:
             if set(remedy.mechanisms) - mechanisms or remedy.stage not in stages:
                 raise ValueError(f"remedy {remedy.id} names an unknown mechanism or stage")
@@ -190,74 +184,3 @@ class Rules(Strict):
 def rules() -> Rules:
     """The rules that ship with the program."""
     return Rules.model_validate_json(FILE.read_text(encoding="utf-8"))
-
-
-def _when_words(when: dict[str, list[str]]) -> str:
-    return "; ".join(f"{fact}: {' or '.join(values)}" for fact, values in when.items()) or "always"
-
-
-def as_markdown() -> str:
-    """docs/rules.md: every rule on one page, for an expert to review in one sitting."""
-    table = rules()
-    lines = [
-        "# The rules of evidence, remedies and readiness",
-        "",
-        "Written by `./run format` from `core/readiness/rules.json`; change the rules there. Nothing here is a code or a",
-        "standard: it is what this program proposes, with its reasons, and the consultant confirms or overrules it.",
-        "",
-        "## Facts",
-        "",
-        "| fact | meaning | values (the first when nothing is known) |",
-        "|---|---|---|",
-    ]
-    kinds = ", ".join(f"{rule.id} ({rule.name})" for rule in table.kinds)
-    for fact, (meaning, values) in FACTS.items():
-        lines.append(
-            f"| {fact} | {meaning} | {', '.join(values) or kinds if fact == 'kind' else ', '.join(values) or 'kinds'} |"
-        )
-    lines += [
-        "",
-        "## Mechanisms",
-        "",
-        f"The weights of the clues that fit are added. {POINTS_TO} or more: *points to*; {POSSIBLE} or more: *possible*; less is not listed.",
-        "",
-    ]
-    for mechanism in table.mechanisms:
-        lines += [
-            f"### {mechanism.name}",
-            "",
-            f"{mechanism.how} First remedy: {mechanism.first_remedy}.",
-            "",
-            "| weight | when | because |",
-            "|---:|---|---|",
-        ]
-        for clue in sorted((c for c in table.clues if c.mechanism == mechanism.id), key=lambda c: -c.weight):
-            lines.append(f"| {clue.weight:+d} | {_when_words(clue.when)} | {clue.because} |")
-        lines.append("")
-    lines += ["## Remedies, in the order of the work", ""]
-    for stage in table.stages:
-        lines += [
-            f"### {stage.name}",
-            "",
-            "| remedy | for | when | what must be shown | who |",
-            "|---|---|---|---|---|",
-        ]
-        for remedy in (r for r in table.remedies if r.stage == stage.id):
-            names = ", ".join(table.mechanism_name(m) for m in remedy.mechanisms)
-            lines.append(
-                f"| {remedy.title_said.metric}{f' (school: {remedy.school})' if remedy.school else ''} | {names} "
-                f"| {_when_words(remedy.when)} | {remedy.shown_by_said.metric} | {remedy.who} |"
-            )
-        lines.append("")
-    lines += [
-        "## Readiness",
-        "",
-        "The first line that fits is the state of the element.",
-        "",
-        "| state | when | because |",
-        "|---|---|---|",
-    ]
-    for rule in table.readiness:
-        lines.append(f"| {rule.state} | {_when_words(rule.when)} | {rule.because} |")
-    lines += ["", "Facts of readiness: " + "; ".join(f"*{k}*: {v}" for k, v in READINESS_FACTS.items()) + ".", ""]
-    return "\n".join(lines)

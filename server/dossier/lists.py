@@ -153,14 +153,15 @@ def cause_words(g: Gathered, pin: EvidenceOut) -> str:
     if pin.pin.kind == "nothing_found":
         return "looked at, nothing found"
     if pin.cause:
-        proposed = bool(pin.proposals) and pin.proposals[0].mechanism == pin.cause
-        over = "" if proposed or not pin.proposals else f", over “{pin.proposals[0].name}”"
+        over = "" if pin.cause in pin.first or not pin.proposals else f", over “{pin.proposals[0].name}”"
         reason = f": {pin.cause_reason}" if pin.cause_reason else ""
         return f"{g.mechanisms.get(pin.cause, pin.cause)}, confirmed by {pin.cause_by}{over}{reason}"
     if not pin.proposals:
         return "not explained yet"
-    best = pin.proposals[0]
-    return f"not explained yet; {best.words} {best.name}{', among others' if best.tied else ''}"
+    close = [one for one in pin.proposals if one.mechanism in pin.first]
+    names = " or ".join(f"{one.name} ({one.share:.0%})" for one in close).replace("%", "\N{NO-BREAK SPACE}%")
+    look = f"; next look: {pin.next_look.does}" if pin.next_look else ""
+    return f"not explained yet; {'hard to tell apart: ' if len(close) > 1 else ''}{names}{look}"
 
 
 def reading_words(pin: EvidenceOut) -> Said:

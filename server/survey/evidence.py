@@ -8,7 +8,7 @@ from django.db import transaction
 from django.http import Http404
 
 from core.assembly.control import control_layers
-from core.readiness.reason import facts_of, proposals, remedies
+from core.readiness.reason import facts_of, remedies
 from core.readiness.rules import rules
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, name_of
@@ -66,12 +66,12 @@ def confirm_cause(user: User, project_id: int, uid: str, body: CauseBody) -> Evi
     names = {mechanism.id for mechanism in rules().mechanisms}
     if body.mechanism and body.mechanism not in names:
         raise Problem(422, "no_such_mechanism", f"There is no mechanism “{body.mechanism}”.", "Choose one of the list.")
-    facts = facts_of(row.seen, Survey(row.project).of(row))
-    found = proposals(facts)
-    first = {proposal.mechanism for proposal in found if proposal.score == found[0].score}  # ties are told as ties
+    survey = Survey(row.project)
+    facts = facts_of(row.seen, survey.of(row))
+    first = survey.weighed(row).first  # close ones are told as close
     overruled = bool(body.mechanism) and body.mechanism not in first
     if overruled and not body.reason.strip():
-        names_first = " and ".join(p.name for p in found if p.mechanism in first) or "nothing"
+        names_first = " and ".join(rules().mechanism_name(one) for one in first) or "nothing"
         raise Problem(
             422,
             "reason_missing",

@@ -14,7 +14,8 @@ from core.measure.blower_door import AirtightnessResult, BlowerDoorTest
 from core.measure.thermal import EstimatedU, ThermalReading
 from core.measure.uptake import MeasuredUptake, UptakeReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
-from core.readiness.reason import Pin, Proposal
+from core.readiness.reason import Pin
+from core.readiness.weigh import NextLook, Proposal, LookTaken
 from core.say import Said
 from core.survey.drawings import Elevation
 from core.survey.exposure import ExposureSteps, FaceExposure
@@ -164,6 +165,10 @@ class EvidenceOut(Schema):
     pin: Pin
     photos: list[str]
     proposals: list[Proposal]
+    first: list[str]
+    other: float
+    next_look: NextLook | None
+    looked: list[LookTaken]
     surface_rh: float | None
     wood: CorrectedMoisture | None
     cause: str

@@ -20,10 +20,11 @@ from core.readiness.reason import (
     Surroundings,
     facts_of,
     near,
-    proposals,
+    sign_of,
     surface_humidity,
 )
 from core.readiness.rules import rules
+from core.readiness.weigh import Weighed, looked, weigh
 from core.survey.drawings import best_cut, elevations
 from core.survey.exposure import FaceExposure
 from core.survey.planes import edges_of, outline_of
@@ -37,6 +38,7 @@ from server.survey.schemas import (
 )
 
 TIGHT_SD_M = 10.0
+TIGHT_COAT_SD_M = 0.4  # from here on a coat or covering holds back the water behind it
 DRY = 0.3
 
 
@@ -56,7 +58,7 @@ class Survey:
         except CoreError:
             self.elevations = {}
         self.rows: list[Evidence] = list(project.evidence.prefetch_related("water_items"))
-        self.places = [(row.pk, PinPlace.model_validate(row.pin["place"]), row.pin["kind"]) for row in self.rows]
+        self.pins = {row.pk: row.seen for row in self.rows}
         self.leaky = {
             leak.get("element_id")
             for measurement in project.measurements.filter(kind=Measurement.BLOWER_DOOR)
@@ -68,13 +70,16 @@ class Survey:
     def of(self, row: Evidence) -> Surroundings:
         """The surroundings of a pin."""
         element = self.elements.get(row.element_id or -1)
-        place = PinPlace.model_validate(row.pin["place"])
+        pin = row.seen
+        place = pin.place
         drawn = self.elevations.get((place.body, place.face))
         body = self.bodies.get(place.body or (element.body if element else ""))
         rain = FaceExposure.model_validate(element.rain) if element is not None and element.rain else FaceExposure()
         found = element.as_found.current if element is not None and element.has_build_up else BuildUp(layers=[])
-        make = Make(Anatomy(found, element.place if element is not None else Place()))
-        neighbours = tuple(kind for pk, other, kind in self.places if pk != row.pk and near(place, other))
+        anatomy = Anatomy(found, element.place if element is not None else Place())
+        make = Make(anatomy)
+        others = [other for pk, other in self.pins.items() if pk != row.pk]
+        neighbours = tuple(other.kind for other in others if near(pin, other))
         return Surroundings(
             element=element.kind if element else "wall",
             adjoining=element.adjoining if element else "outside",
@@ -93,10 +98,17 @@ class Survey:
             neighbours=neighbours,
             floors_m=_floors(body) if body else (),
             heated=body.heated if body else True,
-            joist_wall_rained=self._joist_wall(element, row.seen, place),
+            joist_wall_rained=self._joist_wall(element, pin, place),
             made=make.bears,
             cladding=make.cladding,
             gap=make.gap,
+            tight_coat=_tight_face(found, pin.side),
+            thin_render=anatomy.thin_render is not None,
+            signs=tuple(
+                sign_of(other, self.bodies[other.place.body].ground_m if other.place.body in self.bodies else 0.0)
+                for other in others
+                if other.place.view == "elevation"
+            ),
         )
 
     def _rained(self, element: Element) -> bool:
@@ -113,9 +125,7 @@ class Survey:
 
         A pin on a floor in the plan belongs to the nearest face of its body, within a metre; elsewhere to its own element.
         """
-        if pin.part != "joist end" and not (
-            element is not None and element.kind == "floor" and pin.kind == "soft_timber"
-        ):
+        if pin.part != "joist end":
             return None
         if element is not None and element.kind == "wall":
             return self._rained(element)
@@ -124,7 +134,7 @@ class Survey:
         if place.view != "plan" or not edges:
             # not placed in the plan: as the worst of the body's walls, which is what must be opened first
             walls = [one for one in self.elements.values() if one.kind == "wall" and one.body == body]
-            return any(self._rained(one) for one in walls) if pin.part == "joist end" else None
+            return any(self._rained(one) for one in walls)
         distance, index = min(
             (LineString([edge.start, edge.end]).distance(Point(place.x_m, place.y_m)), number)
             for number, edge in enumerate(edges)
@@ -150,15 +160,23 @@ class Survey:
             )
         return self._inner_sheet[element.pk]
 
+    def weighed(self, row: Evidence) -> Weighed:
+        """What the pin points to, with all that stands around it."""
+        return weigh(facts_of(row.seen, self.of(row)), row.seen.looks)
+
     def out(self, row: Evidence) -> EvidenceOut:
-        pin = row.seen
+        pin, said = row.seen, self.weighed(row)
         return EvidenceOut(
             uid=row.uid,
             revision=row.revision,
             element_id=row.element_id,
             pin=pin,
             photos=row.photos,
-            proposals=proposals(facts_of(pin, self.of(row))),
+            proposals=said.proposals,
+            first=said.first,
+            other=said.other,
+            next_look=said.look,
+            looked=looked(pin.looks),
             surface_rh=surface_humidity(pin.readings),
             wood=corrected_moisture(pin.readings.wood) if pin.readings.wood else None,
             cause=row.cause,
@@ -170,6 +188,14 @@ class Survey:
 
 
 JOIST_REACH_M = 1.0
+
+
+def _tight_face(found: BuildUp, side: str) -> bool:
+    """Whether the face on this side, as found, is a coat or covering that lets little out."""
+    if not found.layers:
+        return False
+    face = found.layers[0 if side == "outside" else -1]
+    return isinstance(face.entry, Sheet) and sd_of(face, DRY) >= TIGHT_COAT_SD_M
 
 
 def _floors(body: Body) -> tuple[float, ...]:

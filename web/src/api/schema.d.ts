@@ -4734,8 +4734,15 @@ export interface components {
             cause_reason: string;
             /** Element Id */
             element_id: number | null;
+            /** First */
+            first: string[];
             /** Items */
             items: number;
+            /** Looked */
+            looked: components["schemas"]["LookTaken"][];
+            next_look: components["schemas"]["NextLook"] | null;
+            /** Other */
+            other: number;
             /** Photos */
             photos: string[];
             pin: components["schemas"]["Pin"];
@@ -6110,6 +6117,18 @@ export interface components {
                 };
             };
         };
+        /**
+         * LookTaken
+         * @description A look that was taken, and what came of it.
+         */
+        LookTaken: {
+            /** Does */
+            does: string;
+            /** Id */
+            id: string;
+            /** Outcome */
+            outcome: string;
+        };
         /** LookedAtBody */
         LookedAtBody: {
             /** Looked At */
@@ -6554,6 +6573,13 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NamedRule */
+        NamedRule: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /**
          * NewEdition
          * @description base_edition: the edition the change began from.
@@ -6681,6 +6707,20 @@ export interface components {
             copy_of?: number | null;
             /** Name */
             name: string;
+        };
+        /**
+         * NextLook
+         * @description What would tell the first two apart most, and what may come of it. between: their names.
+         */
+        NextLook: {
+            /** Between */
+            between: string[];
+            /** Does */
+            does: string;
+            /** Id */
+            id: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["NamedRule"][];
         };
         /**
          * NotOffered
@@ -7170,6 +7210,8 @@ export interface components {
         /**
          * Pin
          * @description One piece of evidence as it was seen. layer_id, depth_mm: inside which layer, how far from its outer face.
+         *
+         *     looks: what was looked at since, look to its outcome, as `core.readiness.clues` has them.
          */
         Pin: {
             /**
@@ -7177,7 +7219,7 @@ export interface components {
              * @default not_known
              * @enum {string}
              */
-            comes: "not_known" | "after_rain" | "cold_spells" | "humid_heat" | "after_use" | "always" | "damp_weather" | "dry_weather" | "clear_nights";
+            comes: "not_known" | "after_rain" | "cold_spells" | "humid_heat" | "after_use" | "always" | "damp_weather" | "dry_weather" | "clear_nights" | "after_thaw";
             /** Depth Mm */
             depth_mm?: number | null;
             /**
@@ -7190,12 +7232,19 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "efflorescence" | "spalling" | "tide_mark" | "peeling_paint" | "stain" | "damp_smell" | "mould" | "soft_timber" | "swollen_sheet" | "rust" | "frost" | "condensation" | "animals" | "damp" | "algae" | "cracks" | "hollow" | "lifted" | "standing_water" | "vegetation" | "insects" | "nothing_found";
+            kind: "efflorescence" | "spalling" | "tide_mark" | "peeling_paint" | "paint_lifted" | "stain" | "damp_smell" | "mould" | "soft_timber" | "swollen_sheet" | "rust" | "frost" | "condensation" | "animals" | "damp" | "algae" | "cracks" | "hollow" | "lifted" | "standing_water" | "vegetation" | "insects" | "old_holes" | "ghosting" | "dust_marks" | "nothing_found";
             /**
              * Layer Id
              * @default
              */
             layer_id: string;
+            /**
+             * Looks
+             * @default {}
+             */
+            looks: {
+                [key: string]: string;
+            };
             /**
              * Note
              * @default
@@ -7206,7 +7255,7 @@ export interface components {
              * @default face
              * @enum {string}
              */
-            part: "face" | "joist end" | "sill" | "socket or pipe" | "partition" | "post or plate";
+            part: "face" | "joist end" | "sill" | "socket or pipe" | "partition" | "post or plate" | "lap or seam" | "tie or tray";
             /**
              * Pipes Near
              * @default false
@@ -7708,27 +7757,24 @@ export interface components {
         };
         /**
          * Proposal
-         * @description One mechanism with its score, in words, and the reasons that add up to it. tied: another one scores as much, first.
+         * @description One mechanism with its share (0 to 1), in words, and the weightiest reasons for and against it.
          */
         Proposal: {
+            /** Against */
+            against: string[];
             /** Mechanism */
             mechanism: string;
             /** Name */
             name: string;
             /** Reasons */
             reasons: string[];
-            /** Score */
-            score: number;
-            /**
-             * Tied
-             * @default false
-             */
-            tied: boolean;
+            /** Share */
+            share: number;
             /**
              * Words
              * @enum {string}
              */
-            words: "points to" | "possible";
+            words: "likely" | "close" | "possible";
         };
         /**
          * Proposals

@@ -27,8 +27,9 @@ watch(
   },
 )
 const first = computed(() => e.value.proposals[0]?.mechanism)
-/** Mechanisms that score as much as the first are told as ties: any of them may be confirmed. */
-const firsts = computed(() => e.value.proposals.filter((p, i) => i === 0 || p.tied).map((p) => p.mechanism))
+/** The first, and what is too close to it to be told apart: any of them may be confirmed. */
+const firsts = computed(() => e.value.first)
+const percent = (share: number): string => (share < 0.005 ? 'under 1 %' : `${Math.round(share * 100)} %`)
 const cause = computed(() => props.state.page.value?.mechanisms.find((m) => m.id === e.value.cause))
 const wanted = computed(() => other.value || first.value || '')
 const overruling = computed(() => !!wanted.value && !firsts.value.includes(wanted.value))
@@ -91,18 +92,44 @@ const readings = computed(() => {
           <ElButton link @click="state.confirm(e, '', '')">take it back</ElButton>
         </p>
       </template>
-      <h3 v-else>{{ e.proposals.length ? 'What fits' : 'Nothing in the rules fits' }}</h3>
+      <h3 v-else-if="e.proposals.length">{{ firsts.length > 1 ? 'Too close to tell apart' : 'What it points to' }}</h3>
       <ol v-if="e.proposals.length" class="proposals" :class="{ settled: !!cause }">
         <li v-for="p in e.proposals" :key="p.mechanism">
-          <b>{{ p.name }}</b> <span class="soft">{{ p.words }}, {{ p.score }}{{ p.tied ? ', tied' : '' }}</span>
+          <b>{{ p.name }}</b>
+          <span class="share" :data-share="p.mechanism">
+            <span class="bar" :style="{ width: `${p.share * 80}px` }" aria-hidden="true" />{{ percent(p.share) }}
+          </span>
           <ElButton v-if="!cause" @click="take(p.mechanism)">
             {{ firsts.includes(p.mechanism) ? 'Confirm' : 'Overrule' }}
           </ElButton>
           <ul>
             <li v-for="r in p.reasons" :key="r">{{ r }}</li>
+            <li v-for="r in p.against" :key="r" class="against">against: {{ r }}</li>
           </ul>
         </li>
       </ol>
+      <p v-if="e.proposals.length" class="soft">Something else: {{ percent(e.other) }}.</p>
+      <template v-if="e.next_look && !cause">
+        <h3>Next look</h3>
+        <p>{{ e.next_look.does }}. It tells {{ e.next_look.between.join(' from ') }}.</p>
+        <p class="outcomes" role="group" aria-label="What the look showed">
+          <ElButton
+            v-for="one in e.next_look.outcomes"
+            :key="one.id"
+            @click="state.looked(e, e.next_look.id, one.id)"
+            >{{ one.name }}</ElButton
+          >
+        </p>
+      </template>
+      <template v-if="e.looked.length">
+        <h3>Looked at</h3>
+        <ul class="looked">
+          <li v-for="one in e.looked" :key="one.id">
+            {{ one.does }}: <b>{{ one.outcome }}</b>
+            <ElButton link @click="state.looked(e, one.id, null)">take it back</ElButton>
+          </li>
+        </ul>
+      </template>
       <ElForm v-if="!cause" class="over" @submit.prevent="take(wanted)">
         <SelectField label="Another mechanism" v-model="other" name="mechanism">
           <ElOption value="" label="as proposed" />
@@ -149,6 +176,31 @@ const readings = computed(() => {
   padding-left: 14px;
   margin: 2px 0;
   color: var(--soft);
+}
+.share {
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+}
+.share .bar {
+  display: inline-block;
+  height: 8px;
+  margin-right: 5px;
+  background: var(--ink);
+}
+.against {
+  list-style: '– ';
+}
+.outcomes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.outcomes .el-button {
+  margin: 0;
+}
+.looked {
+  padding-left: 16px;
+  margin: 2px 0;
 }
 .over {
   display: grid;

@@ -33,8 +33,18 @@ const COMES: [Pin['comes'], string][] = [
   ['damp_weather', 'in damp weather'],
   ['dry_weather', 'in dry weather'],
   ['clear_nights', 'on clear nights'],
+  ['after_thaw', 'as it thaws'],
 ]
-const PARTS: Pin['part'][] = ['face', 'joist end', 'sill', 'socket or pipe', 'partition', 'post or plate']
+const PARTS: Pin['part'][] = [
+  'face',
+  'joist end',
+  'sill',
+  'socket or pipe',
+  'partition',
+  'post or plate',
+  'lap or seam',
+  'tie or tray',
+]
 const SALTS: [Pin['salt_source'], string][] = [
   ['none', 'none known'],
   ['flue', 'a flue'],

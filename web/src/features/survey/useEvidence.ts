@@ -100,6 +100,10 @@ export function useEvidence(id: Ref<number>) {
           ...(before ?? {
             revision: 0,
             proposals: [],
+            first: [],
+            other: 0,
+            next_look: null,
+            looked: [],
             surface_rh: null,
             wood: null,
             cause: '',
@@ -218,6 +222,7 @@ export function useEvidence(id: Ref<number>) {
         seen_on: today(),
         note: '',
         readings: { wood: null, surface_c: null, surface_rh: null, air_c: null, air_rh: null },
+        looks: {},
       },
     }
   }
@@ -229,31 +234,37 @@ export function useEvidence(id: Ref<number>) {
   }
   function edit(e: Evidence): void {
     goTo(e)
-    draft.value = {
-      uid: e.uid,
-      fresh: false,
-      base: e.waiting ? null : e.revision,
-      element: e.element_id,
-      photos: [...e.photos],
-      pin: copy(e.pin) as Pin,
-    }
+    draft.value = { ...asKept(e), fresh: false }
   }
   function goTo(e: Evidence): void {
     const p = e.pin.place
     where.value = { view: p.view, body: p.body || where.value.body, face: p.face || where.value.face }
     selected.value = e.uid
   }
+  const put = (d: Omit<Draft, 'fresh'>): Promise<boolean> =>
+    send({
+      project: id.value,
+      method: 'PUT',
+      path: `/api/projects/${id.value}/evidence/${d.uid}`,
+      label: kindName(d.pin.kind),
+      body: { element_id: d.element, pin: d.pin, photos: d.photos, base_revision: d.base },
+    })
+  /** A pin as it stands, to be changed and put again. */
+  const asKept = (e: Evidence): Omit<Draft, 'fresh'> => ({
+    uid: e.uid,
+    base: e.waiting ? null : e.revision,
+    element: e.element_id,
+    photos: [...e.photos],
+    pin: copy(e.pin) as Pin,
+  })
+  /** Photos on their way to the draft in hand: a pin is kept with them. */
+  const taking = new Set<Promise<unknown>>()
   async function keep(): Promise<void> {
+    await Promise.allSettled([...taking])
     const d = draft.value
     if (!d) return
     await act(async () => {
-      const sent = await send({
-        project: id.value,
-        method: 'PUT',
-        path: `/api/projects/${id.value}/evidence/${d.uid}`,
-        label: kindName(d.pin.kind),
-        body: { element_id: d.element, pin: d.pin, photos: d.photos, base_revision: d.base },
-      })
+      const sent = await put(d)
       draft.value = null
       selected.value = d.uid
       await look(sent)
@@ -262,12 +273,30 @@ export function useEvidence(id: Ref<number>) {
   async function photograph(file: Blob): Promise<void> {
     const d = draft.value
     if (!d) return
-    await act(async () => {
+    const taken = act(async () => {
       const uid = await sendPhoto(id.value, file, `${kindName(d.pin.kind)}, ${elementName(d.element)}`)
-      // what was typed meanwhile stays
-      change({ photos: [...(draft.value?.photos ?? []), uid] })
+      if (draft.value?.uid === d.uid) {
+        // what was typed meanwhile stays
+        change({ photos: [...draft.value.photos, uid] })
+        return
+      }
+      // the pin was kept while the photo was on its way: it follows
+      const kept = evidence.value.find((e) => e.uid === d.uid)
+      if (kept) await look(await put({ ...asKept(kept), photos: [...kept.photos, uid] }))
     })
+    taking.add(taken)
+    await taken
+    taking.delete(taken)
   }
+  /** What a look at a pin showed; no outcome takes the look back. */
+  const looked = (e: Evidence, which: string, outcome: string | null): Promise<boolean> =>
+    act(async () => {
+      const now = asKept(e)
+      const looks = { ...now.pin.looks }
+      if (outcome === null) delete looks[which]
+      else looks[which] = outcome
+      await look(await put({ ...now, pin: { ...now.pin, looks } }))
+    })
   const remove = (e: Evidence): Promise<boolean> =>
     act(async () => {
       const sent = await send({
@@ -318,6 +347,7 @@ export function useEvidence(id: Ref<number>) {
     goTo,
     keep,
     photograph,
+    looked,
     remove,
     confirm,
     mine,
