@@ -226,7 +226,7 @@ class FromNothingToTheHouse(SurveyWalk):
         self.assertEqual(len(pin.photos), 1)
         photo = Photo.objects.get(uid=pin.photos[0])
         self.assertLessEqual(max(photo.width, photo.height), 1600)
-        self.sees("What fits")
+        self.sees("What it points to")
         self.sees("ground water and capillary rise")
         self.axe("evidence")
         self.press("Confirm", ".proposals")

@@ -157,7 +157,7 @@ const COLUMNS: Column<(typeof listed.value)[number]>[] = [
         <PinForm v-if="draft" :key="draft.uid" :state="state" :project-id="id" />
       </div>
       <div class="bar">
-        <h2>{{ all ? `All ${evidence.length} pins` : `${here.length} pins here` }}</h2>
+        <h2>{{ all ? `All ${evidence.length} pins` : `${here.length} pin${here.length === 1 ? '' : 's'} here` }}</h2>
         <ElButton link @click="all = !all">
           {{ all ? 'only this drawing' : `all ${evidence.length}` }}
         </ElButton>

@@ -96,12 +96,12 @@ const readings = computed(() => {
       <ol v-if="e.proposals.length" class="proposals" :class="{ settled: !!cause }">
         <li v-for="p in e.proposals" :key="p.mechanism">
           <b>{{ p.name }}</b>
-          <span class="share" :data-share="p.mechanism">
+          <div class="share" :data-share="p.mechanism">
             <span class="bar" :style="{ width: `${p.share * 80}px` }" aria-hidden="true" />{{ percent(p.share) }}
-          </span>
-          <ElButton v-if="!cause" @click="take(p.mechanism)">
-            {{ firsts.includes(p.mechanism) ? 'Confirm' : 'Overrule' }}
-          </ElButton>
+            <ElButton v-if="!cause" class="take" @click="take(p.mechanism)">
+              {{ firsts.includes(p.mechanism) ? 'Confirm' : 'Overrule' }}
+            </ElButton>
+          </div>
           <ul>
             <li v-for="r in p.reasons" :key="r">{{ r }}</li>
             <li v-for="r in p.against" :key="r" class="against">against: {{ r }}</li>
@@ -111,7 +111,10 @@ const readings = computed(() => {
       <p v-if="e.proposals.length" class="soft">Something else: {{ percent(e.other) }}.</p>
       <template v-if="e.next_look && !cause">
         <h3>Next look</h3>
-        <p>{{ e.next_look.does }}. It tells {{ e.next_look.between.join(' from ') }}.</p>
+        <p>
+          {{ e.next_look.does }}. It tells <em>{{ e.next_look.between[0] }}</em> from
+          <em>{{ e.next_look.between[1] }}</em>.
+        </p>
         <p class="outcomes" role="group" aria-label="What the look showed">
           <ElButton
             v-for="one in e.next_look.outcomes"
@@ -178,6 +181,9 @@ const readings = computed(() => {
   color: var(--soft);
 }
 .share {
+  display: flex;
+  align-items: center;
+  min-height: 30px;
   white-space: nowrap;
   font-variant-numeric: tabular-nums;
 }
@@ -186,6 +192,9 @@ const readings = computed(() => {
   height: 8px;
   margin-right: 5px;
   background: var(--ink);
+}
+.take {
+  margin-left: auto;
 }
 .against {
   list-style: '– ';
@@ -197,6 +206,11 @@ const readings = computed(() => {
 }
 .outcomes .el-button {
   margin: 0;
+  max-width: 100%;
+  height: auto;
+  min-height: 28px;
+  text-align: left;
+  white-space: normal;
 }
 .looked {
   padding-left: 16px;
