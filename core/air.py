@@ -58,6 +58,11 @@ def saturation_pressure(temperature: Any, formula: SaturationFormula = "magnus_e
     return SATURATION_FORMULAS[formula](temperature)
 
 
+def saturation_pressure_over_ice(temperature: Any) -> Any:
+    """Saturation pressure [Pa] over water, and below 0 °C over ice (ISO 13788, annex E), of a temperature [K]: where frost settles."""
+    return saturation_pressure(temperature, "iso13788_ice")
+
+
 def air_permeability_terms(formula: PermeabilityFormula, air_pressure: float) -> tuple[float, float]:
     """Still-air vapour permeability as C·T^n: returns (C, n), δ_air in kg/(m s Pa), T in K.
 

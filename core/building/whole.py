@@ -314,22 +314,22 @@ class _Maker:
         state, climate = self.state, self.climate
         number = self.index[space.id]
         stated = state.stated.space(space.id)
-        roof_key = ""
+        roofs: list[str] = []
+        earth = ""
         for order, skin in enumerate(space.skins):
             key = f"{space.id}:{skin.kind}:{order}"
             if skin.kind in ("earth floor", "earth wall"):
                 self._earth(space, skin, key, number)
+                earth = key if skin.kind == "earth floor" else earth
                 continue
-            made = self._skin(skin, key, number, stated)
-            self.chains.append(made)
-            if skin.kind == "roof" and (not roof_key or made.u > 0.0):
-                roof_key = roof_key or key
+            self.chains.append(self._skin(skin, key, number, stated))
+            if skin.kind == "roof":
+                roofs.append(key)
         sources: tuple[WetSource, ...] = ()
         bare = space.area("earth floor")
         if space.kind in ("void", "cellar", "part") and bare > 0.0:
             covered = stated.sheet if stated.sheet is not None else space.kind != "void"
-            soil = ground_temperature_c(climate, 0.5, SOIL_DIFFUSIVITY)
-            sources = (WetSource(f"{space.id}:earth", bare, soil, SHEET_SD_M if covered else BARE_EARTH_SD_M),)
+            sources = (WetSource(f"{space.id}:earth", bare, earth, SHEET_SD_M if covered else BARE_EARTH_SD_M),)
         wood = space.area("roof") if space.kind in ("attic", "part") else space.floor_m2
         vented = self.vents.get(space.id)
         if vented is None:
@@ -346,7 +346,7 @@ class _Maker:
                 vapour_kg_h=np.full(climate.hours, stated.stored_kg_day / 24.0),
                 buffers=(Buffer(max(wood, 1.0), 50.0, 60.0),),
                 sources=sources,
-                cold=ColdSurface(roof_key, keeps=True) if roof_key else None,
+                cold=tuple(ColdSurface(key, keeps=True) for key in roofs),
             )  # fmt: skip
         )
 
@@ -386,17 +386,9 @@ class _Maker:
         else:
             total = R_SI_FLOOR + R_SE + (0.5 * space.depth_m + 0.5) / soil
         first = R_SI_FLOOR + SOIL_DEPTH_M / soil / 2.0
-        self.chains.append(
-            Chain(
-                key,
-                skin.area_m2,
-                number,
-                (max(total - first, 0.05), first),
-                (SOIL_HEAT_J_M3K[self.state.soil] * SOIL_DEPTH_M,),
-                -1,
-                outer,
-            )  # fmt: skip
-        )
+        stores = (SOIL_HEAT_J_M3K[self.state.soil] * SOIL_DEPTH_M,)
+        rest = max(total - first, 0.05)
+        self.chains.append(Chain(key, skin.area_m2, number, (rest, first), stores, -1, outer, R_SI_FLOOR))
 
 
 def leaks_of(rows: list[LedgerRow], after: bool) -> list[Leak]:
@@ -549,7 +541,7 @@ def _building_year(
         "house", max(state.volume_m3, 1.0), np.full(hours, state.heat_to_c),
         None if use.cool_to_c is None else np.full(hours, max(use.cool_to_c, state.heat_to_c)), warmth + solar, vapour,
         (FURNITURE_J_M2K + more_mass_j_m2k) * max(state.floor_m2, 1.0), (Buffer(2.5 * max(state.floor_m2, 1.0)),),
-        cold=ColdSurface(coldest.key, keeps=False) if coldest is not None else None, dry_to=0.6 if use.cool_to_c is not None else None,
+        cold=(ColdSurface(coldest.key, keeps=False),) if coldest is not None else (), dry_to=0.6 if use.cool_to_c is not None else None,
     )  # fmt: skip
     for space in state.spaces:
         maker.space(space, from_space.get(space.id, 0.0))

@@ -3,8 +3,8 @@
 In the manner of the hourly method of ISO 52016-1: each element is a chain of capacities between its two sides, each zone one node of air, all
 solved together, fully implicit, an hour a step. Two things differ from its printed form and are said wherever figures stand: a zone has one
 node with the combined surface resistances of ISO 6946 (so that a steady hour agrees with the U-values of the tables), and the nodes of an element
-follow its real layers (not five by class of mass). Vapour: one balance of a zone with a hygroscopic surface layer (Woods, Winkler and Christensen 2013, effective
-penetration depth of the daily wave), the coldest surface, wet sources, and the air that flows between zones.
+follow its real layers (not five by class of mass). Vapour: one balance of a zone with hygroscopic surfaces of two depths (after Woods, Winkler and
+Christensen 2013), its cold surfaces, wet sources, and the air that flows between zones.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
+from core.air import ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
 from core.errors import OutOfRange
 
 Array = NDArray[np.float64]
@@ -25,13 +25,15 @@ RATIO, PRESSURE = 0.622, 101325.0
 HOUR = 3600.0
 VAPOUR_FILM = 2.5e-8  # kg/(m² s Pa): a surface in a room, after Lewis with 3.5 W/(m² K) of convection
 DELTA_AIR = 2.0e-10  # kg/(m s Pa)
+R_SI = 0.13  # the film at an inner face [m²K/W], for its temperature
 OUTSIDE = -1
+Layers = tuple[float, float]
 
 
 @dataclass(frozen=True)
 class Chain:
     """One element. side: its other side, OUTSIDE or a zone; zone: its inner side. resistances [m²K/W]: from the outer to the inner air, one more than
-    capacities [J/(m² K)]; outer_c: what it borders on where it is no zone (sol-air, soil), hourly [°C]."""
+    capacities [J/(m² K)]; outer_c: what it borders on where it is no zone (sol-air, soil), hourly [°C]; film: of its inner face, for its temperature."""
 
     key: str
     area_m2: float
@@ -40,6 +42,7 @@ class Chain:
     capacities: tuple[float, ...] = ()
     side: int = OUTSIDE
     outer_c: Array | None = None
+    film: float = R_SI
 
     @property
     def u(self) -> float:
@@ -60,7 +63,7 @@ class AirFlow:
 
 @dataclass(frozen=True)
 class Buffer:
-    """Hygroscopic surfaces of a zone: area, μ, slope of the sorption curve [kg/m³ per 1 of RH]; its layer is as deep as the daily wave goes."""
+    """Hygroscopic surfaces of a zone: area, μ, slope of the sorption curve [kg/m³ per 1 of RH]; a layer as deep as a wave of hours goes, another behind it."""
 
     area_m2: float
     mu: float = 9.0
@@ -69,17 +72,17 @@ class Buffer:
 
 @dataclass(frozen=True)
 class WetSource:
-    """A wet surface: its area, its temperature hourly [°C], sd of what lies on it [m]. limit: no more than this in the year [kg/m²], None without end."""
+    """A wet surface: the inner face of a chain, which is as warm as it, with its area and the sd of what lies on it [m]."""
 
     key: str
     area_m2: float
-    celsius: Array
+    chain: str
     sd_m: float = 0.0
 
 
 @dataclass(frozen=True)
 class ColdSurface:
-    """Where vapour condenses first: a chain's inner face. keeps: what condenses stays and dries again (a deck); else it runs off (a pane)."""
+    """Where vapour condenses: a chain's inner face, over ice below 0 °C. keeps: what condenses stays and dries again (a deck); else it runs off (a pane)."""
 
     chain: str
     keeps: bool
@@ -99,7 +102,7 @@ class Zone:
     furniture_j_k: float = 0.0
     buffers: tuple[Buffer, ...] = ()
     sources: tuple[WetSource, ...] = ()
-    cold: ColdSurface | None = None
+    cold: tuple[ColdSurface, ...] = ()
     dry_to: float | None = None
 
 
@@ -303,18 +306,19 @@ def _heat_year(  # type: ignore[no-untyped-def]
 
 @numba.njit(cache=True)
 def _water_year(  # type: ignore[no-untyped-def]
-    steps, seconds, holds, film_k, keeps, cold_psat, dry, gives, psat, flow_from, flow_to, ratio, recovered, outside_p,
+    steps, seconds, holds, cold_zone, film_k, keeps, cold_psat, dry, gives, psat, flow_from, flow_to, ratio, recovered, outside_p,
     buf_zone, buf_s, buf_k, src_zone, src_k, src_p, p, phi, stored,
 ):  # fmt: skip
-    """Vapour pressure of each zone over the steps, from p, phi (RH of the buffers) and stored (kg on the cold surfaces), which are carried on.
+    """Vapour pressure of each zone over the steps, from p, phi (RH of the two layers of each buffer) and stored (kg on the cold surfaces), which are carried on.
 
-    holds: vapour of a zone for each Pa [kg/Pa]; film_k: of its cold surface [kg/(s Pa)]; dry[zone, step]: pressure that cooling keeps below.
+    holds: vapour of a zone for each Pa [kg/Pa]; film_k: of a cold surface [kg/(s Pa)]; dry[zone, step]: pressure that cooling keeps below.
     """
-    zones, flows, buffers, sources = len(holds), len(flow_from), len(buf_zone), len(src_zone)
+    zones, flows, buffers, sources, colds = len(holds), len(flow_from), len(buf_zone), len(src_zone), len(cold_zone)
     pressure, condensed = np.zeros((zones, steps)), np.zeros((zones, steps))
     dried, off, wet = np.zeros((zones, steps)), np.zeros((zones, steps)), np.zeros((sources, steps))
     base, rest = np.zeros((zones, zones)), np.zeros(zones)
-    mode, capped = np.zeros(zones, np.int64), np.zeros(zones, np.int64)
+    mode, capped = np.zeros(colds, np.int64), np.zeros(zones, np.int64)
+    below, had = np.zeros(buffers), np.zeros(buffers)
     for h in range(steps):
         base[:] = 0.0
         for z in range(zones):
@@ -331,25 +335,30 @@ def _water_year(  # type: ignore[no-untyped-def]
             else:
                 rest[z] += m * outside_p[h]
         for b in range(buffers):
+            # the deep layer is taken out of the step: it holds the first one with this much
             z = buf_zone[b]
-            below = buf_s[b] / seconds + buf_k[b] * psat[z, h]
-            base[z, z] += buf_k[b] * (1.0 - buf_k[b] * psat[z, h] / below)
-            rest[z] += buf_k[b] * psat[z, h] * buf_s[b] / seconds * phi[b] / below
+            deep = buf_s[b, 1] / seconds
+            held = buf_k[b, 1] * psat[z, h] * deep / (deep + buf_k[b, 1] * psat[z, h])
+            below[b] = buf_s[b, 0] / seconds + buf_k[b, 0] * psat[z, h] + held
+            had[b] = buf_s[b, 0] / seconds * phi[b, 0] + held * phi[b, 1]
+            base[z, z] += buf_k[b, 0] * (1.0 - buf_k[b, 0] * psat[z, h] / below[b])
+            rest[z] += buf_k[b, 0] * psat[z, h] * had[b] / below[b]
         for s in range(sources):
             base[src_zone[s], src_zone[s]] += src_k[s]
             rest[src_zone[s]] += src_k[s] * src_p[s, h]
         # 0: the cold surface is dry; 1: it exchanges; 2: it gives off the last of what it holds
-        for z in range(zones):
-            mode[z] = 1 if stored[z] > 0.0 else 0
-            capped[z] = 0
-        for _ in range(6 * zones + 4):
+        for s in range(colds):
+            mode[s] = 1 if stored[s] > 0.0 else 0
+        capped[:] = 0
+        for _ in range(6 * (zones + colds) + 4):
             a, r = base.copy(), rest.copy()
-            for z in range(zones):
-                if mode[z] == 1:
-                    a[z, z] += film_k[z]
-                    r[z] += film_k[z] * cold_psat[z, h]
-                elif mode[z] == 2:
-                    r[z] += stored[z] / seconds
+            for s in range(colds):
+                z = cold_zone[s]
+                if mode[s] == 1:
+                    a[z, z] += film_k[s]
+                    r[z] += film_k[s] * cold_psat[s, h]
+                elif mode[s] == 2:
+                    r[z] += stored[s] / seconds
             for z in range(zones):
                 if capped[z] == 1:
                     a[z, :] = 0.0
@@ -357,47 +366,56 @@ def _water_year(  # type: ignore[no-untyped-def]
                     r[z] = min(dry[z, h], psat[z, h])
             new = _gauss(a, r)
             changed = False
-            for z in range(zones):
-                if mode[z] == 0 and film_k[z] > 0.0 and new[z] > cold_psat[z, h] * (1.0 + 1e-12):
-                    mode[z] = 1
+            for s in range(colds):
+                z = cold_zone[s]
+                if mode[s] == 0 and film_k[s] > 0.0 and new[z] > cold_psat[s, h] * (1.0 + 1e-12):
+                    mode[s] = 1
                     changed = True
-                elif mode[z] == 1:
-                    rate = film_k[z] * (new[z] - cold_psat[z, h])
-                    if rate < 0.0 and not keeps[z]:
-                        mode[z] = 0
+                elif mode[s] == 1:
+                    rate = film_k[s] * (new[z] - cold_psat[s, h])
+                    if rate < 0.0 and not keeps[s]:
+                        mode[s] = 0
                         changed = True
-                    elif rate < 0.0 and stored[z] + rate * seconds < -1e-15:
-                        mode[z] = 2
+                    elif rate < 0.0 and stored[s] + rate * seconds < -1e-15:
+                        mode[s] = 2
                         changed = True
+            for z in range(zones):
                 if capped[z] == 0 and new[z] > min(dry[z, h], psat[z, h]) * (1.0 + 1e-12):
                     capped[z] = 1
                     changed = True
             if not changed:
                 break
         for z in range(zones):
-            rate = 0.0
-            if mode[z] == 1:
-                rate = film_k[z] * (new[z] - cold_psat[z, h])
-            elif mode[z] == 2:
-                rate = -stored[z] / seconds
+            taken = 0.0
+            for s in range(colds):
+                if cold_zone[s] != z:
+                    continue
+                rate = 0.0
+                if mode[s] == 1:
+                    rate = film_k[s] * (new[z] - cold_psat[s, h])
+                elif mode[s] == 2:
+                    rate = -stored[s] / seconds
+                taken += rate
+                if keeps[s]:
+                    stored[s] = max(stored[s] + rate * seconds, 0.0)
+                    condensed[z, h] += stored[s]
+                else:
+                    off[z, h] += rate
             if capped[z] == 1:
-                out = rest[z] - rate
+                out = rest[z] - taken
                 for k in range(zones):
                     out -= base[z, k] * new[k]
                 if dry[z, h] < psat[z, h]:
                     dried[z, h] = out
                 else:
                     off[z, h] += out
-            if keeps[z]:
-                stored[z] = max(stored[z] + rate * seconds, 0.0)
-            else:
-                off[z, h] += rate
-            condensed[z, h] = stored[z]
             pressure[z, h] = new[z]
             p[z] = new[z]
         for b in range(buffers):
             z = buf_zone[b]
-            phi[b] = (buf_s[b] / seconds * phi[b] + buf_k[b] * new[z]) / (buf_s[b] / seconds + buf_k[b] * psat[z, h])
+            deep = buf_s[b, 1] / seconds
+            phi[b, 0] = (had[b] + buf_k[b, 0] * new[z]) / below[b]
+            phi[b, 1] = (deep * phi[b, 1] + buf_k[b, 1] * psat[z, h] * phi[b, 0]) / (deep + buf_k[b, 1] * psat[z, h])
         for s in range(sources):
             wet[s, h] = src_k[s] * (src_p[s, h] - new[src_zone[s]])
     return pressure, condensed, dried, off, wet
@@ -478,15 +496,12 @@ class _Arrays:
         whole = [c.u if not c.capacities else 1.0 / c.resistances[-1] for c in b.chains]
         self.g_in = np.array(whole)
         self.g_out = np.array([1.0 / c.resistances[0] for c in b.chains])
-        self.film = np.array([min(R_SI, c.resistances[-1] if c.capacities else 1.0 / c.u) for c in b.chains])
+        self.film = np.array([min(c.film, c.resistances[-1] if c.capacities else 1.0 / c.u) for c in b.chains])
         zero = np.zeros(hours)
         self.outer = np.array([fine(zero if c.outer_c is None else c.outer_c) for c in b.chains]).reshape(number, steps)
         self.flow_from = np.array([f.source for f in b.flows], np.int64)
         self.flow_to = np.array([f.target for f in b.flows], np.int64)
         self.flow = np.array([fine(f.kg_h) for f in b.flows]).reshape(len(b.flows), steps)
-
-
-R_SI = 0.13  # the film at an inner face, for its temperature
 
 
 def zone_year(building: Building, steps_an_hour: int = 1, years: int = 2) -> ZoneYear:
@@ -564,16 +579,17 @@ def _water(
     hours = len(building.outside_c)
     index = {chain.key: number for number, chain in enumerate(building.chains)}
     holds = np.array([z.volume_m3 / (461.5 * 293.15) for z in building.zones])
-    film_k, keeps = np.zeros(a.zones), np.zeros(a.zones, np.bool_)
-    cold = np.full((a.zones, steps), 1e9)
+    colds = [(z, index[cold.chain], cold.keeps) for z, zone in enumerate(building.zones) for cold in zone.cold]
+    cold_zone = np.array([z for z, _, _ in colds], np.int64)
+    film_k = np.array([building.chains[c].area_m2 * VAPOUR_FILM for _, c, _ in colds])
+    keeps = np.array([kept for _, _, kept in colds], np.bool_)
+    cold = np.array([saturation_pressure_over_ice(face[c] + ZERO_CELSIUS) for _, c, _ in colds]).reshape(
+        len(colds), steps
+    )
     dry = np.full((a.zones, steps), 1e9)
-    buffers: list[tuple[int, float, float]] = []
+    buffers: list[tuple[int, Layers, Layers]] = []
     sources: list[tuple[int, WetSource]] = []
     for z, zone in enumerate(building.zones):
-        if zone.cold is not None:
-            c = index[zone.cold.chain]
-            film_k[z], keeps[z] = building.chains[c].area_m2 * VAPOUR_FILM, zone.cold.keeps
-            cold[z] = saturation_pressure(face[c] + ZERO_CELSIUS)
         if zone.dry_to is not None:
             dry[z] = np.where(cooling[z] > 0.0, zone.dry_to * psat[z], 1e9)
         for buffer in zone.buffers:
@@ -583,15 +599,17 @@ def _water(
     ratio = a.flow / HOUR * RATIO / PRESSURE
     recovered = np.array([f.moisture_recovered for f in building.flows])
     src_k = np.array([s.area_m2 / (1.0 / VAPOUR_FILM + s.sd_m / DELTA_AIR) for _, s in sources])
-    src_p = np.array([saturation_pressure(a.fine(s.celsius) + ZERO_CELSIUS) for _, s in sources]).reshape(
-        len(sources), steps
-    )
+    src_p = np.array([saturation_pressure(face[index[s.chain]] + ZERO_CELSIUS) for _, s in sources])
+    src_p = src_p.reshape(len(sources), steps)
     gives = np.array([a.fine(_given(z.vapour_kg_h, hours)) / HOUR for z in building.zones])
     p = np.full(a.zones, float(outside_p.mean()))
-    phi = np.array([min(float(outside_p.mean()) / float(psat[z].mean()), 0.9) for z, _, _ in buffers])
-    stored = np.zeros(a.zones)
+    phi = np.array([2 * [min(float(outside_p.mean()) / float(psat[z].mean()), 0.9)] for z, _, _ in buffers]).reshape(
+        -1, 2
+    )
+    stored = np.zeros(len(colds))
     zone_of = np.array([z for z, _, _ in buffers], np.int64)
-    buf_s, buf_k = np.array([s for _, s, _ in buffers]), np.array([k for _, _, k in buffers])
+    buf_s = np.array([s for _, s, _ in buffers], float).reshape(-1, 2)
+    buf_k = np.array([k for _, _, k in buffers], float).reshape(-1, 2)
     src_zone = np.array([z for z, _ in sources], np.int64)
     found: list[Array] = []
     before = (p.copy(), phi.copy(), stored.copy())
@@ -599,7 +617,7 @@ def _water(
         before = (p.copy(), phi.copy(), stored.copy())
         found = list(
             _water_year(
-                steps, seconds, holds, film_k, keeps, cold, dry, gives, psat, a.flow_from, a.flow_to, ratio, recovered, outside_p,
+                steps, seconds, holds, cold_zone, film_k, keeps, cold, dry, gives, psat, a.flow_from, a.flow_to, ratio, recovered, outside_p,
                 zone_of, buf_s, buf_k, src_zone, src_k, src_p, p, phi, stored,
             )
         )  # fmt: skip
@@ -622,10 +640,22 @@ def _water(
     return found, abs(brought - change) / turned, psat
 
 
-def buffer_of(buffer: Buffer, saturation_pa: float) -> tuple[float, float]:
-    """(kg that it takes for 1 of RH, kg/(s Pa) between it and the air): depth d = √(δ p_s τ / (ξ π)) of the daily wave, storage d ξ,
-    resistance of the film and half the depth. Source: Woods, Winkler and Christensen 2013."""
+WAVE_S = (
+    6.0 * HOUR,
+    240.0 * HOUR,
+)  # periods whose depths bound the two layers: chosen against fine differences, see docs/verification.md
+
+
+def buffer_of(buffer: Buffer, saturation_pa: float) -> tuple[Layers, Layers]:
+    """(kg that each of its two layers takes for 1 of RH, kg/(s Pa) between the air and the first, the first and the second).
+
+    Depth of a wave d = √(δ p_s τ / (ξ π)), storage d ξ: Woods, Winkler and Christensen 2013, who take two depths for short and for long
+    changes. Between a layer's face and its mean a third of it resists, two thirds up to its back: those of a parabola.
+    """
     permeability = DELTA_AIR / buffer.mu
-    depth = math.sqrt(permeability * saturation_pa * 86400.0 / (buffer.slope_kg_m3 * math.pi))
-    resistance = 1.0 / VAPOUR_FILM + 0.5 * depth / permeability
-    return buffer.area_m2 * depth * buffer.slope_kg_m3, buffer.area_m2 / resistance
+    first, both = (math.sqrt(permeability * saturation_pa * wave / (buffer.slope_kg_m3 * math.pi)) for wave in WAVE_S)
+    second = both - first
+    outer = 1.0 / VAPOUR_FILM + first / 3.0 / permeability
+    inner = (2.0 * first / 3.0 + second / 3.0) / permeability
+    holds = buffer.area_m2 * buffer.slope_kg_m3
+    return (holds * first, holds * second), (buffer.area_m2 / outer, buffer.area_m2 / inner)

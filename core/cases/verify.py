@@ -20,6 +20,7 @@ from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, Inverted
 from core.buildup.planes import SensitivePlane
 from core.case import Case, case_from_dict
 from core.cases import examples
+from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
 from core.criteria.mould import growth_1999, mould_index
 from core.moisture.steady import drying_ability
@@ -433,6 +434,16 @@ def building() -> Iterator[Found]:
     yield _row("Two zones, a year", "water closure", "of turnover", both.water_closure, 0.0, 1e-6, "its own account")
 
 
+def buffers() -> Iterator[Found]:
+    """The swing of a room's humidity beside a hygroscopic surface, two layers against fine cells."""
+    for surface in SURFACES:
+        for habit in HABITS:
+            periods = 20 if habit.period_h == 24 else 6
+            fine, zone = (swing(surface, habit, periods) for swing in (fine_swing, zone_swing))
+            name = f"Room, {surface.area_m2:g} m² at μ {surface.mu:g}: {habit.name}"
+            yield _row(name, "swing of RH", "-", zone, fine, 0.06, "60 cells, five minutes", True)
+
+
 def air_flow() -> Iterator[Found]:
     """Heat and vapour carried by a draught through one layer: T and p by (exp(Pe x/L) − 1)/(exp(Pe) − 1)."""
     source = "closed form of steady conduction with flow (Patankar 1980, 5.2)"
@@ -531,6 +542,7 @@ CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "hand": hand_worked,
     "ground": ground,
     "building": building,
+    "buffers": buffers,
     "air_flow": air_flow,
     "ice": ice,
     "closure": closure,
@@ -556,6 +568,10 @@ TITLES: dict[str, tuple[str, str]] = {
     "building": (
         "Air and zones of a building",
         "Stack and wind through leaks, a zone after steps of heat and vapour, a cold space beside it, in closed form.",
+    ),
+    "buffers": (
+        "Surfaces that even a room's humidity",
+        "Two layers of a hygroscopic surface against sixty cells: an hour's burst, two hours, a damp weekend.",
     ),
     "air_flow": ("Draught through a layer", "Heat and vapour carried by air against the closed form."),
     "ice": (

@@ -164,7 +164,7 @@ class Vapour(TestCase):
         self.assertGreater(rh[1], rh[0] + 0.05)
 
     def test_new_glass_raises_the_rh_where_the_old_one_dried_the_room(self) -> None:
-        zone = Zone("z", 250.0, heat_to_c=flat(20.0), vapour_kg_h=flat(0.45), cold=ColdSurface("glass", keeps=False))
+        zone = Zone("z", 250.0, heat_to_c=flat(20.0), vapour_kg_h=flat(0.45), cold=(ColdSurface("glass", keeps=False),))
         air = [AirFlow("air", -1, 0, flat(60.0))]
         old, new = (
             zone_year(
@@ -195,7 +195,7 @@ class Spaces(TestCase):
         climate = shipped("tarn")
         t, rh = climate["temperature_c"], climate["relative_humidity"]
         house = Zone("house", 250.0, heat_to_c=flat(20.0), vapour_kg_h=flat(0.35))
-        attic = Zone("attic", 90.0, cold=ColdSurface("deck", keeps=True), buffers=(Buffer(150.0, 50.0, 60.0),))
+        attic = Zone("attic", 90.0, cold=(ColdSurface("deck", keeps=True),), buffers=(Buffer(150.0, 50.0, 60.0),))
         chains = [
             brick(t, "wall", 120.0),
             Chain("ceiling", 80.0, 0, (0.1, ceiling_r, 0.1), (5e3, 2e4), side=1),
@@ -225,7 +225,7 @@ class Spaces(TestCase):
         earth = Chain("earth", 60.0, 0, (1.0, 0.17), (2e6,), outer_c=flat(float(t.mean())))
 
         def void(sd: float, air: float):  # type: ignore[no-untyped-def]
-            zone = Zone("void", 40.0, sources=(WetSource("earth", 60.0, flat(float(t.mean())), sd),))
+            zone = Zone("void", 40.0, sources=(WetSource("earth", 60.0, "earth", sd),))
             return zone_year(Building([zone], [earth], [AirFlow("vents", -1, 0, flat(air))], t, rh))
 
         summer = slice(181 * 24, 243 * 24)
