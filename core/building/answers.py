@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from core.brief import Brief
 from core.building.stated import FRESH_M3_H, AirStated, Bill, vapour_kg_day
 from core.building.whole import HOUSE, BuildingYear, Part, State, building_year, with_airing
 from core.climate.data import DAYS_IN_MONTHS, MONTHS, Climate
@@ -186,9 +187,53 @@ def flue_pressure_pa(state: State) -> float:
     return float(50.0 * (fans / q50) ** (1.0 / 0.65)) if q50 > 0.0 else 1e6 if fans else 0.0
 
 
+def brief_asks(brief: Brief, stated: AirStated) -> list[Said]:
+    """What the Brief names and the air of the building does not have yet."""
+    words = []
+    if brief.appliances.strip() and not stated.ventilation.open_flue:
+        words.append(
+            said(
+                f"The Brief names “{brief.appliances.strip()}”; none is stated with an open flue under Air. Tick it there if one draws its air from the rooms."
+            )
+        )
+    fans = stated.ventilation
+    if brief.fans.strip() and not (fans.extract_m3_h or fans.kitchen_fan_m3_h or fans.balanced_m3_h):
+        words.append(said(f"The Brief names “{brief.fans.strip()}”; no fan is stated under Air."))
+    return words
+
+
+def taken_of_spaces(state: State) -> list[Said]:
+    """What nobody stated of the cold spaces and their earth."""
+    words = []
+    damp = {one.space for one in state.damp}
+    for space in state.spaces:
+        if space.kind not in ("void", "cellar", "part") or not space.area("earth floor"):
+            continue
+        taken = []
+        if state.stated.space(space.id).sheet is None:
+            bare = space.kind == "void" or space.id in damp
+            taken.append("bare earth, no sheet on it" if bare else "a slab or sheet on its earth")
+        if space.id not in damp:
+            taken.append("no ground water near its floor")
+        if taken:
+            words.append(said(f"{space.name}: {', '.join(taken)}."))
+    return words
+
+
+def _damp(found: State, then: State) -> Said:
+    """Which evidence of wet ground is in the balance, and where."""
+    names = {space.id: space.name for space in found.spaces} | {part.key: part.name for part in found.parts}
+    at = dict.fromkeys(f"{one.seen} in {names.get(one.space or one.part, 'the rooms')}" for one in found.damp)
+    gone = "; its water items are closed, so that it is not in the figures after" if not then.damp else ""
+    listed = ", ".join(at)
+    return said(
+        f"{listed[0].upper()}{listed[1:]}: its ground is taken as wet and gives off vapour all year, an estimate{gone}."
+    )
+
+
 def warnings(before: Balance, after: Balance, found: State, then: State) -> list[Said]:
     """What the air after the works asks for. Local code and licensed practice rule."""
-    words: list[Said] = []
+    words: list[Said] = [_damp(found, then)] if found.damp else []
     if after.needed_m3_h and after.fresh_m3_h < ENOUGH * after.needed_m3_h:
         words.append(
             say(

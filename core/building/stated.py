@@ -137,8 +137,14 @@ class Bill(Strict):
     degree_days: Annotated[float, Field(ge=0, le=2000)] | None = None
 
 
+PUMP_FROM = 1.2  # heat for a kWh from which it is a heat pump and no boiler
+
+
 class Energy(Strict):
-    """What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after."""
+    """What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after.
+
+    carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that.
+    """
 
     carrier: Annotated[str, Field(max_length=60)] = ""
     efficiency_before: Annotated[float, Field(ge=0.2, le=6)] = 0.85
@@ -149,5 +155,23 @@ class Energy(Strict):
     price_source: Annotated[str, Field(max_length=200)] = ""
     carbon_kg_kwh: Annotated[float, Field(ge=0, le=5)] | None = None
     carbon_source: Annotated[str, Field(max_length=200)] = ""
+    carrier_after: Annotated[str, Field(max_length=60)] = ""
+    price_after_kwh: Annotated[float, Field(ge=0, le=100)] | None = None
+    carbon_after_kg_kwh: Annotated[float, Field(ge=0, le=5)] | None = None
     base_c: Annotated[float, Field(ge=5, le=22)] = 15.5
     bills: Annotated[list[Bill], Field(max_length=60)] = []
+
+    @property
+    def another_plant(self) -> bool:
+        """Whether something else heats it after the works: it is named, or gives more heat than it takes where nothing did before."""
+        named = bool(self.carrier_after.strip()) and self.carrier_after.strip() != self.carrier.strip()
+        return named or (self.efficiency_before <= PUMP_FROM < self.efficiency_after)
+
+    @property
+    def price_after(self) -> float | None:
+        """Of a kWh after the works; None where another plant has no price yet."""
+        return self.price_after_kwh if self.another_plant else self.price_kwh
+
+    @property
+    def carbon_after(self) -> float | None:
+        return self.carbon_after_kg_kwh if self.another_plant else self.carbon_kg_kwh

@@ -22,6 +22,7 @@ from core.climate.ground import ground_temperature_c, months_wave
 from core.climate.sun import Shade, radiation_on_face, shaded_on_face
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Solid
+from core.moisture.steady import sd_of
 from core.survey.cold import ColdSpace, Skin
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.iso13370 import (
@@ -55,6 +56,7 @@ BARE_EARTH_SD_M, SHEET_SD_M = 0.3, 50.0
 FURNITURE_J_M2K = 20e3  # of the floor: light mass and inner leaves, ISO 52016-1 takes 10 kJ/(m² K) for furniture alone
 FRAME_SHARE = 0.3
 SOIL_DEPTH_M = 0.5
+WET_LAYERS_RH = 0.9  # humidity at which the face of a wall on wet ground passes vapour
 DISCHARGE = 0.6  # of a sharp opening
 NEAR_GROUND = 0.6  # of the wind at the faces, for vents at the foot; the flow then comes near to ISO 13370 for a void of average shelter
 MEAN_ROOT_COSINE = 0.763  # mean of √|cos| over all directions of the wind
@@ -93,10 +95,20 @@ class Part:
 
 
 @dataclass(frozen=True)
+class DampGround:
+    """Evidence of wet ground at a place. space: id of a cold space, "" for the heated rooms; part: key of the element there; standing_m2: of water that stands; seen: in words."""
+
+    space: str
+    part: str
+    standing_m2: float
+    seen: str
+
+
+@dataclass(frozen=True)
 class State:
     """A building in one state: as found, between phases, after. volume and floor are of the heated line.
 
-    wind_factor: of the wind at 10 m, at its faces; wind_m_s: its mean; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space. night_air: windows stand
+    wind_factor: of the wind at 10 m, at its faces; wind_m_s: its mean; natural_1_h: air changes where there is no ledger. skins: layers of what faces outside of a cold space. damp: where evidence says that the ground is wet. night_air: windows stand
     open in every hour of the warm season that is cooler than the rooms.
     """
 
@@ -114,6 +126,7 @@ class State:
     skins: dict[str, BuildUp] = field(default_factory=dict)
     night_air: bool = False
     wind_m_s: float = 4.0
+    damp: tuple[DampGround, ...] = ()
 
     @property
     def heat_to_c(self) -> float:
@@ -316,20 +329,26 @@ class _Maker:
         stated = state.stated.space(space.id)
         roofs: list[str] = []
         earth = ""
+        damp = [one for one in state.damp if one.space == space.id]
+        sources: list[WetSource] = []
         for order, skin in enumerate(space.skins):
             key = f"{space.id}:{skin.kind}:{order}"
             if skin.kind in ("earth floor", "earth wall"):
                 self._earth(space, skin, key, number)
                 earth = key if skin.kind == "earth floor" else earth
+                if skin.kind == "earth wall" and damp:
+                    sources.append(WetSource(key, skin.area_m2, key, BARE_EARTH_SD_M))
                 continue
             self.chains.append(self._skin(skin, key, number, stated))
             if skin.kind == "roof":
                 roofs.append(key)
-        sources: tuple[WetSource, ...] = ()
         bare = space.area("earth floor")
         if space.kind in ("void", "cellar", "part") and bare > 0.0:
-            covered = stated.sheet if stated.sheet is not None else space.kind != "void"
-            sources = (WetSource(f"{space.id}:earth", bare, earth, SHEET_SD_M if covered else BARE_EARTH_SD_M),)
+            covered = stated.sheet if stated.sheet is not None else space.kind != "void" and not damp
+            sources.append(WetSource(f"{space.id}:earth", bare, earth, SHEET_SD_M if covered else BARE_EARTH_SD_M))
+            standing = min(sum(one.standing_m2 for one in damp), bare)
+            if standing > 0.0:
+                sources.append(WetSource(f"{space.id}:water", standing, earth))
         wood = space.area("roof") if space.kind in ("attic", "part") else space.floor_m2
         vented = self.vents.get(space.id)
         if vented is None:
@@ -345,10 +364,24 @@ class _Maker:
                 furniture_j_k=5e3 * space.floor_m2,
                 vapour_kg_h=np.full(climate.hours, stated.stored_kg_day / 24.0),
                 buffers=(Buffer(max(wood, 1.0), 50.0, 60.0),),
-                sources=sources,
+                sources=tuple(sources),
                 cold=tuple(ColdSurface(key, keeps=True) for key in roofs),
             )  # fmt: skip
         )
+
+    def damp_rooms(self) -> tuple[WetSource, ...]:
+        """Wet ground that the heated rooms themselves lie against: through the layers of the element, and water that stands."""
+        by_key = {part.key: part for part in self.state.parts if part.side == "ground" and part.build_up is not None}
+        sources = []
+        for number, one in enumerate(one for one in self.state.damp if not one.space and one.part in by_key):
+            part = by_key[one.part]
+            if one.standing_m2 > 0.0:
+                sources.append(WetSource(f"{part.key}:water:{number}", min(one.standing_m2, part.area_m2), part.key))
+            elif not any(source.chain == part.key for source in sources):
+                assert part.build_up is not None
+                sd = sum(sd_of(layer, WET_LAYERS_RH) for layer in part.build_up.layers[-1:])
+                sources.append(WetSource(f"{part.key}:damp", part.area_m2, part.key, max(sd, BARE_EARTH_SD_M)))
+        return tuple(sources)
 
     def _skin(self, skin: Skin, key: str, number: int, stated: SpaceStated) -> Chain:
         outer = sol_air_c(self.climate, skin.facing_deg, skin.slope_deg, 0.7 if skin.kind == "roof" else 0.6)
@@ -543,6 +576,7 @@ def _building_year(
         (FURNITURE_J_M2K + more_mass_j_m2k) * max(state.floor_m2, 1.0), (Buffer(2.5 * max(state.floor_m2, 1.0)),),
         cold=(ColdSurface(coldest.key, keeps=False),) if coldest is not None else (), dry_to=0.6 if use.cool_to_c is not None else None,
     )  # fmt: skip
+    house = replace(house, sources=maker.damp_rooms())
     for space in state.spaces:
         maker.space(space, from_space.get(space.id, 0.0))
     flows += maker.flows

@@ -8,10 +8,11 @@ from unittest import TestCase
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
+from core.air import ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
 from core.building.zones import (
     AIR_HEAT,
     RATIO,
+    VAPOUR_FILM,
     AirFlow,
     Buffer,
     Building,
@@ -22,6 +23,7 @@ from core.building.zones import (
     zone_year,
 )
 from core.building.zones import PRESSURE as P
+from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
 from core.errors import OutOfRange
 
@@ -176,6 +178,39 @@ class Vapour(TestCase):
         self.assertGreater(new.rh[0, -1], old.rh[0, -1] + 0.1)
         for year in (old, new):
             self.assertLess(year.water_closure, 1e-9)
+
+    def test_two_decks_in_frost_hold_the_air_between_their_ice(self) -> None:
+        """Vapour given off leaves with the air and settles on both faces over ice: p by hand from the steady balance."""
+        decks = [
+            Chain(key, area, 0, (1.0 / u,), outer_c=flat(-12.0))
+            for key, area, u in (("n", 40.0, 5.0), ("s", 20.0, 3.5))
+        ]
+        zone = Zone(
+            "z",
+            90.0,
+            heat_to_c=flat(2.0),
+            vapour_kg_h=flat(0.5),
+            cold=tuple(ColdSurface(d.key, keeps=True) for d in decks),
+        )
+        found = zone_year(building(zone, decks, [AirFlow("air", -1, 0, flat(50.0))], -12.0, 0.8))
+        ice = [float(saturation_pressure_over_ice(found.inner_face_c[i, -1] + ZERO_CELSIUS)) for i in range(2)]
+        self.assertLess(max(found.inner_face_c[:, -1]), 0.0)
+        air, films = 50.0 / 3600.0 * RATIO / P, [deck.area_m2 * VAPOUR_FILM for deck in decks]
+        outside = 0.8 * float(saturation_pressure(-12.0 + ZERO_CELSIUS))
+        given = 0.5 / 3600.0 + air * outside + sum(k * p for k, p in zip(films, ice, strict=True))
+        by_hand = given / (air + sum(films))
+        self.assertAlmostEqual(found.rh[0, -1] * float(saturation_pressure(2.0 + ZERO_CELSIUS)), by_hand, places=6)
+        self.assertGreater(by_hand, max(ice), "it settles on both")
+        settled = 3600.0 * sum(k * (by_hand - p) for k, p in zip(films, ice, strict=True))
+        self.assertAlmostEqual(found.condensed_kg[0, -1] - found.condensed_kg[0, -2], settled, places=9)
+
+    def test_a_finely_divided_surface_says_the_same(self) -> None:
+        for surface in SURFACES:
+            for habit in HABITS[::2]:
+                periods = 12 if habit.period_h == 24 else 4
+                with self.subTest(surface=surface, habit=habit.name):
+                    ratio = zone_swing(surface, habit, periods) / fine_swing(surface, habit, periods)
+                    self.assertAlmostEqual(ratio, 1.0, delta=0.06)
 
     def test_cooling_that_dries_holds_its_rh(self) -> None:
         zone = Zone("z", 250.0, cool_to_c=flat(24.0), gains_w=flat(3000.0), vapour_kg_h=flat(0.3), dry_to=0.55)

@@ -20,6 +20,7 @@ from core.survey.line import Changes, Geometries, geometries, with_changes
 from core.survey.openings import SHADING
 from core.survey.shape import Opening, Shape
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace
+from server.building.damp import damp_ground
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.survey.models import Measurement
@@ -128,7 +129,7 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
     return State(
         parts, _known(spaces), with_ledger, after, stated, volume, floor, project.set_point_c, project.soil,  # type: ignore[arg-type]
         BY_TERRAIN[shape.site.terrain], natural(project, after), skins,
-        wind_m_s=_wind(project.climate),
+        wind_m_s=_wind(project.climate), damp=damp_ground(project, spaces, after),
     )  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from server.heat.schemas import (
     AirOut,
     FloorOut,
     LeakRow,
+    Named,
     SealStep,
     SpaceOut,
     StateAir,
@@ -57,11 +58,21 @@ def air_of_project(project: Project) -> AirOut:
     climate = shipped(project.climate)
     years = air_of(found, project.climate), air_of(after, project.climate)
     damp = _rooms_rh(found, climate), _rooms_rh(after, climate)
+    brief = project.current_brief
     return AirOut(
         tests=[TestOut(**asdict(test)) for test in tests_of(project)],
         whence=whence,
         refused=refused,
         rows=_rows(shown, made, years, (found, after), climate, damp) if made is not None else [],
+        named=[
+            Named(what=what, words=words.strip())
+            for what, words in (
+                ("flues and appliances", brief.appliances),
+                ("fans", brief.fans),
+                ("habits", brief.habits),
+            )
+            if words.strip()
+        ],
         words=made.words if made is not None else [],
         before=_state(found, years[0], climate, False),
         after=_state(after, years[1], climate, True),

@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from core.building.answers import Balance, BillFit, Summer, balance, fit_bills, summer, warnings
+from core.building.answers import (
+    Balance,
+    BillFit,
+    Summer,
+    balance,
+    brief_asks,
+    fit_bills,
+    summer,
+    taken_of_spaces,
+    warnings,
+)
 from core.building.monthly import monthly_need
 from core.building.stated import Energy
 from core.building.whole import building_year
@@ -54,7 +64,7 @@ def balance_of(project: Project) -> BalanceOut:
             fit = fit_bills(energy.bills, climate, made[0].heating_kwh, energy.efficiency_before, energy.base_c)
         except CoreError as error:
             no_fit = error.message
-    told: list[Said] = warnings(made[0], made[1], found, after)
+    told: list[Said] = [*brief_asks(project.current_brief, after.stated), *warnings(made[0], made[1], found, after)]
     return BalanceOut(
         refused="",
         method=METHOD,
@@ -65,6 +75,7 @@ def balance_of(project: Project) -> BalanceOut:
         left_out=lacking,
         air_refused=refused if found.ledger is None and not found.natural_1_h else "",
         warnings=told,
+        assumed=taken_of_spaces(after),
         energy=energy,
         running=_running(made[0], made[1], energy),
         fit=fit,
@@ -89,13 +100,15 @@ def summer_of(project: Project) -> list[Summer]:
 def _running(before: Balance, after: Balance, energy: Energy) -> Running:
     fuel = before.heating_kwh / energy.efficiency_before, after.heating_kwh / energy.efficiency_after
     price, carbon = energy.price_kwh, energy.carbon_kg_kwh
+    then, emits = energy.price_after, energy.carbon_after
     return Running(
         fuel_before_kwh=fuel[0],
         fuel_after_kwh=fuel[1],
         cost_before=None if price is None else fuel[0] * price,
-        cost_after=None if price is None else fuel[1] * price,
+        cost_after=None if then is None else fuel[1] * then,
         carbon_before_kg=None if carbon is None else fuel[0] * carbon,
-        carbon_after_kg=None if carbon is None else fuel[1] * carbon,
+        carbon_after_kg=None if emits is None else fuel[1] * emits,
+        another_plant=energy.another_plant,
     )
 
 

@@ -169,6 +169,13 @@ class WallLimit(Schema):
     out_of_date: bool
 
 
+class Named(Schema):
+    """What the Brief says of air, in its own words."""
+
+    what: str
+    words: str
+
+
 class AirOut(Schema):
     """whence: where the sums of the ledger come from; refused: why there is none. same_after: nothing is stated of the scheme, so that it is as found."""
 
@@ -176,6 +183,7 @@ class AirOut(Schema):
     whence: str
     refused: str
     rows: list[LeakRow]
+    named: list[Named]
     words: list[Said]
     before: StateAir
     after: StateAir
@@ -313,6 +321,7 @@ class Running(Schema):
     cost_after: float | None
     carbon_before_kg: float | None
     carbon_after_kg: float | None
+    another_plant: bool
 
 
 class BalanceOut(Schema):
@@ -327,6 +336,7 @@ class BalanceOut(Schema):
     left_out: list[str] = []
     air_refused: str = ""
     warnings: list[Said] = []
+    assumed: list[Said] = []
     energy: Energy
     running: Running | None = None
     fit: BillFit | None = None

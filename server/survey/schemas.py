@@ -15,7 +15,7 @@ from core.measure.thermal import EstimatedU, ThermalReading
 from core.measure.uptake import MeasuredUptake, UptakeReading
 from core.measure.wood_moisture import CorrectedMoisture, MeterReading
 from core.readiness.reason import Pin
-from core.readiness.weigh import NextLook, Proposal, LookTaken
+from core.readiness.weigh import LookTaken, NextLook, Proposal
 from core.say import Said
 from core.survey.drawings import Elevation
 from core.survey.exposure import ExposureSteps, FaceExposure

@@ -12,6 +12,7 @@ from django.test import TestCase
 
 from core.assembly.to_case import model_of
 from core.climate.data import shipped
+from core.readiness.reason import Pin
 from core.say import said
 from core.study import Condition
 from server.exchange.bring import import_file
@@ -20,7 +21,7 @@ from server.heat.figures import heat
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, Scheme
 from server.runs.conditions import OptionStands, StandsOn
 from server.runs.models import Batch
-from server.survey.models import Measurement
+from server.survey.models import Evidence, Measurement
 from server.tests.helpers import client_of, corrie, person, send
 
 BODY: dict[str, Any] = {
@@ -423,6 +424,44 @@ class BalanceOfABuilding(Built):
         self.assertAlmostEqual(out["running"]["cost_before"], need / 0.8 * 0.1, places=4)
         few = self.ask("PUT", f"{self.path}/energy", {"energy": {**energy, "bills": bills[:2]}})
         self.assertEqual((few["fit"], "four or more" in few["no_fit"]), (None, True))
+
+    def test_another_plant_has_its_own_price(self) -> None:
+        energy = {"carrier": "oil", "efficiency_before": 0.8, "efficiency_after": 3.0, "price_kwh": 0.1}
+        out = self.ask("PUT", f"{self.path}/energy", {"energy": energy})["running"]
+        self.assertEqual((out["another_plant"], out["cost_after"]), (True, None))
+        named = {**energy, "carrier_after": "electricity", "price_after_kwh": 0.3}
+        out = self.ask("PUT", f"{self.path}/energy", {"energy": named})["running"]
+        self.assertAlmostEqual(out["cost_after"], out["fuel_after_kwh"] * 0.3)
+
+    def test_standing_water_makes_the_space_below_damp_until_it_is_closed(self) -> None:
+        def below() -> tuple[float, float, list[str]]:
+            out = self.ask("GET", f"{self.path}/balance")
+            found, after = (
+                next(z for z in out[side]["zones"] if z["id"] == "main/below") for side in ("before", "after")
+            )
+            return sum(found["rh"]) / 12, sum(after["rh"]) / 12, [w["metric"] for w in out["warnings"]]
+
+        dry, _, words = below()
+        self.assertFalse(any("standing water" in one.lower() for one in words))
+        floor = self.project.elements.get(shape_key="main/floor")
+        pin = {"kind": "standing_water", "side": "inside", "size_m2": 20, "place": {"view": "plan", "body": "main"}}
+        row = Evidence.objects.create(
+            project=self.project, element=floor, uid="water1234", pin=Pin.model_validate(pin).model_dump(mode="json")
+        )
+        wet, after, words = below()
+        self.assertGreater(wet, dry + 0.03)
+        self.assertTrue(any(one.startswith("Standing water in void under") for one in words), words)
+        item = row.water_items.create(project=self.project, uid="drain1234", stage="ground", title="Drain")
+        self.assertAlmostEqual(below()[1], after, places=9, msg="an open item changes nothing")
+        item.close("I. Marr", None)
+        item.save()
+        found, closed, words = below()
+        self.assertAlmostEqual(found, wet, places=9)
+        self.assertLess(closed, after - 0.02)
+        self.assertTrue(any("its water items are closed" in one for one in words))
+        row.confirm("plumbing", "a pipe", "I. Marr")
+        row.save()
+        self.assertAlmostEqual(below()[0], dry, places=9, msg="another cause than the ground")
 
     def test_frost_at_the_footing_as_found_and_after(self) -> None:
         known = self.ask("GET", f"{self.path}/footing")

@@ -2497,6 +2497,8 @@ export interface components {
             floors: components["schemas"]["FloorOut"][];
             /** Limits */
             limits: components["schemas"]["WallLimit"][];
+            /** Named */
+            named: components["schemas"]["Named"][];
             /** People Fresh M3 H */
             people_fresh_m3_h: number;
             /** Refused */
@@ -2733,6 +2735,11 @@ export interface components {
              * @default
              */
             air_refused: string;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: components["schemas"]["Said"][];
             before?: components["schemas"]["Balance"] | null;
             energy: components["schemas"]["Energy"];
             fit?: components["schemas"]["BillFit"] | null;
@@ -4638,6 +4645,8 @@ export interface components {
         /**
          * Energy
          * @description What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after.
+         *
+         *     carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that.
          */
         Energy: {
             /**
@@ -4650,6 +4659,8 @@ export interface components {
              * @default []
              */
             bills: components["schemas"]["Bill"][];
+            /** Carbon After Kg Kwh */
+            carbon_after_kg_kwh?: number | null;
             /** Carbon Kg Kwh */
             carbon_kg_kwh?: number | null;
             /**
@@ -4662,6 +4673,11 @@ export interface components {
              * @default
              */
             carrier: string;
+            /**
+             * Carrier After
+             * @default
+             */
+            carrier_after: string;
             /**
              * Currency
              * @default
@@ -4677,6 +4693,8 @@ export interface components {
              * @default 0.85
              */
             efficiency_before: number;
+            /** Price After Kwh */
+            price_after_kwh?: number | null;
             /** Price Kwh */
             price_kwh?: number | null;
             /**
@@ -6549,6 +6567,16 @@ export interface components {
             space: "attic" | "below" | "body";
         };
         /**
+         * Named
+         * @description What the Brief says of air, in its own words.
+         */
+        Named: {
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * NamedLimit
          * @description What leaves an element only so much. most: mm from the as-found finish; of a weight kg/m² added.
          */
@@ -8389,6 +8417,8 @@ export interface components {
          * @description Of heating, by the need and the efficiencies that were stated.
          */
         Running: {
+            /** Another Plant */
+            another_plant: boolean;
             /** Carbon After Kg */
             carbon_after_kg: number | null;
             /** Carbon Before Kg */

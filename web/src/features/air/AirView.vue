@@ -291,6 +291,12 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
         <p v-else class="soft">
           Which RH keeps a chosen wall within limits is not known yet: run a study of it under Tests and studies.
         </p>
+        <template v-if="air?.named.length">
+          <h3>Named in the Brief</h3>
+          <ul class="list" data-named>
+            <li v-for="n in air.named" :key="n.what">{{ n.what }}: {{ n.words }}</li>
+          </ul>
+        </template>
         <h3>What gives off vapour</h3>
         <ul class="list">
           <li v-for="v in vapour" :key="v.what">{{ v.what }}: {{ show(v.kg_day, 'mass', 1) }} a day</li>

@@ -197,6 +197,9 @@ const money = computed(() => data.value?.energy.currency ?? '')
       </div>
       <h2>The spaces</h2>
       <RuledTable label="Spaces before and after" :rows="spaces" :columns="spaceColumns" />
+      <p v-if="data.assumed?.length" class="soft" data-taken>
+        Taken, since nobody stated it: {{ data.assumed.map((one) => said(one)).join(' ') }}
+      </p>
       <h2>Where the heat goes, and what brings some</h2>
       <RuledTable class="balance" label="Balance by element" :rows="lines" :columns="columns" sums>
         <template #bar="{ row }">
@@ -255,15 +258,24 @@ const money = computed(() => data.value?.energy.currency ?? '')
         <template v-if="data.running">
           <h3>Running it</h3>
           <p>
-            {{ show(data.running.fuel_before_kwh, 'energy', 0) }} →
-            {{ show(data.running.fuel_after_kwh, 'energy', 0) }} of {{ data.energy.carrier || 'fuel'
-            }}<template v-if="data.running.cost_before !== null && data.running.cost_after !== null"
-              >, {{ Math.round(data.running.cost_before) }} → {{ Math.round(data.running.cost_after) }} {{ money }} a
-              year</template
-            ><template v-if="data.running.carbon_before_kg !== null && data.running.carbon_after_kg !== null"
-              >, {{ (data.running.carbon_before_kg / 1000).toFixed(1) }} →
-              {{ (data.running.carbon_after_kg / 1000).toFixed(1) }} t CO₂ a year</template
+            As found {{ show(data.running.fuel_before_kwh, 'energy', 0) }} of {{ data.energy.carrier || 'fuel'
+            }}<template v-if="data.running.cost_before !== null"
+              >, {{ Math.round(data.running.cost_before) }} {{ money }}</template
+            ><template v-if="data.running.carbon_before_kg !== null"
+              >, {{ (data.running.carbon_before_kg / 1000).toFixed(1) }} t CO₂</template
+            >
+            a year; after {{ show(data.running.fuel_after_kwh, 'energy', 0) }} of
+            {{
+              data.energy.carrier_after ||
+              (data.running.another_plant ? 'what heats it then' : data.energy.carrier || 'fuel')
+            }}<template v-if="data.running.cost_after !== null"
+              >, {{ Math.round(data.running.cost_after) }} {{ money }}</template
+            ><template v-if="data.running.carbon_after_kg !== null"
+              >, {{ (data.running.carbon_after_kg / 1000).toFixed(1) }} t CO₂</template
             >.
+          </p>
+          <p v-if="data.running.another_plant && data.running.cost_after === null" class="soft">
+            Another plant heats it after the works: name it and its price below.
           </p>
           <p v-if="cost">The scheme costs {{ cost }} for each kWh that it saves in a year.</p>
         </template>

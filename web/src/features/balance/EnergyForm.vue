@@ -38,6 +38,12 @@ function add(): void {
         :least="0.2"
         :most="6"
       />
+      <TextField
+        v-model="body.carrier_after"
+        label="Heated after by (empty: the same)"
+        maxlength="60"
+        placeholder="heat pump"
+      />
       <QuantityInput
         v-model="body.base_c"
         label="Heated below, daily mean"
@@ -71,6 +77,26 @@ function add(): void {
         optional
       />
       <TextField v-model="body.carbon_source" label="Source of it, with its year" maxlength="200" />
+      <template v-if="body.carrier_after.trim() && body.carrier_after !== body.carrier">
+        <QuantityInput
+          v-model="body.price_after_kwh"
+          label="Price of a kWh of that"
+          quantity="plain"
+          :digits="3"
+          :least="0"
+          :most="100"
+          optional
+        />
+        <QuantityInput
+          v-model="body.carbon_after_kg_kwh"
+          label="kg CO₂ a kWh of that"
+          quantity="plain"
+          :digits="3"
+          :least="0"
+          :most="5"
+          optional
+        />
+      </template>
       <h3 class="wide">Bills, month by month</h3>
       <template v-for="(bill, i) in body.bills" :key="i">
         <ElSelect v-model="bill.month" :aria-label="`Bill ${i + 1}, month`">
