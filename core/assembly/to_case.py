@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from core import case as c
+from core.air import AIR_DENSITY, AIR_HEAT
 from core.buildup.anatomy import INERT, Anatomy
 from core.buildup.background import ROUND_W_M2K
 from core.buildup.leaks import Leaks
@@ -34,7 +35,6 @@ from core.materials.library import (
     still_air_material,
 )
 from core.moisture.gaps import opened_by
-from core.moisture.transient.airflow import AIR_DENSITY, AIR_HEAT
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 

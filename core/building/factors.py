@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from core.air import AIR_WH_M3K
 from core.building.stated import SpaceStated
 from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State, vent_changes
 from core.errors import CaseRefused
@@ -14,8 +15,6 @@ from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, below_ground
-
-AIR_HEAT = 1200.0 / 3600.0
 
 
 @dataclass(frozen=True)
@@ -88,7 +87,7 @@ def _loss(state: State, space: ColdSpace, inner: float) -> SpaceLoss:
     if changes is None:
         changes = USUAL_CHANGES[space.kind]
         assumed.append(said(f"{changes:g} air changes an hour: {CHANGES_WORDS[space.kind]} (ISO 13789)"))
-    air = AIR_HEAT * changes * space.volume_m3
+    air = AIR_WH_M3K * changes * space.volume_m3
     outer = skins + earth + air
     b = outer / (inner + outer) if inner + outer > 0.0 else 1.0
     return SpaceLoss(space.id, space.name, space.kind, b, inner, skins, earth, air, changes, assumed)

@@ -10,9 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from core.air import AIR_WH_M3K
 from core.climate.data import Climate, running_daily_mean
-
-AIR_HEAT = 1200.0 / 3600.0  # Wh/(m³ K): ρ c of air, 1200 J/(m³ K), ISO 13789
 
 
 @dataclass(frozen=True)
@@ -49,11 +48,11 @@ class AirLoss:
 
     @property
     def before(self) -> float:
-        return AIR_HEAT * self.volume * self.rate_before
+        return AIR_WH_M3K * self.volume * self.rate_before
 
     @property
     def after(self) -> float:
-        return AIR_HEAT * (self.volume if self.volume_after is None else self.volume_after) * self.rate_after
+        return AIR_WH_M3K * (self.volume if self.volume_after is None else self.volume_after) * self.rate_after
 
 
 @dataclass(frozen=True)

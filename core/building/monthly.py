@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from core.air import AIR_HEAT
 from core.building.answers import monthly
 from core.building.factors import part_u, space_losses
 from core.building.stated import Ventilation
@@ -24,7 +25,7 @@ from core.thermal.iso6946 import transmittance
 Array = NDArray[np.float64]
 A0, TAU0_H = 1.0, 15.0
 REACH_M = 0.10  # of a layer's mass that follows the day, at most, and never beyond insulation (ISO 13786, simple)
-AIR_WH_KG = 1006.0 / 3600.0
+AIR_WH_KG = AIR_HEAT / 3600.0
 
 
 def utilisation(gamma: float, a: float) -> float:

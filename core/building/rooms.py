@@ -14,6 +14,7 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely import Polygon
 
+from core.air import AIR_WH_M3K
 from core.building.factors import part_u, space_losses
 from core.building.leaks import AirYear
 from core.building.stated import FRESH_M3_H, RoomAir
@@ -27,7 +28,6 @@ from core.survey.shape import Body, Shape
 from core.thermal.iso6946 import transmittance
 
 RoomUse = Literal["living", "bedroom", "kitchen", "bath", "toilet", "hall", "store", "work", "other"]
-AIR_WH = 0.34  # Wh/(m³ K), as EN 12831-1 prints it
 LEAST_CHANGES = 0.5  # 1/h of a room that people stay in, hygienic minimum as commonly printed
 STAYED_IN: frozenset[RoomUse] = frozenset({"living", "bedroom", "kitchen", "bath", "work"})
 GROUND_SWING = 1.45  # f_θ,ann: what the yearly wave adds to the mean
@@ -289,7 +289,7 @@ class _Maker:
         fresh = into + airing + air.supply_m3_h
         needed = room.people * FRESH_M3_H
         through = sum(loss.watts for loss in losses)
-        warming = AIR_WH * taken * (inside - self.design)
+        warming = AIR_WH_M3K * taken * (inside - self.design)
         return RoomLoad(
             room.id, room.name, inside, losses, through, taken, words,
             warming, into, out, cold, fresh, needed, self._lacking(room, air, into, out, fresh, needed), unknown, through + warming,

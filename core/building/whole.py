@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.air import AIR_DENSITY, STEFAN_BOLTZMANN, ZERO_CELSIUS
 from core.building.leaks import LEEWARD, WINDWARD, AirYear, Leak, air_year
 from core.building.ledger import Ledger, LedgerRow
 from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
@@ -355,7 +355,7 @@ class _Maker:
             changes = stated.air_changes if stated.air_changes is not None else USUAL_CHANGES[space.kind]
             wind = climate["wind_speed_m_s"]
             by_wind = 0.3 + 0.7 * wind / max(float(wind.mean()), 1e-9)
-            vented = 1.2 * space.volume_m3 * changes * by_wind
+            vented = AIR_DENSITY * space.volume_m3 * changes * by_wind
         self.flows.append(AirFlow(f"{space.id}:vents", -1, number, vented + drawn))
         self.zones.append(
             Zone(
@@ -441,7 +441,7 @@ def infiltration(state: State, climate: Climate) -> AirYear | None:
     leaks = leaks_of(state.ledger.rows, state.after)
     if not leaks:
         return None
-    fan = -1.2 * state.stated.ventilation.extract_m3_h
+    fan = -AIR_DENSITY * state.stated.ventilation.extract_m3_h
     return air_year(leaks, climate, state.heat_to_c, state.volume_m3, fan, state.wind_factor)
 
 
@@ -547,21 +547,21 @@ def _building_year(
             flows.append(AirFlow(f"{side}:up", HOUSE, maker.index[side], to_space[side]))
             flows.append(AirFlow(f"{side}:down", maker.index[side], HOUSE, from_space[side]))
     else:
-        rate = 1.2 * (state.natural_1_h * state.volume_m3 + ventilation.extract_m3_h)
+        rate = AIR_DENSITY * (state.natural_1_h * state.volume_m3 + ventilation.extract_m3_h)
         flows.append(AirFlow("leaks", -1, HOUSE, np.full(hours, rate)))
     t = climate["temperature_c"]
     open_windows = (t > WARM_OUT_C) & (t < 26.0)
     if state.night_air:
         days = np.repeat(t.reshape(-1, 24).mean(axis=1), 24)
         open_windows |= (days > NIGHT_FROM_C) & (t < state.stated.use.warm_c - 1.0)
-    airing = np.where(open_windows, ventilation.summer_airing_m3_h, ventilation.airing_m3_h) * 1.2
+    airing = np.where(open_windows, ventilation.summer_airing_m3_h, ventilation.airing_m3_h) * AIR_DENSITY
     flows.append(AirFlow("airing", -1, HOUSE, airing))
     flows.append(
         AirFlow(
             "balanced",
             -1,
             HOUSE,
-            np.full(hours, 1.2 * ventilation.balanced_m3_h),
+            np.full(hours, AIR_DENSITY * ventilation.balanced_m3_h),
             ventilation.heat_recovered,
             ventilation.moisture_recovered,
         )  # fmt: skip

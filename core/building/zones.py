@@ -16,11 +16,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
+from core.air import AIR_DENSITY, AIR_HEAT, ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
 from core.errors import OutOfRange
 
 Array = NDArray[np.float64]
-AIR_HEAT, EVAPORATION = 1006.0, 2.501e6  # J/(kg K), J/kg
+EVAPORATION = 2.501e6  # J/kg
 RATIO, PRESSURE = 0.622, 101325.0
 HOUR = 3600.0
 VAPOUR_FILM = 2.5e-8  # kg/(m² s Pa): a surface in a room, after Lewis with 3.5 W/(m² K) of convection
@@ -227,7 +227,7 @@ def _heat_year(  # type: ignore[no-untyped-def]
                 rest[z] += a * pull_out[c, n - 1] * outer[c, h]
         for f in range(flows):
             z, o = flow_to[f], flow_from[f]
-            m = flow[f, h] / 3600.0 * 1006.0 * (1.0 - recovered[f])
+            m = flow[f, h] / 3600.0 * AIR_HEAT * (1.0 - recovered[f])
             if z < 0:
                 continue
             base[z, z] += m
@@ -298,7 +298,7 @@ def _heat_year(  # type: ignore[no-untyped-def]
             z, o = flow_to[f], flow_from[f]
             if z >= 0:
                 t_from = outside[h] if o < 0 else new[o]
-                by_flow[f, h] = flow[f, h] / 3600.0 * 1006.0 * (1.0 - recovered[f]) * (t_from - new[z])
+                by_flow[f, h] = flow[f, h] / 3600.0 * AIR_HEAT * (1.0 - recovered[f]) * (t_from - new[z])
         for z in range(zones):
             t[z] = new[z]
     return temp, heating, cooling, by_chain, by_flow, beyond, face
@@ -470,7 +470,7 @@ class _Arrays:
         self.fine = fine
         self.outside = fine(b.outside_c)
         hours = len(b.outside_c)
-        self.capacity = np.array([z.volume_m3 * 1.2 * AIR_HEAT + z.furniture_j_k for z in b.zones])
+        self.capacity = np.array([z.volume_m3 * AIR_DENSITY * AIR_HEAT + z.furniture_j_k for z in b.zones])
         self.heat_to = np.array([fine(_held(z, "heat", hours)) for z in b.zones])
         self.cool_to = np.array([fine(_held(z, "cool", hours)) for z in b.zones])
         self.gains = np.array([fine(_given(z.gains_w, hours)) for z in b.zones])

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 
+from core.air import AIR_HEAT as AIR_HEAT_J
 from core.air import ZERO_CELSIUS, saturation_pressure
 from core.building.leaks import GRAVITY, Leak, air_through, density
 from core.building.monthly import utilisation
-from core.building.zones import AIR_HEAT as AIR_HEAT_J
 from core.building.zones import AirFlow, Chain, Zone, zone_year
 from core.building.zones import Building as ZonesBuilding
 from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, InvertedRoof, Place

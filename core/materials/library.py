@@ -17,6 +17,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from core import case as c
+from core.air import AIR_DENSITY, AIR_HEAT
 from core.errors import CaseRefused, OutOfRange
 
 LIBRARY = Path(__file__).parent / "library.json"
@@ -187,7 +188,7 @@ def entry_of(material_id: str) -> Solid | Sheet | AirLayer:
 
 # Still air [kg/m³, J/(kg K)], its equivalent air layer whatever its thickness [m], and what it holds: vapour at 80 % RH
 # and 20 °C, and the whole space when it fills with water.
-AIR_DENSITY, AIR_HEAT, STILL_AIR_SD, AIR_W80, AIR_FULL = 1.2, 1006.0, 0.01, 0.0138, 1000.0
+STILL_AIR_SD, AIR_W80, AIR_FULL = 0.01, 0.0138, 1000.0
 AIR_PERMEABILITY = 1.9e-10  # δ of still air at 10 °C [kg/(m s Pa)]
 
 

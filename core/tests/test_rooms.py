@@ -9,9 +9,9 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from core.air import AIR_WH_M3K
 from core.building.ledger import Ledger, LedgerRow
 from core.building.rooms import (
-    AIR_WH,
     GROUND_SWING,
     RoomFace,
     Rooms,
@@ -75,7 +75,7 @@ class Load(TestCase):
         self.assertAlmostEqual(one.through_w, through, places=9)
         aired = Ventilation().airing_m3_h  # the only room has all of it
         self.assertEqual(aired, 20.0)
-        self.assertAlmostEqual(one.air_w, AIR_WH * 25.0 * 30.0, places=9, msg="half a change of 50 m³ is more")
+        self.assertAlmostEqual(one.air_w, AIR_WH_M3K * 25.0 * 30.0, places=9, msg="half a change of 50 m³ is more")
         self.assertAlmostEqual(one.watts, one.through_w + one.air_w, places=9)
         self.assertIn("hygienic minimum", one.air_words.metric)
         self.assertIn("no leak ledger", one.unknown[0].metric)
@@ -98,7 +98,7 @@ class Load(TestCase):
         self.assertEqual(set_point(room(), 19.0), 19.0)
         cold = loads([room(use="store", set_c=10.0)], plain()).rooms[0]
         self.assertEqual((cold.set_c, cold.needed_m3_h, cold.lacking), (10.0, 0.0, []))
-        self.assertAlmostEqual(cold.air_w, AIR_WH * 20.0 * 20.0, places=9, msg="no minimum where nobody stays")
+        self.assertAlmostEqual(cold.air_w, AIR_WH_M3K * 20.0 * 20.0, places=9, msg="no minimum where nobody stays")
 
     def test_supply_that_comes_warm_counts_for_the_minimum(self) -> None:
         stated = AirStated(

@@ -8,9 +8,9 @@ from unittest import TestCase
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
+from core.air import AIR_HEAT, ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
+from core.building.zones import PRESSURE as P
 from core.building.zones import (
-    AIR_HEAT,
     RATIO,
     VAPOUR_FILM,
     AirFlow,
@@ -22,7 +22,6 @@ from core.building.zones import (
     Zone,
     zone_year,
 )
-from core.building.zones import PRESSURE as P
 from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
 from core.errors import OutOfRange

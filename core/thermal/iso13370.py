@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from core.air import AIR_WH_M3K
 from core.case import Strict
 from core.errors import OutOfRange
 
@@ -21,7 +22,6 @@ SOIL_CONDUCTIVITY: dict[Soil, float] = {"clay or silt": 1.5, "sand or gravel": 2
 SOIL_HEAT_J_M3K: dict[Soil, float] = {"clay or silt": 3.0e6, "sand or gravel": 2.0e6, "rock": 2.0e6}
 R_SI_FLOOR, R_SI_WALL, R_SE = 0.17, 0.13, 0.04
 YEAR_S = 3.15e7
-AIR_HEAT = 0.33  # Wh/(m³ K), the figure that ISO 13370 prints with its formulas for cellars
 # ISO 13370: shelter of a vented void from the wind, in a town, a suburb, the open.
 Shelter = Literal["sheltered", "average", "exposed"]
 WIND_SHIELDING: dict[Shelter, float] = {"sheltered": 0.02, "average": 0.05, "exposed": 0.10}
@@ -246,11 +246,11 @@ def over_unheated_cellar(
 ) -> float:  # fmt: skip
     """U of the floor over a cellar that is not heated [W/(m² K)].
 
-    1/U = 1/U_f + A/(A U_bf + z P U_bw + h P U_w + 0.33 n V).
+    1/U = 1/U_f + A/(A U_bf + z P U_bw + h P U_w + ρ c n V), where the standard prints 0.33 for ρ c.
     """
     a, p, z = place.area_m2, place.perimeter_m, place.depth_m
     below = a * slab_transmittance(place, cellar_floor_r)
     if z > 0.0:
         below += z * p * cellar_wall_transmittance(place, cellar_wall_r, cellar_floor_r)
-    below += height_above_m * p * wall_above_u + AIR_HEAT * air_changes * volume_m3
+    below += height_above_m * p * wall_above_u + AIR_WH_M3K * air_changes * volume_m3
     return 1.0 / (1.0 / floor_u + a / below)

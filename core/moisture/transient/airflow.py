@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import ZERO_CELSIUS
+from core.air import AIR_DENSITY, AIR_HEAT, ZERO_CELSIUS
 from core.climate.data import Climate, climate_of_case, first_hour
 from core.climate.rain import driven_rain, falling_rain
 from core.climate.sun import radiation_on_face
@@ -22,7 +22,7 @@ from core.moisture.transient.grid import Grid
 
 Array = NDArray[np.float64]
 WATER, WATER_T, HEAT, VAPOUR, AIR_T, AIR_P = range(6)
-AIR_DENSITY, AIR_HEAT, GRAVITY = 1.2, 1006.0, 9.81
+GRAVITY = 9.81
 RATIO_OF_MASSES = 0.622
 PortKind = Literal["cavity", "air leak", "rain leak"]
 
