@@ -35,6 +35,7 @@ from core.materials.library import (
     still_air_material,
 )
 from core.moisture.gaps import opened_by
+from core.thermal.air_layers import HeatFlow
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 
@@ -54,11 +55,11 @@ VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
 
 
-def _as_built(layer: BuildUpLayer, entry: Solid) -> Solid:
+def _as_built(layer: BuildUpLayer, entry: Solid, flow: HeatFlow) -> Solid:
     """The solid as it is built in: squeezed, aged, settled; what it holds of water by its density then."""
     if layer.product is None:
         return entry
-    conductivity, density = as_built_conductivity(layer), as_built_density(layer)
+    conductivity, density = as_built_conductivity(layer, flow), as_built_density(layer)
     by = conductivity / entry.conductivity_w_mk
     rows = entry.conductivity_by_temperature_c
     return entry.model_copy(
@@ -257,7 +258,7 @@ class _Stack:
         assert isinstance(entry, Solid)
         otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
         own = f"{layer.material}@{layer.id}" if otherwise else layer.material
-        self.materials[own] = case_material(_as_built(layer, entry), layer.a_value_kg_m2s05)
+        self.materials[own] = case_material(_as_built(layer, entry, heat_flow(self.place.kind)), layer.a_value_kg_m2s05)
         made = c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, initial=self._initial(layer))
         self._add(layer, made, entry.group)
         kind = "fibre" if entry.wood_fibre else entry.timber

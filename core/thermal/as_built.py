@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from core.buildup.model import BuildUpLayer
 from core.materials.library import Solid
+from core.thermal.air_layers import HeatFlow, air_layer_resistance
 
 # λ of mineral fibre at 10 °C over its density ρ: λ = A + B ρ + C/ρ [W/(m K), kg/m³] (form of the published curves for glass and
 # stone wool: conduction in the air, in the fibres, radiation between them). Coefficients are a fit to usual declared values
 # (0.044 at 12, 0.038 at 20, 0.0345 at 33, 0.034 at 60 kg/m³), an estimate; only their ratio is used, so that a label is met.
 CURVE_A, CURVE_B, CURVE_C = 0.0275, 4.6e-5, 0.19
 FIBRE = "fibrous insulation"
-VOID_CONDUCTANCE = (
-    1.0 / 0.18
-)  # of the empty space over a fill that has settled: a still air layer (ISO 6946) [W/(m² K)]
+# Of the empty space over a fill that has settled in a wall: a still air layer across the wall (ISO 6946) [W/(m² K)].
+VOID_CONDUCTANCE = 1.0 / 0.18
 
 
 def density_curve(density_kg_m3: float) -> float:
@@ -37,10 +37,13 @@ def compression_factor(layer: BuildUpLayer) -> float:
     return density_curve(as_built_density(layer)) / density_curve(entry.density_kg_m3)
 
 
-def as_built_conductivity(layer: BuildUpLayer, squeezed: bool = True, settled: bool = True, aged: bool = True) -> float:
+def as_built_conductivity(
+    layer: BuildUpLayer, flow: HeatFlow = "horizontal", squeezed: bool = True, settled: bool = True, aged: bool = True
+) -> float:
     """λ of a solid layer as it stands [W/(m K)]; with only some of what differs from its label.
 
-    A settled fill leaves a share s of the height empty: 1/R = (1 − s) λ/d + s/R_air, as if heat did not go sideways.
+    A fill that settles in a wall leaves a share s of the height empty: 1/R = (1 − s) λ/d + s/R_air, as if heat did not go sideways. In a
+    floor, a ceiling or a slope it lies thinner by that share, with a gap over all of it: R = (1 − s) d/λ + R_air(s d).
     """
     entry = layer.entry
     assert isinstance(entry, Solid)
@@ -52,5 +55,9 @@ def as_built_conductivity(layer: BuildUpLayer, squeezed: bool = True, settled: b
     if aged:
         conductivity *= product.ageing
     if settled and product.settled:
-        conductivity = (1.0 - product.settled) * conductivity + product.settled * VOID_CONDUCTANCE * layer.thickness
+        gone = product.settled
+        if flow == "horizontal":
+            return (1.0 - gone) * conductivity + gone * VOID_CONDUCTANCE * layer.thickness
+        lies = (1.0 - gone) * layer.thickness / conductivity
+        conductivity = layer.thickness / (lies + air_layer_resistance(gone * layer.thickness, flow))
     return conductivity

@@ -28,13 +28,14 @@ WIND_SHIELDING: dict[Shelter, float] = {"sheltered": 0.02, "average": 0.05, "exp
 
 
 class GroundPlace(Strict):
-    """The floor's size, the exposed part of its perimeter, the walls' thickness, the soil; depth of a cellar floor."""
+    """The floor's size, the exposed part of its perimeter, the walls' thickness, the soil; depth of a cellar floor; R of that floor's layers, for its walls."""
 
     area_m2: Annotated[float, Field(gt=0)]
     perimeter_m: Annotated[float, Field(gt=0)]
     wall_m: Annotated[float, Field(gt=0, le=3)] = 0.4
     soil: Soil = "sand or gravel"
     depth_m: Annotated[float, Field(ge=0, le=10)] = 0.0
+    floor_r_m2k_w: Annotated[float, Field(ge=0, le=30)] = 0.0
 
     @property
     def characteristic_m(self) -> float:
@@ -193,7 +194,7 @@ def below_ground(
             flat.steady, flat.periodic_inside, flat.periodic_outside * kept, flat.inside_months, flat.outside_months
         )
     soil, delta, z = SOIL_CONDUCTIVITY[place.soil], _penetration_m(place.soil), place.depth_m
-    u = cellar_wall_transmittance(place, resistance)
+    u = cellar_wall_transmittance(place, resistance, place.floor_r_m2k_w)
     d_w = soil * (R_SI_WALL + resistance + R_SE)
     swing = 0.37 * (area_m2 / z) * soil * 2.0 * (1.0 - math.exp(-z / delta)) * math.log(delta / d_w + 1.0)
     inside = area_m2 * soil / d_w * math.sqrt(2.0 / ((1.0 + delta / d_w) ** 2 + 1.0))

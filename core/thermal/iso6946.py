@@ -11,19 +11,12 @@ from core.buildup.background import gap_level
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
+from core.thermal.air_layers import HeatFlow, air_layer_resistance
 from core.thermal.as_built import as_built_conductivity
-
-HeatFlow = Literal["horizontal", "up", "down"]
 
 # ISO 6946 Table 7: surface resistances [m²K/W] by direction of heat flow.
 INTERNAL_SURFACE: dict[HeatFlow, float] = {"up": 0.10, "horizontal": 0.13, "down": 0.17}
 EXTERNAL_SURFACE = 0.04
-# ISO 6946 Table 8: unventilated air layers with high-emissivity faces, thickness [mm] -> R.
-AIR_LAYERS: dict[HeatFlow, list[tuple[float, float]]] = {
-    "up": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.16), (25, 0.16), (300, 0.16)],
-    "horizontal": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.18), (300, 0.18)],
-    "down": [(0, 0.0), (5, 0.11), (7, 0.13), (10, 0.15), (15, 0.17), (25, 0.19), (50, 0.21), (100, 0.22), (300, 0.23)],
-}  # fmt: skip
 MOST_FRAMED = 5  # the upper limit runs over every path through members and fields: 2 to the power of the layers
 LIMIT_RATIO = 1.5
 METAL_CONDUCTIVITY = 10.0
@@ -64,17 +57,6 @@ def heat_flow(kind: str) -> HeatFlow:
     return {"roof": "up", "floor": "down"}.get(kind, "horizontal")  # type: ignore[return-value]
 
 
-def air_layer_resistance(thickness: float, flow: HeatFlow) -> float:
-    """R [m²K/W] of an unventilated air layer [m], linear between the rows of Table 8."""
-    rows, mm = AIR_LAYERS[flow], thickness * 1000.0
-    if mm > rows[-1][0]:
-        raise CaseRefused(f"an air layer of {mm:g} mm is a room, not a layer: ISO 6946 covers up to 300 mm")
-    for (x0, r0), (x1, r1) in zip(rows, rows[1:], strict=False):
-        if mm <= x1:
-            return r0 + (r1 - r0) * (mm - x0) / (x1 - x0)
-    return rows[-1][1]
-
-
 # ISO 6946 Annex D: convection in an air layer 1.25 (horizontal flow), 1.95 (up), 0.12 d^-0.44 (down), or 0.025 / d.
 def faced_air_layer_resistance(thickness: float, flow: HeatFlow, emissivities: tuple[float, float]) -> float:
     """R [m²K/W] of an unventilated air layer [m] between faces of given emissivity at 10 °C mean (ISO 6946 Annex D)."""
@@ -91,7 +73,7 @@ def layer_resistance(layer: BuildUpLayer, flow: HeatFlow) -> float:
         return 0.0
     if isinstance(entry, AirLayer):
         return air_layer_resistance(layer.thickness, flow)
-    return layer.thickness / as_built_conductivity(layer)
+    return layer.thickness / as_built_conductivity(layer, flow)
 
 
 def resistances(layers: list[BuildUpLayer], flow: HeatFlow) -> list[float]:
@@ -147,11 +129,20 @@ def _no_ribs_through(layers: list[BuildUpLayer]) -> None:
 
 # Light steel frames, the method of BRE Digest 465 (2002), from memory: R_T = p R_max + (1 − p) R_min, with
 # p = 0.8 R_min/R_max + 0.44 − 0.1 w/40 − 0.2 · 600/s − 0.04 d/100 (flange w, spacing s, depth d in mm).
+# It runs up to a half above published tables of deep studs: bounded by what one stud carries round the insulation, from the effective R of
+# stud layers that ASHRAE 90.1 prints in its appendix A (89 to 203 mm, 406 and 610 mm apart, webs of 1.1 mm): 0.206 to 0.223 W/(m K) each. The
+# resistance of such a stud is taken as that of its web and the rest at its flanges, which those tables give down to 203 mm.
+STUD_MK_W, STUD_WEB_M, STEEL_W_MK, LEAST_FLANGE_MK_W = 1.0 / 0.21, 0.0011, 50.0, 0.9
 STEEL_FLANGE_MM, STEEL_SPACING_MM, STEEL_WEB_MM = (20.0, 60.0), (300.0, 1250.0), 3.2
 
 
-def _light_steel(layers: list[BuildUpLayer], upper: float, lower: float) -> float | None:
-    """R_T by the method for light steel; None where no member is metal. Raises CaseRefused outside of its range."""
+def _light_steel(
+    layers: list[BuildUpLayer], clear_path: list[float], upper: float, lower: float, films: float
+) -> float | None:
+    """R_T by the method for light steel; None where no member is metal. Raises CaseRefused outside of its range.
+
+    clear_path: R of every layer between members; films: both surface resistances [m²K/W].
+    """
     metal = [layer for layer in layers if layer.framing is not None and layer.framing.web_mm is not None]
     if not metal:
         return None
@@ -172,8 +163,18 @@ def _light_steel(layers: list[BuildUpLayer], upper: float, lower: float) -> floa
         0.8 * lower / upper + 0.44 - 0.1 * framing.flange_mm / 40.0 - 0.2 * 600.0 / framing.spacing_mm
         - 0.04 * metal[0].thickness * 1000.0 / 100.0
     )  # fmt: skip
+    clear = clear_path[layers.index(metal[0])]
+    others = films + sum(clear_path) - clear
     p = min(max(p, 0.0), 1.0)  # a mean of the two limits, and nothing beyond them
-    return p * upper + (1.0 - p) * lower
+    bound = others + stud_layer_resistance(clear, metal[0].thickness, framing.spacing_mm, framing.web_mm)
+    return min(p * upper + (1.0 - p) * lower, bound)
+
+
+def stud_layer_resistance(cavity: float, depth_m: float, spacing_mm: float, web_mm: float) -> float:
+    """Most that a layer of light steel studs resists [m²K/W]: 1/R = 1/R_cavity + 1/(s R_stud), R_stud [mK/W] of its flanges and its web."""
+    flanges = max(STUD_MK_W - depth_m / (STEEL_W_MK * STUD_WEB_M), LEAST_FLANGE_MK_W)
+    stud = flanges + depth_m / (STEEL_W_MK * web_mm / 1000.0)
+    return 1.0 / (1.0 / cavity + 1.0 / (stud * spacing_mm / 1000.0))
 
 
 # ISO 6946 Annex F: ΔU'' of air gaps by level [W/(m² K)], and α of fixings all through.
@@ -251,7 +252,7 @@ def transmittance(build_up: BuildUp, kind: str) -> Transmittance:
             share = layer.framing.share
             lower += 1.0 / ((1.0 - share) / clear[index] + share / _framing_resistance(layer))
     upper = 1.0 / upper_u
-    steel = _light_steel(layers, upper, lower)
+    steel = _light_steel(layers, clear, upper, lower, inner + outer)
     if steel is None and upper / lower > LIMIT_RATIO:
         raise CaseRefused(
             f"the upper limit {upper:.2f} and the lower limit {lower:.2f} m²K/W lie further apart than "

@@ -19,6 +19,7 @@ from core.survey.geometry import Building, Derived
 from core.survey.line import Changes, Geometries, geometries, with_changes
 from core.survey.openings import SHADING
 from core.survey.shape import Opening, Shape
+from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace
 from server.building.damp import damp_ground
 from server.projects.models import Element, Option, Project
@@ -216,12 +217,30 @@ def ground_of(shown: Shown, element: Element, after: bool) -> GroundPlace | None
     if element.kind == "wall":
         if not depth:
             return None
-        return GroundPlace(area_m2=1.0, perimeter_m=1.0, wall_m=wall, soil=shown.project.soil, depth_m=depth)
+        return GroundPlace(
+            area_m2=1.0, perimeter_m=1.0, wall_m=wall, soil=shown.project.soil, depth_m=depth, floor_r_m2k_w=_floor_r(shown, element.body, after),
+        )  # fmt: skip
     perimeter = element.perimeter_m or (entry.perimeter_m if entry is not None else None)
     area = element.area_after(shown.both) if after and not shown.refused else element.area_m2
     if not perimeter or area <= 0.0:
         return None
     return GroundPlace(area_m2=area, perimeter_m=perimeter, wall_m=wall, soil=shown.project.soil, depth_m=depth or 0.0)
+
+
+def _floor_r(shown: Shown, body: str, after: bool) -> float:
+    """R of the layers of the floor on the ground in this part of the house [m²K/W]; 0 where it is not stated or cannot be reckoned."""
+    found = []
+    for row in rows_of(shown, after):
+        element = row.element
+        if element.kind != "floor" or element.adjoining != "ground" or element.body != body or row.build_up is None:
+            continue
+        try:
+            made = transmittance(row.build_up, "floor")
+        except CoreError:
+            continue
+        found.append((row.area_m2, max(made.r_effective - made.internal_surface - made.external_surface, 0.0)))
+    area = sum(one for one, _ in found)
+    return sum(one * r for one, r in found) / area if area > 0.0 else 0.0
 
 
 def edge_of(stated: AirStated, key: str, kind: str) -> EdgeInsulation | None:

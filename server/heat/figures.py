@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
+from core.air import AIR_WH_M3K
 from core.building.factors import SpaceLoss, space_losses
-from core.building.heat import AIR_HEAT, AirLoss, ElementLoss, HeatLoss
+from core.building.heat import AirLoss, ElementLoss, HeatLoss
 from core.building.leaks import AirYear, Leak, air_year
 from core.building.ledger import Ledger
 from core.building.whole import State, leaks_of
@@ -169,7 +170,7 @@ def _line(shown: Shown, result: HeatLoss, losses: list[ElementLoss], moved: bool
     like = None
     if moved:
         like = sum((loss.area_after or 0.0) * loss.u_before * (loss.factor_after or loss.factor_b) for loss in losses)
-        like += AIR_HEAT * v1 * result.air.rate_before
+        like += AIR_WH_M3K * v1 * result.air.rate_before
     before, after = result.coefficient(False), result.coefficient(True)
     return LineOut(
         moved=words,
@@ -319,7 +320,7 @@ def _arithmetic(result: HeatLoss, label: str, factors: tuple[dict[str, SpaceLoss
         *lines,
         say(
             "Air: H = {heat} × volume {volume} × air changes {before} → {after} 1/h (ISO 13789).",
-            heat=heat_of_air(AIR_HEAT), volume=volume(air.volume), before=f"{air.rate_before:.3g}", after=f"{air.rate_after:.3g}",
+            heat=heat_of_air(AIR_WH_M3K), volume=volume(air.volume), before=f"{air.rate_before:.3g}", after=f"{air.rate_after:.3g}",
         ),
         say(
             "Loss in a year: H × {hours}, the sum over all hours of {label} of the degrees below {set}. Loss, not need: sun, people "
