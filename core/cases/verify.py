@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -22,6 +23,7 @@ from core.case import Case, case_from_dict
 from core.cases import examples
 from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
+from core.climate.sun import Shade, seen_from_pane
 from core.criteria.mould import growth_1999, mould_index
 from core.moisture.steady import drying_ability
 from core.moisture.transient.outcome import Outcome
@@ -325,6 +327,22 @@ def as_it_is() -> Iterator[Row]:
     yield _row("Settled fill of a ceiling", "U", "W/m²K", ceiling.u_effective, 0.203443, 0.001, source, True)
 
 
+def sky_seen() -> Iterator[Row]:
+    """Sky that a pane sees past an overhang, reveals and a row of houses, against crossed strings (Hottel)."""
+    source = "crossed strings (Hottel 1954), long strips"
+    wide, h, d = 400.0, 1.3, 0.6
+    under, _ = seen_from_pane(Shade(wide, h, overhang_m=d))
+    lost = (h + d - math.hypot(h, d)) / (2.0 * h)
+    yield _row("Sky under a long overhang", "share", "-", under, (0.5 - lost) / 0.5, 0.005, source, True)
+    w, r = 0.8, 0.3
+    between, _ = seen_from_pane(Shade(w, 400.0, recess_m=r))
+    yield _row("Sky between tall reveals", "share", "-", between, (math.hypot(w, r) - r) / w, 0.01, source, True)
+    row, _ = seen_from_pane(Shade(wide, h, horizon_deg=25.0))
+    yield _row(
+        "Sky over a long row opposite", "share", "-", row, 1.0 - math.sin(math.radians(25.0)), 0.01, source, True
+    )
+
+
 def ground() -> Iterator[Found]:
     """Slab and cellar wall by the simple form of ISO 13370, worked by hand; saturation over ice in ISO 13788."""
     source = "worked here, not from the standard"
@@ -558,6 +576,7 @@ CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "hand": hand_worked,
     "ground": ground,
     "as_it_is": as_it_is,
+    "sky_seen": sky_seen,
     "building": building,
     "buffers": buffers,
     "air_flow": air_flow,
@@ -589,6 +608,10 @@ TITLES: dict[str, tuple[str, str]] = {
     "as_it_is": (
         "Deep steel studs and settled fills",
         "The stud layer of light steel against printed tables; a fill that settled in a ceiling by hand.",
+    ),
+    "sky_seen": (
+        "Sky past overhang and reveals",
+        "The sky that a pane sees, by rays, against the closed form of long strips.",
     ),
     "buffers": (
         "Surfaces that even a room's humidity",

@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import os
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -81,10 +82,11 @@ class Shade:
 def shaded_on_face(
     climate: Climate, facing_deg: float, slope_deg: float, ground_reflectance: float, shade: Shade
 ) -> Array:
-    """Short-wave that reaches a window [W/m²], hourly: the beam on its sunlit share, the sky over the skyline and beside the overhang, the ground.
+    """Short-wave that reaches a window [W/m²], hourly: the beam on its sunlit share, the sky and the lit ground that its pane sees.
 
     The sunlit share is that of a rectangle under an overhang (profile angle) between fins as deep as the recess; a window that leans back is
-    shaded by the skyline only. The sky is isotropic; the ground in front is lit.
+    shaded by the skyline only. Sky and ground are isotropic, what they lose to overhang, reveals and sill is found by rays (`seen_from_pane`);
+    what the reveals throw back is left out.
     """
     total = radiation_on_face(climate, facing_deg, slope_deg, ground_reflectance)
     zenith, azimuth = climate["sun_zenith_deg"], climate["sun_azimuth_deg"]
@@ -107,5 +109,36 @@ def shaded_on_face(
         low = np.clip(depth * np.tan(np.clip(altitude, 0.0, 1.55)) / ahead / shade.height_m, 0.0, 1.0)
         across = np.clip(shade.recess_m * np.abs(np.tan(np.clip(aside, -1.55, 1.55))) / shade.width_m, 0.0, 1.0)
         lit = lit * np.where(np.cos(aside) > 0.0, (1.0 - low) * (1.0 - across), 0.0)
-        seen *= float(np.cos(np.arctan(depth / (0.5 * shade.height_m)) / 2.0) ** 2)
+        seen, below = seen_from_pane(shade)
+        ground = ground * below
     return np.asarray(beam * lit + sky * seen + ground)
+
+
+RAYS = (45, 90)  # directions by altitude and azimuth, of a half hemisphere each
+POINTS = 12  # across and up the pane
+
+
+@lru_cache(maxsize=256)
+def seen_from_pane(shade: Shade) -> tuple[float, float]:
+    """(share of the isotropic sky, share of the ground) that an upright pane receives past what stands before it, of what it would bare.
+
+    Rays from the middles of 12 by 12 fields of the pane, weighed by the cosine of their incidence: one that rises above the head before it has
+    passed recess and overhang is lost, as is one that meets a reveal, falls below the sill within the recess, or lies under the skyline.
+    """
+    rows, columns = RAYS
+    altitude = (np.arange(rows) + 0.5) * (np.pi / 2.0 / rows)
+    aside = (np.arange(columns) + 0.5) * (np.pi / columns) - np.pi / 2.0
+    up, side = np.meshgrid(np.tan(altitude), aside, indexing="ij")
+    weight = np.cos(altitude)[:, None] ** 2 * np.cos(side)  # cos of the incidence times the solid angle
+    rise, slip = up / np.cos(side), np.tan(side)  # for each metre out of the wall
+    at = (np.arange(POINTS) + 0.5) / POINTS
+    over = rise > np.tan(np.radians(shade.horizon_deg))  # a row opposite: below its profile angle
+    sky = ground = 0.0
+    for x in at * shade.width_m:
+        beside = (shade.recess_m * slip < shade.width_m - x) & (shade.recess_m * slip > -x)
+        for y in at * shade.height_m:
+            free = (shade.recess_m + shade.overhang_m) * rise < shade.height_m - y
+            sky += float((weight * (beside & free & over)).sum())
+            ground += float((weight * (beside & (shade.recess_m * rise < y))).sum())
+    whole = POINTS**2 * float(weight.sum())
+    return sky / whole, ground / whole

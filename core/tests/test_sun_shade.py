@@ -10,7 +10,7 @@ import numpy as np
 from core.building.answers import summer
 from core.building.whole import Part, building_year, window_sun
 from core.climate.data import shipped
-from core.climate.sun import Shade, radiation_on_face, shaded_on_face
+from core.climate.sun import Shade, radiation_on_face, seen_from_pane, shaded_on_face
 from core.tests.test_whole import INSULATED, state
 
 TARN = shipped("tarn")
@@ -24,10 +24,10 @@ def beam_of(shade: Shade, hour: int) -> tuple[float, float]:
     beam = float(TARN["beam_normal_w_m2"][hour] * max(cosine, 0.0))
     bare = Shade(shade.width_m, shade.height_m)
     lost = shaded_on_face(TARN, SOUTH, 90.0, 0.2, bare)[hour] - shaded_on_face(TARN, SOUTH, 90.0, 0.2, shade)[hour]
-    depth = shade.recess_m + shade.overhang_m
-    seen = (1.0 - np.sin(np.radians(shade.horizon_deg))) * np.cos(np.arctan(depth / (0.5 * shade.height_m)) / 2.0) ** 2
-    sky = 0.5 * TARN["diffuse_horizontal_w_m2"][hour] * (1.0 - seen)
-    return beam, 1.0 - (float(lost) - float(sky)) / beam
+    sky = 0.5 * TARN["diffuse_horizontal_w_m2"][hour]
+    ground = radiation_on_face(TARN, SOUTH, 90.0, 0.2)[hour] - beam - sky
+    above, below = seen_from_pane(shade)
+    return beam, 1.0 - float(lost - sky * (1.0 - above) - ground * (1.0 - below)) / beam
 
 
 class BeforeAWindow(TestCase):
@@ -41,6 +41,19 @@ class BeforeAWindow(TestCase):
     def test_nothing_in_front_is_the_bare_face(self) -> None:
         bare = shaded_on_face(TARN, SOUTH, 90.0, 0.2, Shade(1.0, 1.5))
         np.testing.assert_allclose(bare, radiation_on_face(TARN, SOUTH, 90.0, 0.2), atol=1e-9)
+
+    def test_sky_and_ground_past_what_stands_before_the_pane(self) -> None:
+        """More in front is never more sky; an overhang takes no ground, reveals take both alike; a pane in the face sees all."""
+        self.assertEqual(seen_from_pane(Shade(1.0, 1.5)), (1.0, 1.0))
+        for grown in ("recess_m", "overhang_m", "horizon_deg"):
+            shares = [seen_from_pane(Shade(1.0, 1.5, **{grown: value}))[0] for value in (0.0, 0.1, 0.3, 0.6, 1.2)]
+            self.assertEqual(shares, sorted(shares, reverse=True), grown)
+        sky, ground = seen_from_pane(Shade(1.0, 1.5, overhang_m=0.5))
+        self.assertEqual(ground, 1.0)
+        self.assertLess(sky, 0.8)
+        sky, ground = seen_from_pane(Shade(0.9, 1.4, recess_m=0.25))
+        self.assertAlmostEqual(sky, ground, places=9)
+        self.assertTrue(0.55 < sky < 0.72, "an old wall's window")
 
     def test_an_overhang_by_the_profile_angle(self) -> None:
         hour = self.hour(30.0, 40.0)
