@@ -119,7 +119,7 @@ class Mapping(Strict):
     columns: Annotated[list[ColumnMap], Field(min_length=1, max_length=500)]
     missing: Annotated[str, Field(max_length=20)] = ""
     first_hour: Annotated[int, Field(ge=0, lt=HOURS_PER_YEAR)] = 0
-    latitude_deg: Annotated[float, Field(ge=-66, le=66)] | None = None
+    latitude_deg: Annotated[float, Field(ge=-90, le=90)] | None = None
     longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
     utc_offset_h: Annotated[float, Field(ge=-12, le=14)] | None = None
 

@@ -44,12 +44,12 @@ class BeforeAWindow(TestCase):
 
     def test_sky_and_ground_past_what_stands_before_the_pane(self) -> None:
         """More in front is never more sky; an overhang takes no ground, reveals take both alike; a pane in the face sees all."""
-        self.assertEqual(seen_from_pane(Shade(1.0, 1.5)), (1.0, 1.0))
+        np.testing.assert_allclose(seen_from_pane(Shade(1.0, 1.5)), (1.0, 1.0), rtol=1e-12)
         for grown in ("recess_m", "overhang_m", "horizon_deg"):
             shares = [seen_from_pane(Shade(1.0, 1.5, **{grown: value}))[0] for value in (0.0, 0.1, 0.3, 0.6, 1.2)]
             self.assertEqual(shares, sorted(shares, reverse=True), grown)
         sky, ground = seen_from_pane(Shade(1.0, 1.5, overhang_m=0.5))
-        self.assertEqual(ground, 1.0)
+        self.assertAlmostEqual(ground, 1.0, places=12)
         self.assertLess(sky, 0.8)
         sky, ground = seen_from_pane(Shade(0.9, 1.4, recess_m=0.25))
         self.assertAlmostEqual(sky, ground, places=9)
