@@ -173,6 +173,9 @@ def missing_in(brief: Brief) -> list[str]:
         (not brief.habits.strip(), "habits of airing and drying"),
         (not brief.limits, "what may not change"),
         (not brief.targets.u_w_m2k, "targets"),
-        (not any(entry.role == "client" for entry in brief.roles), "who answers for what"),
+        (
+            not any(entry.role == "client" and entry.answers_for.strip() for entry in brief.roles),
+            "who answers for what",
+        ),
     ]
     return [word for gap, word in gaps if gap]

@@ -207,11 +207,15 @@ def missing(g: Gathered) -> list[str]:
     if unexplained:
         found.append(f"{unexplained} of {len(signs)} signs without a confirmed cause")
     stated = [one for one in g.layered if one.found is not None and one.found.build_up.layers]
+    seen = {pk: one.looked_at or one.pins > 0 for pk, one in g.waters.items()}
+    wet = {pk: one.wet_readings for pk, one in g.waters.items()}
     for what, names in (
         ("construction not stated", [one.row.name for one in g.layered if one not in stated]),
         ("no option chosen", [one.row.name for one in stated if one.chosen is None]),
         ("chosen, years not current", [one.row.name for one in stated if one.chosen is not None and one.chosen.run.state != "current"]),
         ("chosen over a limit", [one.row.name for one in stated if one.chosen is not None and lists.state_word(one.chosen) == "over a limit"]),
+        ("chosen and not looked at", [one.row.name for one in stated if one.chosen is not None and not seen.get(one.row.pk, True)]),
+        ("read wet, with no later dry reading", [one.row.name for one in g.layered if wet.get(one.row.pk, 0)]),
         ("chosen without a reason", [one.row.name for one in stated if one.chosen is not None and not one.row.chosen_reason.strip()]),
         ("the choice was of something else", [one.row.name for one in g.layered if one.row.choice_was]),
     ):  # fmt: skip
@@ -223,6 +227,9 @@ def missing(g: Gathered) -> list[str]:
     open_items = sum(item.state == "open" for item in g.water.items)
     if open_items:
         found.append(f"{open_items} water {'item' if open_items == 1 else 'items'} open")
+    invalid = [test.on or "without a date" for test in g.tests if not test.valid]
+    if invalid:
+        found.append(f"blower-door test not valid: {', '.join(invalid)}")
     for one in g.water.elements:
         if one.override_by and not one.override_reason.strip():
             found.append(f"{one.name}: override without a reason")

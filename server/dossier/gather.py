@@ -12,7 +12,9 @@ from core.climate.data import shipped
 from core.criteria.run_findings import FOUND_WITH
 from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
+from core.readiness.reason import ElementWater
 from core.say import Said, said
+from server.building.state import Tested, tests_of
 from server.exchange.schemas import ProjectFile
 from server.exchange.write import document
 from server.heat.air import air_of_project
@@ -34,7 +36,7 @@ from server.survey.figures.make import made_page
 from server.survey.figures.measurements import measurement_page
 from server.survey.figures.shape import brief_out, shape_out
 from server.survey.schemas import BriefOut, EvidenceOut, EvidencePage, FaceRain, MadePage, MeasurementPage, ShapeOut
-from server.water.figures import water_page
+from server.water.figures import water_page, waters
 from server.water.schemas import WaterPage
 
 PROGRAM = "1"
@@ -205,6 +207,15 @@ class Gathered:
     @cached_property
     def water(self) -> WaterPage:
         return water_page(self.project)
+
+    @cached_property
+    def waters(self) -> dict[int, ElementWater]:
+        """What readiness looks at, by element."""
+        return waters(self.project)
+
+    @cached_property
+    def tests(self) -> list[Tested]:
+        return tests_of(self.project)
 
     @cached_property
     def mechanisms(self) -> dict[str, str]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 
 from core.buildup.model import BuildUp
@@ -95,18 +97,25 @@ def delete_element(user: User, element_id: int) -> None:
         close_opening(element.project, key.removeprefix("opening/"))
 
 
-@transaction.atomic
-def give_construction(user: User, project_id: int, body: GiveBody) -> int:
-    """The as-found construction of one element to others of the project; layers keep how they are known, photos stay.
+GAVE = "give construction"
 
-    Refused where one has no layers, or has options drawn on other layers already.
+
+@transaction.atomic
+def give_construction(user: User, project_id: int, body: GiveBody) -> HistoryEntry:
+    """The as-found construction of one element to others of the project, there only assumed: nobody looked at it. Photos stay.
+
+    What was typed of it and is not committed yet is committed first, since that is what one sees. Refused where one has no layers, or has
+    options drawn on other layers already. The history entry has what stood before, so that it can be taken back.
     """
     project = editable_project(user, project_id)
     rows = {element.pk: element for element in project.elements.prefetch_related("options")}
     source = rows.get(body.from_element)
+    if source is not None and source.has_build_up:
+        _commit_draft(user, source)
     if source is None or not source.has_build_up or not source.as_found.current.is_stated:
         raise Problem(422, "nothing_to_give", "There is no construction to give.", "State its layers first.")
-    given = 0
+    before: dict[str, Any] = {}
+    after: dict[str, Any] = {}
     for pk in dict.fromkeys(body.to_elements):
         element = rows.get(pk)
         if element is None or not element.has_build_up:
@@ -121,13 +130,60 @@ def give_construction(user: User, project_id: int, body: GiveBody) -> int:
                 "Remove them first, or state its layers by hand.",
             )
         found = element.as_found
-        layers = [{**layer.model_dump(mode="json"), "photo": ""} for layer in source.as_found.current.layers]
+        layers = [
+            {**layer.model_dump(mode="json"), "photo": "", "known": "assumed"}
+            for layer in source.as_found.current.layers
+        ]
+        before[str(found.pk)] = {"build_up": found.build_up, "draft": found.draft}
         found.build_up, found.draft = {**source.as_found.build_up, "layers": layers}, None
         found.revision += 1
         found.save()
-        given += 1
-    HistoryEntry.write(
-        project, user, "give construction", f"gave the construction of “{source.name}” to {given} elements"
-    )
+        after[str(found.pk)] = {"build_up": found.build_up, "draft": None}
+    words = f"gave the construction of “{source.name}” to {len(after)} {'element' if len(after) == 1 else 'elements'}"
+    entry = HistoryEntry.write(project, user, GAVE, words)
+    entry.before, entry.after = before, after
+    entry.save(update_fields=["before", "after"])
     project.save(update_fields=["changed_at"])
-    return given
+    return entry
+
+
+@transaction.atomic
+def take_construction_back(user: User, project_id: int, entry_id: int) -> int:
+    """What stood before a construction was given, again; refused where one of the elements was changed since."""
+    project = editable_project(user, project_id)
+    entry = project.history.filter(pk=entry_id, action=GAVE).first()
+    if entry is None or entry.before is None or entry.after is None:
+        raise Problem(404, "nothing_given", "There is nothing to take back here.", "Load the page anew.")
+    options = {
+        str(option.pk): option for option in Option.objects.filter(element__project=project, pk__in=entry.before)
+    }
+    for key, stood in entry.after.items():
+        option = options.get(key)
+        if option is None or option.build_up != stood["build_up"] or option.draft is not None:
+            name = "One of the elements" if option is None else f"“{option.element.name}”"
+            raise Problem(
+                409,
+                "changed_meanwhile",
+                f"{name} was changed since.",
+                "State its layers by hand, or leave it as it is.",
+            )
+    for key, option in options.items():
+        option.build_up, option.draft = entry.before[key]["build_up"], entry.before[key]["draft"]
+        option.revision += 1
+        option.save()
+    HistoryEntry.write(project, user, "take construction back", f"took back: {entry.what}")
+    project.save(update_fields=["changed_at"])
+    return len(options)
+
+
+def _commit_draft(user: User, element: Element) -> None:
+    """What was typed of its construction, committed."""
+    found = element.as_found
+    if found.draft is None:
+        return
+    before = {"build_up": found.build_up}
+    found.build_up, found.draft = BuildUp.model_validate(found.draft).model_dump(mode="json"), None
+    found.revision += 1
+    found.save()
+    words = f"changed “{found.name}” of “{element.name}”"
+    HistoryEntry.write(element.project, user, "change option", words, found, before, {"build_up": found.build_up})

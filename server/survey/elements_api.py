@@ -12,21 +12,30 @@ from server.survey.elements import change_element as do_change_element
 from server.survey.elements import create_element as do_create_element
 from server.survey.elements import delete_element as do_delete_element
 from server.survey.elements import give_construction as do_give_construction
+from server.survey.elements import take_construction_back as do_take_construction_back
 from server.survey.schemas import ElementBody, GiveBody, NewElement
 
 router = Router(tags=["survey"])
 
 
 class Given(Schema):
-    """To how many elements."""
+    """To how many elements; the history entry that takes it back."""
 
     given: int
+    entry: int
 
 
 @router.post("/projects/{project_id}/constructions", response=Given)
 def give_construction(request: HttpRequest, project_id: int, body: GiveBody) -> Given:
     """One construction to many elements at once."""
-    return Given(given=do_give_construction(request.user, project_id, body))
+    entry = do_give_construction(request.user, project_id, body)
+    return Given(given=len(entry.after or {}), entry=entry.pk)
+
+
+@router.delete("/projects/{project_id}/constructions/{entry_id}", response=Given)
+def take_construction_back(request: HttpRequest, project_id: int, entry_id: int) -> Given:
+    """What stood before a construction was given, again."""
+    return Given(given=do_take_construction_back(request.user, project_id, entry_id), entry=entry_id)
 
 
 @router.post("/projects/{project_id}/elements", response={201: ElementOut})

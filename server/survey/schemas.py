@@ -286,6 +286,7 @@ class MadeElement(Schema):
     drafted: bool
     stated: bool
     finish_stated: bool
+    alike: str
 
 
 class OpeningUp(Schema):

@@ -242,11 +242,32 @@ class Actions(TestCase):
         path = f"/api/projects/{project}/constructions"
         before = self.entries()
         given = send(self.client, "POST", path, {"from_element": first, "to_elements": [*others, first]})
-        self.assertEqual(given.json(), {"given": 2})
+        self.assertEqual(given.json()["given"], 2)
         self.assertEqual(self.entries(), before + 1)
         for other in others:
             layers = self.sheet(other)["options"][0]["build_up"]["layers"]
             self.assertEqual(layers[0]["material"], BUILD_UP["layers"][0]["material"])
+            self.assertEqual({layer["known"] for layer in layers}, {"assumed"}, "nobody looked at it there")
+        back = send(self.client, "DELETE", f"{path}/{given.json()['entry']}")
+        self.assertEqual(back.json()["given"], 2)
+        self.assertEqual(self.sheet(others[0])["options"][0]["build_up"]["layers"], [])
+        # what was typed and not committed is what one sees, so it is what is given
+        found = self.sheet(first)["options"][0]["id"]
+        thicker = {"layers": [{**BUILD_UP["layers"][0], "thickness_mm": 333}]}
+        self.assertEqual(
+            send(self.client, "PUT", f"/api/options/{found}/draft", {"build_up": thicker}).status_code, 204
+        )
+        given = send(self.client, "POST", path, {"from_element": first, "to_elements": others})
+        for element in (first, others[1]):
+            self.assertEqual(self.sheet(element)["options"][0]["build_up"]["layers"][0]["thickness_mm"], 333)
+        # changed since: refused, and nothing is lost
+        mine = self.sheet(others[0])["options"][0]
+        body = {"revision": mine["revision"], "build_up": BUILD_UP}
+        self.assertEqual(send(self.client, "PUT", f"/api/options/{mine['id']}", body).status_code, 200)
+        late = send(self.client, "DELETE", f"{path}/{given.json()['entry']}")
+        self.assertEqual((late.status_code, late.json()["code"]), (409, "changed_meanwhile"))
+        self.assertEqual(self.sheet(others[1])["options"][0]["build_up"]["layers"][0]["thickness_mm"], 333)
+        self.assertEqual(send(self.client, "DELETE", f"{path}/999999").status_code, 404)
         option = {"name": "x", "build_up": BUILD_UP}
         send(self.client, "POST", f"/api/elements/{others[0]}/options", option)
         refused = send(self.client, "POST", path, {"from_element": first, "to_elements": others})
@@ -284,7 +305,7 @@ class Actions(TestCase):
         wall = heat["rows"][0]
         self.assertAlmostEqual(wall["before_w_k"], 25 / (0.17 + 0.215 / 0.72), places=6)
         self.assertAlmostEqual(wall["after_w_k"], 25 / (0.17 + 0.215 / 0.72 + 0.06 / 0.043), places=6)
-        self.assertAlmostEqual(heat["rows"][-1]["before_w_k"], 300 * 8 / 20 / 3, places=6)
+        self.assertAlmostEqual(heat["rows"][-1]["before_w_k"], 300 * 8 / 20 * 1.2 * 1006 / 3600, places=6)
         self.assertAlmostEqual(
             heat["total"]["before_kwh"], heat["total"]["before_w_k"] * heat["degree_hours_kh"], places=4
         )

@@ -53,6 +53,20 @@ class Ready(TestCase):
         Element.objects.filter(pk=self.element.pk).update(looked_at_by="")
         self.assertEqual(self.state()[0], "not looked at")
 
+    def test_nobody_looked_and_yet_it_was_read_wet(self) -> None:
+        """A wet reading and an open item are told whether or not somebody looked; that nobody did stands beside them."""
+        Element.objects.filter(pk=self.element.pk).update(looked_at_by="")
+        reading = {"shown_percent": 27.0, "wood_temperature_c": 15.0, "species": "pine"}
+        Measurement.objects.create(
+            project=self.project, uid="wet-12345", kind="moisture", element=self.element, place="plate", data=reading
+        )
+        self.opened_by("1 reading wet")
+        self.opened_by("nobody has noted evidence here")
+        Measurement.objects.all().delete()
+        self.assertEqual(self.state()[0], "not looked at")
+        self.item()
+        self.opened_by("1 water item open")
+
     def test_a_pin_that_says_nothing_found_is_a_look(self) -> None:
         Element.objects.filter(pk=self.element.pk).update(looked_at_by="")
         Evidence.objects.create(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from core.buildup.model import BuildUp
 from core.materials.library import Sheet
 from core.moisture.steady import sd_of
-from server.projects.models import Option, Project
+from server.projects.models import Element, Option, Project
 from server.survey.schemas import (
     MadeElement,
     MadeLayer,
@@ -42,6 +42,7 @@ def made_page(project: Project) -> MadePage:
                     drafted=found.draft is not None,
                     stated=False,
                     finish_stated=False,
+                    alike=_alike(element),
                 )
             )
             continue
@@ -57,6 +58,7 @@ def made_page(project: Project) -> MadePage:
                 drafted=found.draft is not None,
                 stated=True,
                 finish_stated=isinstance(last, Sheet) or last.group in ("plaster", "board", "timber"),
+                alike=_alike(element),
             )
         )
         thickest = max(build_up.layers, key=lambda layer: layer.thickness)
@@ -78,3 +80,14 @@ def made_page(project: Project) -> MadePage:
                 )
             )
     return MadePage(elements=elements, opening_up=opening)
+
+
+def _alike(element: Element) -> str:
+    """What elements share that are most likely built alike: kind, what they adjoin, the part of the house and the storey or strip of it.
+
+    The face does not count; an element by hand is like no other.
+    """
+    if not element.shape_key:
+        return f"by hand {element.pk}"
+    place = "/".join("*" if len(part) == 1 and part.isalpha() else part for part in element.shape_key.split("/"))
+    return f"{element.kind} {element.adjoining} {place}"

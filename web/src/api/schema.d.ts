@@ -1313,6 +1313,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/constructions/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Construction Back
+         * @description What stood before a construction was given, again.
+         */
+        delete: operations["server_survey_elements_api_take_construction_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/dossier": {
         parameters: {
             query?: never;
@@ -5213,9 +5233,11 @@ export interface components {
         };
         /**
          * Given
-         * @description To how many elements.
+         * @description To how many elements; the history entry that takes it back.
          */
         Given: {
+            /** Entry */
+            entry: number;
             /** Given */
             given: number;
         };
@@ -6161,6 +6183,8 @@ export interface components {
         };
         /** MadeElement */
         MadeElement: {
+            /** Alike */
+            alike: string;
             /** Drafted */
             drafted: boolean;
             /** Element Id */
@@ -12015,6 +12039,29 @@ export interface operations {
                 "application/json": components["schemas"]["GiveBody"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
+            };
+        };
+    };
+    server_survey_elements_api_take_construction_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -84,6 +84,26 @@ const total = computed(() => page.value?.elements.reduce((sum, e) => sum + e.lay
 const finishes = computed(() => page.value?.elements.filter((e) => e.stated && !e.finish_stated) ?? [])
 const unstated = computed(() => page.value?.elements.filter((e) => !e.stated) ?? [])
 const giving = ref<Made | null>(null)
+const given = ref<{ given: number; entry: number } | null>(null)
+async function gave(now: { given: number; entry: number }): Promise<void> {
+  await load()
+  giving.value = null
+  given.value = now
+}
+async function takeBack(): Promise<void> {
+  const entry = given.value?.entry
+  if (entry === undefined) return
+  await act(async () => {
+    await take(
+      api.DELETE('/api/projects/{project_id}/constructions/{entry_id}', {
+        params: { path: { project_id: id.value, entry_id: entry } },
+      }),
+    )
+    given.value = null
+    await load()
+    await project.open(id.value)
+  })
+}
 function pickLayer(element: number, layer: string): void {
   picked.value = { element, layer }
   document.getElementById(`made-${element}`)?.scrollIntoView({ block: 'center' })
@@ -100,6 +120,10 @@ function pickLayer(element: number, layer: string): void {
       sub="As found, outside to the left. Press a layer to say how it is known."
     />
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
+    <p v-if="given" role="status" data-given>
+      Given to {{ given.given }} {{ given.given === 1 ? 'element' : 'elements' }}, assumed there.
+      <ElButton link @click="takeBack">Take it back</ElButton>
+    </p>
     <ReadingNote v-if="!page && !complaint" what="the layers" />
     <p v-if="page && !page.elements.length">
       No wall, roof or floor yet. They follow from the
@@ -197,7 +221,7 @@ function pickLayer(element: number, layer: string): void {
       :project-id="id"
       :from="giving"
       :elements="page?.elements ?? []"
-      @done="load().then(() => (giving = null))"
+      @done="gave"
       @close="giving = null"
     />
     <template #margin>
