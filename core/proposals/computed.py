@@ -33,7 +33,7 @@ RAIN_BEHIND = (
 )
 RAIN_MORE = 1.5  # times the rain on a face that drinks it: a gutter that fails
 ROOF_LEAK = 0.001  # of the rain on a roof
-ANSWERS = 8  # counted up when the same runs are judged otherwise: kept answers are asked for again
+ANSWERS = 9  # counted up when the same runs are judged otherwise: kept answers are asked for again
 BRIEF_YEARS = (
     2  # from as found's settled state, while the thickness is searched; what stands is run until its year repeats
 )
@@ -199,8 +199,24 @@ def _searched(bench: _Bench, fits: list[Tried], way: Way, at: Situation) -> Stan
         return Stands(
             state="stands only if", condition=_dry_condition(fits[chosen], at), because=_why(rain), margin=margin, runs=len(bench.done), **sizes, **words,
         )  # fmt: skip
+    lasting = {(j.criterion, j.path, j.place) for j in usual.judgements if j.phase == "for good" and j.share > 1.0}
+    first_years = next(
+        (
+            j
+            for j in usual.judgements
+            if j.phase == "drying in" and j.state == "over a limit" and (j.criterion, j.path, j.place) not in lasting
+        ),
+        None,
+    )
+    if first_years is not None:
+        return Stands(
+            state="stands only if", condition=said("what it stands on is dry first, or the works fall in another season: too much for it is the drying in"),
+            because=first_years.sentence, margin=margin, runs=len(bench.done), **sizes, **words,
+        )  # fmt: skip
+    too = any(j.phase == "for good" and j.share > 1.0 for year in (usual, bad) for j in year.judgements)
+    no = "What is over its limit as found too gets no worse, and no other limit" if too else "No limit"
     return Stands(
-        state="stands", because=said(f"No limit is passed in a usual year{', in a bad one or with rain that gets in' if rain else ' or in a bad one'}."),
+        state="stands", because=said(f"{no} is passed in a usual year{', in a bad one or with rain that gets in' if rain else ' or in a bad one'}."),
         margin=margin, runs=len(bench.done), **sizes, **words,
     )  # fmt: skip
 

@@ -44,7 +44,9 @@ class Years(TestCase):
 
     def test_what_stands_is_within_its_limits_alone(self) -> None:
         said = stands(way_of("inside_calcium_silicate"), self.dry, self.found, IN_FORCE)
-        self.assertEqual(said.state, "stands", said.because.metric)
+        self.assertEqual(said.state, "stands only if", said.because.metric)
+        assert said.condition is not None
+        self.assertIn("dry first", said.condition.metric, "its boards start soaked")
         assert said.mm is not None and said.most_mm is not None
         self.assertGreaterEqual(said.most_mm, said.mm)
         tried = next(one for one in tries(way_of("inside_calcium_silicate"), self.dry) if one.mm == said.mm)
@@ -86,7 +88,10 @@ class Years(TestCase):
         place = Place(climate="karrental", adjoining="ground", ground="wet", factor_b=0.6)
         at = situation(wall, Stand(place, Limits(target_u_w_m2k=0.3)))
         said = stands(way_of("cellar_outside"), at, settle(wall, place), IN_FORCE)
-        self.assertEqual((said.state, said.mm), ("stands", 100.0), said.because.metric)
+        self.assertEqual((said.state, said.mm), ("stands only if", 100.0), said.because.metric)
+        assert said.condition is not None and said.usual is not None
+        self.assertIn("dry first", said.condition.metric)
+        self.assertIn("drying in", said.usual.metric)
 
     def test_soft_fibre_is_not_left_under_a_screed(self) -> None:
         slab = found_of(("earth", 300), ("concrete", 100), ("mineral_fibre_035", 60), ("gypsum_board", 12.5))
