@@ -10,6 +10,7 @@ import numpy as np
 from django.db import transaction
 from numpy.typing import NDArray
 
+from core.aims import tightness_aim
 from core.building.answers import airing_within, balance, monthly
 from core.building.leaks import AirYear, Carried, carried, potential
 from core.building.ledger import Ledger, aimed_at
@@ -59,6 +60,7 @@ def air_of_project(project: Project) -> AirOut:
     years = air_of(found, project.climate), air_of(after, project.climate)
     damp = _rooms_rh(found, climate), _rooms_rh(after, climate)
     brief = project.current_brief
+    before, then = _state(found, years[0], climate, False), _state(after, years[1], climate, True)
     return AirOut(
         tests=[TestOut(**asdict(test)) for test in tests_of(project)],
         whence=whence,
@@ -74,13 +76,14 @@ def air_of_project(project: Project) -> AirOut:
             if words.strip()
         ],
         words=made.words if made is not None else [],
-        before=_state(found, years[0], climate, False),
-        after=_state(after, years[1], climate, True),
+        before=before,
+        after=then,
         same_after=not project.shown_scheme().air,
         spaces=_spaces(shown),
         floors=_floors(shown),
         limits=_limits(shown, made, damp[1], climate),
         people_fresh_m3_h=FRESH_M3_H,
+        aim=tightness_aim(brief, before.n50, then.n50),
     )
 
 

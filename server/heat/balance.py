@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
+from core.aims import heat_aim
 from core.building.answers import (
     Balance,
     BillFit,
@@ -76,6 +77,11 @@ def balance_of(project: Project) -> BalanceOut:
         air_refused=refused if found.ledger is None and not found.natural_1_h else "",
         warnings=told,
         assumed=taken_of_spaces(after),
+        aim=heat_aim(
+            project.current_brief,
+            made[0].heating_kwh / found.floor_m2 if found.floor_m2 else None,
+            made[1].heating_kwh / after.floor_m2 if after.floor_m2 else None,
+        ),
         energy=energy,
         running=_running(made[0], made[1], energy),
         fit=fit,

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from core.aims import Aim
 from core.building.answers import Balance, BillFit
 from core.building.factors import SpaceLoss
 from core.building.footing import Footing
@@ -191,6 +192,7 @@ class AirOut(Schema):
     spaces: list[SpaceOut]
     floors: list[FloorOut]
     limits: list[WallLimit]
+    aim: Aim | None
     people_fresh_m3_h: float
 
 
@@ -336,6 +338,7 @@ class BalanceOut(Schema):
     left_out: list[str] = []
     air_refused: str = ""
     warnings: list[Said] = []
+    aim: Aim | None = None
     assumed: list[Said] = []
     energy: Energy
     running: Running | None = None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 
+from core.aims import budget_aim
 from core.buildup.growth import growth
 from core.say import Said, join, percent, said, say, small_water
 from server.building.beyond import beyond_all
@@ -118,11 +119,14 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
     prices, money = prices_of(other), money_of(other)
     # without a money of the project each option has its own, and they are not added up
     costs = [(e.area_m2, cost_of(e, e.chosen, prices, money or "?")) for e in chosen if e.chosen is not None]
+    low, high = sum(area * one.low for area, one in costs), sum(area * one.high for area, one in costs)
+    unpriced = sum(bool(one.unpriced or one.foreign) for _, one in costs)
     return SchemeOut(
-        cost_low=sum(area * one.low for area, one in costs),
-        cost_high=sum(area * one.high for area, one in costs),
+        cost_low=low,
+        cost_high=high,
         currency=money,
-        unpriced=sum(bool(one.unpriced or one.foreign) for _, one in costs),
+        unpriced=unpriced,
+        aim=budget_aim(other.current_brief, low, high, money, unpriced),
         carbon_low=sum(area * one.carbon_low for area, one in costs),
         carbon_high=sum(area * one.carbon_high for area, one in costs),
         id=scheme.pk,

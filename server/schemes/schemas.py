@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from core.aims import Aim
 from core.say import Said
 from server.projects.schemas import Body, Name
 from server.survey.schemas import PhotoUids
@@ -125,6 +126,7 @@ class SchemeOut(Schema):
     cost_high: float
     currency: str
     unpriced: int
+    aim: Aim | None
     carbon_low: float
     carbon_high: float
     phases: list[PhaseOut]

@@ -2470,6 +2470,15 @@ export interface components {
             name: string;
         };
         /**
+         * Aim
+         * @description One aim of the Brief. met: None where nothing says yet.
+         */
+        Aim: {
+            /** Met */
+            met: boolean | null;
+            words: components["schemas"]["Said"];
+        };
+        /**
          * AirBody
          * @description began: as it was when one began; refused with 409 where it is not so any more.
          */
@@ -2512,6 +2521,7 @@ export interface components {
          */
         AirOut: {
             after: components["schemas"]["StateAir"];
+            aim: components["schemas"]["Aim"] | null;
             before: components["schemas"]["StateAir"];
             /** Floors */
             floors: components["schemas"]["FloorOut"][];
@@ -2750,6 +2760,7 @@ export interface components {
          */
         BalanceOut: {
             after?: components["schemas"]["Balance"] | null;
+            aim?: components["schemas"]["Aim"] | null;
             /**
              * Air Refused
              * @default
@@ -8491,6 +8502,7 @@ export interface components {
          *     at least that. carbon_*: fossil, of making the new layers [kg CO2e].
          */
         SchemeOut: {
+            aim: components["schemas"]["Aim"] | null;
             /** Carbon High */
             carbon_high: number;
             /** Carbon Low */

@@ -198,6 +198,7 @@ const vapour = computed(() => air.value?.after.vapour.filter((v) => v.kg_day > 0
           @keep="aim"
           @close="close"
         />
+        <p v-if="air.aim" :class="{ over: air.aim.met === false }" data-aim>{{ said(air.aim.words) }}</p>
         <h2>The leak ledger</h2>
         <p class="soft">
           It adds up to {{ air.whence }}. Shares are guesses by kind until somebody types what was found; the rest is

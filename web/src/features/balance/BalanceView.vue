@@ -251,6 +251,7 @@ const money = computed(() => data.value?.energy.currency ?? '')
             >People turn it up in warmer rooms: state the set-point after under Air.</template
           >
         </p>
+        <p v-if="data.aim" :class="{ over: data.aim.met === false }" data-aim>{{ said(data.aim.words) }}</p>
         <template v-if="data.warnings.length">
           <h3>Before any sealing</h3>
           <p v-for="w in data.warnings" :key="w.metric" class="over" data-warning>{{ said(w) }}</p>

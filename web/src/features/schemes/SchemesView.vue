@@ -12,7 +12,7 @@ import SheetPage from '@/shared/SheetPage.vue'
 import type { Column } from '@/shared/table'
 import { range } from '@/shared/money'
 import TextField from '@/shared/TextField.vue'
-import { bare, show, unitOf } from '@/shared/units'
+import { bare, said, show, unitOf } from '@/shared/units'
 import ChoicesTable from './ChoicesTable.vue'
 import HeatStair from './HeatStair.vue'
 import PhasesForm from './PhasesForm.vue'
@@ -123,6 +123,7 @@ async function removeAsked(s: Scheme): Promise<void> {
               <b>{{ s.name }}</b>
               <span v-if="s.id === data!.shown_id" class="soft"> shown</span>
               <span v-if="!s.complete" class="soft">, survey incomplete</span>
+              <div v-if="s.aim" :class="s.aim.met === false ? 'over' : 'soft'" data-aim>{{ said(s.aim.words) }}</div>
               <div class="acts">
                 <ElButton v-if="s.id !== data!.shown_id" link :disabled="busy" @click="state.show(s.id)"
                   >Show it</ElButton
