@@ -145,15 +145,15 @@ class SurveyScreens(SurveyWalk):
         self.until(lambda: Evidence.objects.get(pk=salts.pk).cause == "", "no cause")
         self.sees("What it points to")
         # the next look is asked for, entered, and taken back: the shares move and come back
-        before = self.one("[data-share]").text
+        was = self.one("[data-share]").text
         self.sees("Next look")
         self.one(".outcomes button").click()
         self.until(lambda: Evidence.objects.get(pk=salts.pk).seen.looks, "what the look showed")
         self.sees("Looked at")
-        self.until(lambda: self.one("[data-share]").text != before, "the shares moved")
+        self.until(lambda: self.one("[data-share]").text != was, "the shares moved")
         self.press("take it back", ".looked")
         self.until(lambda: not Evidence.objects.get(pk=salts.pk).seen.looks, "the look taken back")
-        self.until(lambda: self.one("[data-share]").text == before, "the shares as before")
+        self.until(lambda: self.one("[data-share]").text == was, "the shares as was")
         self.axe("a pin with its next look")
         self.press("all 9")
         self.sees("All 9 pins")

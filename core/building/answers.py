@@ -223,7 +223,11 @@ def taken_of_spaces(state: State) -> list[Said]:
 def _damp(found: State, then: State) -> Said:
     """Which evidence of wet ground is in the balance, and where."""
     names = {space.id: space.name for space in found.spaces} | {part.key: part.name for part in found.parts}
-    at = dict.fromkeys(f"{one.seen} in {names.get(one.space or one.part, 'the rooms')}" for one in found.damp)
+    seen: dict[str, list[str]] = {}
+    for one in found.damp:
+        said_of = seen.setdefault(names.get(one.space or one.part, "the rooms"), [])
+        said_of += [one.seen] if one.seen not in said_of else []
+    at = [f"{' and '.join(signs)} in {place}" for place, signs in seen.items()]
     gone = "; its water items are closed, so that it is not in the figures after" if not then.damp else ""
     listed = ", ".join(at)
     return said(
