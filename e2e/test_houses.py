@@ -300,9 +300,10 @@ class WetCellar(House):
         self.press("Add a water uptake")
         self.choose_in("input[name=reading-element]", "House, cellar wall a above ground")
         self.fill("Place", "third stone")
-        self.one("[aria-label='Minutes from the first wetting, reading 1']").send_keys(
-            Keys.CONTROL + "a" + Keys.NULL, "20", Keys.TAB
-        )
+        self.sees("Type what was read.")
+        self.assertFalse(self.one(".el-dialog button[type=submit]").is_enabled(), "no reading is made up")
+        self.one("[aria-label='Minutes from the first wetting, reading 1']").send_keys("20", Keys.TAB)
+        self.one("[aria-label='Millilitres taken up in all, reading 1']").send_keys("1", Keys.TAB)
         self.press("Keep it", ".el-dialog")
         self.closed()
         self.until(lambda: Measurement.objects.filter(kind="uptake").count() == 1, "the reading")

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One reading: a surface temperature, wood moisture or an uptake, with where and when. */
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import DateField from '@/shared/DateField.vue'
 import { useForm } from '@/shared/form'
@@ -20,6 +21,16 @@ defineProps<{
 const emit = defineEmits<{ keep: []; leave: [] }>()
 const project = useProject()
 const whenRight = useForm()
+/** A reading is kept once everything that makes it one was typed. */
+const read = computed(() => {
+  const { thermal, moisture, uptake } = body.value
+  const values = [
+    ...(thermal ? [thermal.inside_air_c, thermal.surface_c, thermal.outside_air_c] : []),
+    ...(moisture ? [moisture.shown_percent, moisture.wood_temperature_c] : []),
+    ...(uptake ? uptake.rows.flat() : []),
+  ]
+  return values.every((value) => value !== null && value !== undefined)
+})
 </script>
 
 <template>
@@ -115,7 +126,8 @@ const whenRight = useForm()
     <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
     <template #footer>
       <ElButton @click="emit('leave')">Leave it</ElButton>
-      <ElButton type="primary" native-type="submit" form="reading">Keep it</ElButton>
+      <span v-if="!read" class="soft unread">Type what was read.</span>
+      <ElButton type="primary" native-type="submit" form="reading" :disabled="!read">Keep it</ElButton>
     </template>
   </ElDialog>
 </template>
@@ -126,6 +138,9 @@ const whenRight = useForm()
   grid-template-columns: repeat(3, 1fr);
   gap: 10px 14px;
   align-items: end;
+}
+.unread {
+  margin: 0 12px;
 }
 .check {
   display: flex;

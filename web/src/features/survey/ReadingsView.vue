@@ -28,12 +28,14 @@ const TITLES: Record<Kind, string> = {
   moisture: 'Wood moisture',
   uptake: 'Water uptake of a face',
 }
+/** Nothing is read before somebody types it. */
+const UNREAD = null as unknown as number
 /** What a new reading of each kind starts with. */
 const FRESH: { [K in Kind]: NonNullable<MeasurementBody[K]> } = {
   thermal: {
-    inside_air_c: 20,
-    outside_air_c: 0,
-    surface_c: 17,
+    inside_air_c: UNREAD,
+    outside_air_c: UNREAD,
+    surface_c: UNREAD,
     surface_error_k: 0.5,
     air_error_k: 0.5,
     hours_since_sun: null,
@@ -43,13 +45,13 @@ const FRESH: { [K in Kind]: NonNullable<MeasurementBody[K]> } = {
     near_heater: false,
   },
   moisture: {
-    shown_percent: 15,
-    wood_temperature_c: 10,
+    shown_percent: UNREAD,
+    wood_temperature_c: UNREAD,
     species: 'softwood',
     offset_percent: null,
     salty_or_treated: false,
   },
-  uptake: { layer: '', area_cm2: 5.7, rows: [[15, 1]] },
+  uptake: { layer: '', area_cm2: 5.7, rows: [[UNREAD, UNREAD]] },
 }
 const editing = ref<{ uid: string | null; body: MeasurementBody } | null>(null)
 

@@ -13,7 +13,7 @@ watchEffect(() => {
 })
 function add(): void {
   const last = reading.value.rows.at(-1) ?? [0, 0]
-  reading.value.rows.push([last[0] + 15, last[1]])
+  reading.value.rows.push([last[0] + 15, null as unknown as number])
 }
 </script>
 
@@ -36,7 +36,7 @@ function add(): void {
   <div class="wide">
     <div v-for="(row, i) in reading.rows" :key="i" class="row">
       <ElInputNumber
-        :model-value="row[0]"
+        :model-value="row[0] ?? undefined"
         :min="0.1"
         :step="0.1"
         :max="1440"
@@ -46,7 +46,7 @@ function add(): void {
       />
       min
       <ElInputNumber
-        :model-value="row[1]"
+        :model-value="row[1] ?? undefined"
         :min="0.01"
         :step="0.01"
         :max="10000"
