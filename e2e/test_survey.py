@@ -198,10 +198,26 @@ class FromNothingToTheHouse(SurveyWalk):
             )
             self.browser.execute_script("document.activeElement.blur()")
         self.visit("survey/make")
-        self.press("give it to others", f"#made-{wall.pk}")
-        self.press("Give it to", ".el-dialog")
-        walls = [e for e in self.project.elements.filter(kind="wall")]
-        self.until(lambda: all(Element.objects.get(pk=w.pk).as_found.current.is_stated for w in walls), "all walls")
+        alike = [self.project.elements.get(shape_key=f"main/{face}") for face in "bcd"]
+
+        def stated() -> list[bool]:
+            return [Element.objects.get(pk=one.pk).as_found.current.is_stated for one in alike]
+
+        def give() -> None:
+            self.press("give it to others", f"#made-{wall.pk}")
+            self.press("Give it to 3 elements", ".el-dialog")  # ticked are the other faces of this part
+            self.until(lambda: all(stated()), "the walls alike")
+
+        give()
+        self.press("Take it back", "[data-given]")
+        self.until(lambda: not any(stated()), "taken back")
+        give()
+        self.sees("To open up")  # there it is only assumed
+        for one in alike:  # until somebody looked
+            found = Element.objects.get(pk=one.pk).as_found
+            found.build_up["layers"] = [{**layer, "known": "seen"} for layer in found.build_up["layers"]]
+            found.save()
+        self.visit("survey/make")
 
     def layered(self) -> list[Element]:
         return [e for e in self.project.elements.all() if e.has_build_up and e.as_found.current.is_stated]

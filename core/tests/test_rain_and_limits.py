@@ -247,10 +247,12 @@ class WhatTheBriefLimits(TestCase):
                 "habits": "windows",
                 "limits": [{"kind": "face"}],
                 "targets": {"u_w_m2k": {"wall": 0.3}},
-                "roles": [{"role": "client"}],
+                "roles": [{"role": "client", "answers_for": "aims and budget"}],
             }
         )
         self.assertEqual(missing_in(whole), [])
+        blank = Brief.model_validate({**whole.model_dump(), "roles": [{"role": "client"}]})
+        self.assertEqual(missing_in(blank), ["who answers for what"])
         self.assertIn("people", missing_in(whole.model_copy(update={"people": None})))
 
     def test_bearings_have_their_eight_words(self) -> None:

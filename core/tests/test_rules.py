@@ -128,8 +128,8 @@ class Thermal(TestCase):
         wall, floor = ElementLoss("w", "wall", 40.0, 1.0, 2.0, 0.5), ElementLoss("f", "floor", 50.0, 0.5, 1.0, 0.4)
         air = AirLoss(300.0, 0.5, 0.2)
         loss = HeatLoss([wall, floor], air, 100_000.0, 20.0, -5.0)
-        self.assertAlmostEqual(loss.coefficient(False), 80.0 + 25.0 + 300 * 0.5 / 3)
-        self.assertAlmostEqual(loss.coefficient(True), 20.0 + 10.0 + 300 * 0.2 / 3)
+        self.assertAlmostEqual(loss.coefficient(False), 80.0 + 25.0 + 300 * 0.5 * 1.2 * 1006 / 3600)
+        self.assertAlmostEqual(loss.coefficient(True), 20.0 + 10.0 + 300 * 0.2 * 1.2 * 1006 / 3600)
         self.assertAlmostEqual(loss.yearly_loss(100.0), 10_000.0)
         self.assertAlmostEqual(loss.design_load(100.0), 2_500.0)
 

@@ -25,6 +25,7 @@ from django.test.runner import (  # type: ignore[attr-defined]
 
 # A password of a test is made hundreds of times, two thirds of a second each with the hasher of the program.
 QUICK_HASHER = "django.contrib.auth.hashers.MD5PasswordHasher"
+FEW = 12  # failures that are told again
 TOLD = 1500  # characters of a failure that are told again at the end
 LONGEST = 20  # classes of tests whose time is told at the end
 
@@ -123,7 +124,7 @@ class Runner(DiscoverRunner):
             longest = sorted(took, key=lambda line: -int(line.split()[0]))[:LONGEST]
             work = sum(int(line.split()[2]) for line in took)
             print("\n".join([f"{work} s of a core; the longest:", *longest]) if longest else "", flush=True)
-            print("\n\n".join(["", *(f"FAILED {one}" for one in self.failing)]) if failed else "", flush=True)
+            print("\n\n".join(["", *(f"FAILED {one}" for one in self.failing[:FEW])]) if failed else "", flush=True)
             return failed
         finally:
             shutil.rmtree(folder, ignore_errors=True)
