@@ -190,16 +190,23 @@ def flue_pressure_pa(state: State) -> float:
 def brief_asks(brief: Brief, stated: AirStated) -> list[Said]:
     """What the Brief names and the air of the building does not have yet."""
     words = []
-    if brief.appliances.strip() and not stated.ventilation.open_flue:
+    appliances, fans = (_named(text) for text in (brief.appliances, brief.fans))
+    if appliances and not stated.ventilation.open_flue:
         words.append(
             said(
-                f"The Brief names “{brief.appliances.strip()}”; none is stated with an open flue under Air. Tick it there if one draws its air from the rooms."
+                f"The Brief names “{appliances}”; none is stated with an open flue under Air. Tick it there if one draws its air from the rooms."
             )
         )
-    fans = stated.ventilation
-    if brief.fans.strip() and not (fans.extract_m3_h or fans.kitchen_fan_m3_h or fans.balanced_m3_h):
-        words.append(said(f"The Brief names “{brief.fans.strip()}”; no fan is stated under Air."))
+    air = stated.ventilation
+    if fans and not (air.extract_m3_h or air.kitchen_fan_m3_h or air.balanced_m3_h):
+        words.append(said(f"The Brief names “{fans}”; no fan is stated under Air."))
     return words
+
+
+def _named(text: str) -> str:
+    """What a field of the Brief names; nothing where it says that there is none."""
+    words = text.strip()
+    return "" if words.lower().rstrip(".") in ("none", "no", "nothing", "-", "–") else words
 
 
 def taken_of_spaces(state: State) -> list[Said]:

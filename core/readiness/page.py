@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from core.readiness.clues import OTHER, table
 from core.readiness.rules import FACTS, READINESS_FACTS, rules
-from core.readiness.weigh import CLOSE, LIKELY, LISTED, SHARPNESS
+from core.readiness.weigh import CLOSE, LISTED, SHARPNESS
 
 
 def _when_words(when: dict[str, list[str]]) -> str:
@@ -46,8 +46,7 @@ def _evidence() -> list[str]:
         "0 where it is not named. Weights of all clues that fit are added to the prior, times "
         f"{SHARPNESS} because clues of one place say partly the same, and",
         "made into shares that sum up to one; *something else* has the weight 0 for every clue. A fact adds or takes away a bounded",
-        "weight: it never takes a mechanism out. From a share of "
-        f"{LIKELY:.0%} on the first is *likely*; closer than {CLOSE:g} times to the first is *too close to tell apart*;",
+        f"weight: it never takes a mechanism out. Closer than {CLOSE:g} times to the first is *too close to tell apart*;",
         f"below {LISTED:.0%} is not listed. The weights are estimates of practice, held to the written pins of `./run pins`.",
         "",
         f"Something else: prior {rows.priors[OTHER]:+g}.",

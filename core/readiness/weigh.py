@@ -10,26 +10,24 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
 
 from core.readiness.clues import OTHER, Look, table
 from core.readiness.rules import Facts, NamedRule, rules
 
 SHARPNESS = 0.8  # what is left of a weight, since clues of one place say partly the same
 LISTED = 0.05  # mechanisms of a smaller share are not listed, but the first two always
-LIKELY, CLOSE = 0.45, 1.6  # share from which the first is called likely; ratio below which the first two are close
+CLOSE = 1.6  # a share that times this passes the first one's is too close to be told apart from it
 FOR, AGAINST = 3, 2
 APART = 0.2  # a look that tells two mechanisms apart by less is not worth the way
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """One mechanism with its share (0 to 1), in words, and the weightiest reasons for and against it."""
+    """One mechanism with its share (0 to 1) and the weightiest reasons for and against it."""
 
     mechanism: str
     name: str
     share: float
-    words: Literal["likely", "close", "possible"]
     reasons: list[str]
     against: list[str]
 
@@ -55,18 +53,15 @@ class LookTaken:
 
 @dataclass(frozen=True)
 class Weighed:
-    """Mechanisms that fit, the best first; other: share of something else; look: None where nothing was found."""
+    """Mechanisms that fit, the best first; first: those of them too close to the best to be told apart, any of which may be confirmed.
+
+    other: share of something else; look: None where nothing was found, or none is worth the way.
+    """
 
     proposals: list[Proposal]
+    first: list[str]
     other: float
     look: NextLook | None
-
-    @property
-    def first(self) -> list[str]:
-        """The mechanism of the greatest share, and those too close to it to be told apart: any of them may be confirmed."""
-        return [one.mechanism for one in self.proposals[:1]] + [
-            one.mechanism for one in self.proposals[1:] if one.words == "close"
-        ]
 
 
 def weights(facts: Facts, looks: Mapping[str, str] | None = None) -> dict[str, float]:
@@ -119,23 +114,16 @@ def shares(sums: Mapping[str, float]) -> dict[str, float]:
 def weigh(facts: Facts, looks: Mapping[str, str] | None = None) -> Weighed:
     """What the evidence at a place points to. Nothing where nothing was found; else never silent."""
     if facts.get("kind") == ["nothing_found"]:
-        return Weighed([], 1.0, None)
+        return Weighed([], [], 1.0, None)
     share = shares(weights(facts, looks))
     other = share.pop(OTHER)
     order = sorted(share, key=lambda mechanism: -share[mechanism])
     listed = [one for number, one in enumerate(order) if number < 2 or share[one] >= LISTED]
-    best = share[order[0]]
-    proposals = []
-    for number, mechanism in enumerate(listed):
-        close = share[mechanism] * CLOSE > best if number else share[order[1]] * CLOSE > best
-        words: Literal["likely", "close", "possible"] = (
-            "close" if close else "likely" if not number and best >= LIKELY else "possible"
-        )
-        for_it, against = _reasons(mechanism, facts, looks or {})
-        proposals.append(
-            Proposal(mechanism, rules().mechanism_name(mechanism), share[mechanism], words, for_it, against)
-        )
-    return Weighed(proposals, other, _next_look(order[0], order[1], facts, looks or {}))
+    proposals = [
+        Proposal(one, rules().mechanism_name(one), share[one], *_reasons(one, facts, looks or {})) for one in listed
+    ]
+    first = [one for one in listed if share[one] * CLOSE > share[order[0]]]
+    return Weighed(proposals, first, other, _next_look(order[0], order[1], facts, looks or {}))
 
 
 def _reasons(mechanism: str, facts: Facts, looks: Mapping[str, str]) -> tuple[list[str], list[str]]:

@@ -83,6 +83,9 @@ class AskedAndTaken(TestCase):
         stated = AirStated.model_validate({"ventilation": {"open_flue": True, "kitchen_fan_m3_h": 200}})
         self.assertEqual(brief_asks(brief, stated), [])
         self.assertEqual(brief_asks(Brief(), AirStated()), [])
+        self.assertEqual(
+            brief_asks(Brief(appliances="None.", fans="none"), AirStated()), [], "asked, and there is none"
+        )
 
     def test_what_is_taken_of_the_earth_is_said(self) -> None:
         void, below = (taken_of_spaces(one) for one in (state(), cellar()))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from core.building.leaks import BY_TERRAIN
@@ -229,10 +229,10 @@ def ground_of(shown: Shown, element: Element, after: bool) -> GroundPlace | None
 
 def _floor_r(shown: Shown, body: str, after: bool) -> float:
     """R of the layers of the floor on the ground in this part of the house [m²K/W]; 0 where it is not stated or cannot be reckoned."""
+    floors = [e for e in shown.elements if (e.kind, e.adjoining, e.body) == ("floor", "ground", body)]
     found = []
-    for row in rows_of(shown, after):
-        element = row.element
-        if element.kind != "floor" or element.adjoining != "ground" or element.body != body or row.build_up is None:
+    for row in rows_of(replace(shown, elements=floors), after):
+        if row.build_up is None:
             continue
         try:
             made = transmittance(row.build_up, "floor")

@@ -7820,7 +7820,7 @@ export interface components {
         };
         /**
          * Proposal
-         * @description One mechanism with its share (0 to 1), in words, and the weightiest reasons for and against it.
+         * @description One mechanism with its share (0 to 1) and the weightiest reasons for and against it.
          */
         Proposal: {
             /** Against */
@@ -7833,11 +7833,6 @@ export interface components {
             reasons: string[];
             /** Share */
             share: number;
-            /**
-             * Words
-             * @enum {string}
-             */
-            words: "likely" | "close" | "possible";
         };
         /**
          * Proposals
