@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from core.buildup.model import Kind, Limits
+from core.buildup.model import Adjoining, Kind, Limits, at_fascia
 from core.case import NonNegative, Positive, Strict
-from core.say import Said, said, say, thickness
+from core.say import Said, join, said, say, thickness
 
 LimitKind = Literal["face", "eaves", "verge", "reveal", "room", "boundary"]
 Role = Literal["client", "consultant", "structural engineer", "heating designer", "heritage officer", "builder"]
@@ -83,8 +84,26 @@ def facing_word(degrees: float) -> str:
     return FACINGS[int(((degrees + 22.5) % 360.0) // 45.0)]
 
 
-def _concerns(limit: BriefLimit, kind: Kind, body: str, facing_deg: float) -> bool:
-    """Eaves and verge limit roofs, room limits everything with layers, the rest limits walls; reveals limit windows."""
+@dataclass(frozen=True)
+class Where:
+    """Where an element stands, for the limits. overhang_mm: of the eaves over it, as the shape knows; margins: of the frames in it [mm] by name, those that are known."""
+
+    kind: Kind
+    body: str
+    facing_deg: float
+    slope_deg: float = 90.0
+    adjoining: Adjoining = "outside"
+    overhang_mm: float | None = None
+    margins: tuple[tuple[str, float], ...] = ()
+
+    @property
+    def fascia(self) -> float:
+        """What a millimetre square to a slope is at its fascia."""
+        return at_fascia(self.kind, self.slope_deg)
+
+
+def _concerns(limit: BriefLimit, kind: Kind, at: Where) -> bool:
+    """Eaves and verge limit roofs with the weather above them, room limits everything with layers, the rest limits walls in the weather; reveals limit windows."""
     kinds: dict[LimitKind, tuple[Kind, ...]] = {
         "face": ("wall",),
         "boundary": ("wall",),
@@ -93,9 +112,11 @@ def _concerns(limit: BriefLimit, kind: Kind, body: str, facing_deg: float) -> bo
         "room": ("wall", "roof", "floor"),
         "reveal": ("window", "door"),
     }
-    if kind not in kinds[limit.kind] or (limit.body and limit.body != body):
+    if kind not in kinds[limit.kind] or (limit.body and limit.body != at.body):
         return False
-    return not limit.facing or kind == "floor" or facing_word(facing_deg) == limit.facing
+    if limit.kind in ("eaves", "verge") and at.adjoining != "outside":
+        return False  # a ceiling under a cold attic
+    return not limit.facing or kind == "floor" or facing_word(at.facing_deg) == limit.facing
 
 
 WORDS: dict[LimitKind, str] = {
@@ -108,56 +129,74 @@ WORDS: dict[LimitKind, str] = {
 }
 
 
-def limits_with_brief(
-    own: Limits, brief: Brief, kind: Kind, body: str, facing_deg: float, overhang_mm: float | None = None
-) -> tuple[Limits, list[LimitSaid]]:
-    """The tightest of an element's own limits, those of the brief and the overhang that the shape knows; with the words of
-    the ones that are not the element's own.
+def limits_with_brief(own: Limits, brief: Brief, at: Where) -> tuple[Limits, list[LimitSaid]]:
+    """The tightest of an element's own limits, those of the brief and what the shape knows; with the words of the ones that are not the element's own.
 
-    Targets: the element's own first, then the brief's for its kind. Reveals are told, and bind nothing here.
+    outside_mm is square to the element: a limit at the fascia is less of it by the cosine of the slope. Targets: the element's own first, then the brief's for its kind.
     """
     room, outside, target, weight = own.room_mm, own.outside_mm, own.target_u_w_m2k, own.weight_kg_m2
     found: dict[LimitField, Said] = {}
     for named in own.named:
-        words = said(named.words)
+        words, most = said(named.words), named.most / (at.fascia if named.kind == "eaves" else 1.0)
         if named.side == "weight":
             weight = named.most if weight is None else min(weight, named.most)
         elif named.side == "room" and (room is None or named.most < room):
             room, found["room_mm"] = named.most, words
-        elif named.side == "outside" and (outside is None or named.most < outside):
-            outside, found["outside_mm"] = named.most, words
-    if kind == "wall" and overhang_mm and (outside is None or overhang_mm < outside):
-        outside = overhang_mm
+        elif named.side == "outside" and (outside is None or most < outside):
+            outside, found["outside_mm"] = most, words
+    overhang = at.overhang_mm if at.kind == "wall" and at.adjoining == "outside" else None
+    if overhang and (outside is None or overhang < outside):
+        outside = overhang
         found["outside_mm"] = say(
             "the overhang of the shape, {much}: more stands in the drip of the eaves",
-            much=thickness(overhang_mm / 1000.0),
+            much=thickness(overhang / 1000.0),
         )
-    for reveal in reveal_limits(brief, body, facing_deg) if kind == "wall" else []:
-        found["reveal_mm"] = say(
-            "reveals: at most {much} on them{why}",
-            much=thickness(reveal.most_mm / 1000.0), why=f": {reveal.reason}" if reveal.reason else "",
-        )  # fmt: skip
     for limit in brief.limits:
-        if limit.kind == "reveal" or not _concerns(limit, kind, body, facing_deg):
+        if limit.kind == "reveal" or not _concerns(limit, at.kind, at):
             continue
-        at_fascia = " at the fascia" if limit.kind in ("eaves", "verge") else ""
-        words = said(f"brief, {WORDS[limit.kind]}{at_fascia}" + (f": {limit.reason}" if limit.reason else ""))
+        most = limit.most_mm / (at.fascia if limit.kind == "eaves" else 1.0)
+        where = said("")
+        if limit.kind in ("eaves", "verge"):
+            where = say(
+                ", {much} at the fascia" if limit.kind == "eaves" else ", {much} there",
+                much=thickness(limit.most_mm / 1000.0),
+            )
+        words = join([said(f"brief, {WORDS[limit.kind]}") + where, said(limit.reason)], ": ")
         if limit.kind == "room":
             if room is None or limit.most_mm < room:
                 room, found["room_mm"] = limit.most_mm, words
-        elif outside is None or limit.most_mm < outside:
-            outside, found["outside_mm"] = limit.most_mm, words
-    if target is None and kind in brief.targets.u_w_m2k:
-        target = brief.targets.u_w_m2k[kind]
+        elif outside is None or most < outside:
+            outside, found["outside_mm"] = most, words
+    reveal, words = reveal_limit(brief, at)
+    if reveal is not None:
+        found["reveal_mm"] = words
+    if target is None and at.kind in brief.targets.u_w_m2k:
+        target = brief.targets.u_w_m2k[at.kind]
         found["target_u_w_m2k"] = said(f"brief, {brief.targets.name} targets")
     rows = [LimitSaid(field=field, words=words) for field, words in found.items()]
-    limits = {"room_mm": room, "outside_mm": outside, "target_u_w_m2k": target, "weight_kg_m2": weight}
+    limits = {
+        "room_mm": room,
+        "outside_mm": outside,
+        "target_u_w_m2k": target,
+        "weight_kg_m2": weight,
+        "reveal_mm": reveal,
+    }
     return own.model_copy(update=limits), rows
 
 
-def reveal_limits(brief: Brief, body: str, facing_deg: float) -> list[BriefLimit]:
-    """The reveal limits that concern an opening."""
-    return [limit for limit in brief.limits if limit.kind == "reveal" and _concerns(limit, "window", body, facing_deg)]
+def reveal_limit(brief: Brief, at: Where) -> tuple[float | None, Said]:
+    """What fits on the reveals of a wall at most [mm], by the brief and by what is seen of the frames beside them; None where nothing says."""
+    if at.kind != "wall":
+        return None, said("")
+    found: list[tuple[float, Said]] = [
+        (one.most_mm, say("reveals: at most {much} on them{why}", much=thickness(one.most_mm / 1000.0), why=f": {one.reason}" if one.reason else ""))
+        for one in brief.limits
+        if one.kind == "reveal" and _concerns(one, "window", at)
+    ] + [
+        (most, say("reveals: at most {much} on them, what is seen of the frame of “{name}”", much=thickness(most / 1000.0), name=name))
+        for name, most in at.margins
+    ]  # fmt: skip
+    return min(found, key=lambda one: one[0], default=(None, said("")))
 
 
 def missing_in(brief: Brief) -> list[str]:

@@ -11,7 +11,7 @@ from core.buildup.anatomy import LayerRoles
 from core.buildup.background import background_words, foot_m
 from core.buildup.growth import aligned, comes_off, datum_layer, growth, matched_words
 from core.buildup.leaks import Leaks
-from core.buildup.model import BuildUp, Limits, LimitSide, Place, mass
+from core.buildup.model import BuildUp, Limits, LimitSide, Place, at_fascia, mass
 from core.buildup.planes import SensitivePlane, faces_room, opening_plane, plane_in, sensitive_plane
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, OutOfRange
@@ -31,6 +31,9 @@ from core.moisture.traps import Trap, traps
 from core.say import Said, mass_per_area, say, thickness
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.ladder import Ladder, ladder_or_why
+
+LEAST_REVEAL_MM = 20.0  # of insulation that turns in at a reveal; less leaves the edge of the window cold. Ours
+LEAST_COAT_M = 0.02  # from here what is put on a wall has to turn in
 
 
 @dataclass(frozen=True)
@@ -72,8 +75,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         return _nothing_stated(option, place)
     climate = shipped(place.climate)
     drawn, option = option, aligned(as_found, option)
-    outside, room = growth(as_found, option, place) if as_found.is_stated else (0.0, 0.0)
-    room += foot_m(as_found, option, place) if as_found.is_stated else 0.0
+    outside, room = taken(as_found, option, place) if as_found.is_stated else (0.0, 0.0)
     on_the_ground = place.adjoining == "ground" and place.kind == "floor"  # nothing bears it but the soil
     added = mass(option) - mass(as_found) if as_found.is_stated and not on_the_ground else 0.0
     thermal: Transmittance | None = None
@@ -97,7 +99,7 @@ def preview(as_found: BuildUp, option: BuildUp, place: Place, limits: Limits, is
         thickness_m=option.thickness,
         room_lost_m=room,
         growth_outside_m=outside,
-        over_limits=over_limits(outside, room, added, limits),
+        over_limits=over_limits(outside, room, added, limits, place),
         added_kg_m2=added,
         background=background_words(as_found, option, place) if as_found.is_stated else [],
         matched=matched_words(as_found, drawn),
@@ -177,23 +179,42 @@ def _free_drying(option: BuildUp, place: Place, climate: Climate, plane: Sensiti
         return None  # the plane lies outside a ventilated cavity, where the steady check does not look
 
 
-def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits) -> list[Said]:
+def taken(as_found: BuildUp, option: BuildUp, place: Place) -> tuple[float, float]:
+    """(growth outside, room lost) [m], with what a proud foot adds to either."""
+    outside, room = growth(as_found, option, place)
+    plinth, foot = foot_m(as_found, option, place)
+    return outside + plinth, room + foot
+
+
+def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits, place: Place) -> list[Said]:
     """A sentence for each limit that is passed, by its name where it has one. outside, room [m]."""
     sides: tuple[tuple[LimitSide, str, float, float | None, Callable[[float], Said]], ...] = (
         ("room", "It takes {much} of the room", room * 1000.0, limits.room_mm, _millimetres),
         ("outside", "It grows {much} outside", outside * 1000.0, limits.outside_mm, _millimetres),
         ("weight", "It adds {much}", added_kg_m2, limits.weight_kg_m2, mass_per_area),
     )
+    fascia = at_fascia(place.kind, place.slope_deg)
     found = []
     for side, words, much, tightest, show in sides:
         named = [one for one in limits.named if one.side == side]
-        for one in named:
-            if much > one.most + 1e-9:
+        square = [one.most / (fascia if one.kind == "eaves" else 1.0) for one in named]
+        for one, most in zip(named, square, strict=True):
+            if much > most + 1e-9:
+                here = much * one.most / most if most > 0.0 else much
                 found.append(
-                    say(words + "; at most {most}, for {name}.", much=show(much), name=one.words, most=show(one.most))
+                    say(words + "; at most {most}, for {name}.", much=show(here), name=one.words, most=show(one.most))
                 )
-        if tightest is not None and much > tightest + 1e-9 and all(one.most > tightest for one in named):
+        if tightest is not None and much > tightest + 1e-9 and all(most > tightest + 1e-9 for most in square):
             found.append(say(words + "; the limit is {most}.", much=show(much), most=show(tightest)))
+    if limits.reveal_mm is not None and limits.reveal_mm < LEAST_REVEAL_MM:
+        where = "outside" if outside >= LEAST_COAT_M else "inside" if room >= LEAST_COAT_M else ""
+        if where:
+            found.append(
+                say(
+                    "Insulation {side} turns in at the reveals by {least} at least, or the edge of the window stays cold; {most} fits.",
+                    side=where, least=_millimetres(LEAST_REVEAL_MM), most=_millimetres(limits.reveal_mm),
+                )
+            )  # fmt: skip
     return found
 
 

@@ -36,6 +36,14 @@ class ElementLoss:
         area = self.area if self.area_after is None else self.area_after
         return area * self.u_after * (self.factor_b if self.factor_after is None else self.factor_after)
 
+    @property
+    def like_for_like(self) -> float:
+        """Of the line after the works with its fabric as found; beside a space that only then is there, by the b of then."""
+        area = self.area if self.area_after is None else self.area_after
+        if self.area == area:
+            return self.before
+        return area * self.u_before * (self.factor_b if self.factor_after is None else self.factor_after)
+
 
 @dataclass(frozen=True)
 class AirLoss:
@@ -54,6 +62,11 @@ class AirLoss:
     def after(self) -> float:
         return AIR_WH_M3K * (self.volume if self.volume_after is None else self.volume_after) * self.rate_after
 
+    @property
+    def like_for_like(self) -> float:
+        """Of the volume after the works with the air changes as found."""
+        return AIR_WH_M3K * (self.volume if self.volume_after is None else self.volume_after) * self.rate_before
+
 
 @dataclass(frozen=True)
 class HeatLoss:
@@ -68,6 +81,11 @@ class HeatLoss:
     def coefficient(self, after: bool) -> float:
         parts = [element.after if after else element.before for element in self.elements]
         return sum(parts) + (self.air.after if after else self.air.before)
+
+    @property
+    def like_for_like(self) -> float:
+        """Of what is heated after the works, with fabric and air as found [W/K]; as before where the line stays."""
+        return sum(element.like_for_like for element in self.elements) + self.air.like_for_like
 
     def yearly_loss(self, coefficient: float) -> float:
         """kWh/a of a coefficient [W/K]."""

@@ -17,6 +17,7 @@ from core.case import Strict
 from core.errors import OutOfRange
 from core.materials.library import Solid
 from core.say import Said, air_flow, say
+from core.survey.line import Stands
 from core.survey.planes import edges_of, elevation, outline_of, roof_planes
 from core.survey.shape import Body, Shape
 
@@ -60,7 +61,11 @@ class LedgerLine(Strict):
 
 @dataclass(frozen=True)
 class LeakPlace:
-    """Where a row leaks: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space). length_m: of a joint; spread_m: how far it reaches upward, its middle at height_m."""
+    """Where a row leaks in one state: height above the shape's zero, the face, and what it leaks to (outside, or the id of a cold space).
+
+    length_m: of a joint; spread_m: how far it reaches upward, its middle at height_m. new: it is built with the works, so that the house's own test says
+    nothing of it.
+    """
 
     key: str
     name: str
@@ -73,6 +78,12 @@ class LeakPlace:
     found: tuple[LeakSize, ...] = ()
     length_m: float = 0.0
     spread_m: float = 0.0
+    new: bool = False
+
+    @property
+    def size(self) -> float:
+        """What its leakage goes with: m of a joint, m² of a face."""
+        return self.length_m if self.guess in JOINT_GUESS else self.area_m2
 
     @property
     def weight(self) -> float:
@@ -87,23 +98,16 @@ class LeakPlace:
 
 
 @dataclass(frozen=True)
-class LedgerRow:
-    """One row at 50 Pa [m³/h]: as found and after. share: of the test. typed: stated by somebody; left: the share that stays. words: where it comes from."""
+class LeakAt:
+    """A row in one state: where it leaks, and how much at 50 Pa [m³/h]."""
 
-    key: str
-    name: str
     height_m: float
+    spread_m: float
     facing_deg: float | None
     over: bool
     to: str
     area_m2: float | None
-    q50_before: float
-    q50_after: float
-    share: float
-    typed: bool
-    left_typed: float | None
-    words: str
-    spread_m: float = 0.0
+    q50_m3_h: float
 
     @property
     def slices(self) -> list[float]:
@@ -114,11 +118,48 @@ class LedgerRow:
 
 
 @dataclass(frozen=True)
+class LedgerRow:
+    """One row. before, after: in the heated line as found and after the works, None where it is not in it. open_m3_h: what it would let through after them with nothing
+    closed; share: of the test as found. typed: stated by somebody; left_typed: the share that stays. words: where it comes from.
+    """
+
+    key: str
+    name: str
+    before: LeakAt | None
+    after: LeakAt | None
+    open_m3_h: float
+    share: float
+    typed: bool
+    left_typed: float | None
+    words: str
+
+    def at(self, after: bool) -> LeakAt | None:
+        return self.after if after else self.before
+
+    @property
+    def stands(self) -> Stands:
+        return "both" if self.before and self.after else "before" if self.before else "after"
+
+    @property
+    def q50_before(self) -> float:
+        return self.before.q50_m3_h if self.before is not None else 0.0
+
+    @property
+    def q50_after(self) -> float:
+        return self.after.q50_m3_h if self.after is not None else 0.0
+
+    def letting(self, q50_m3_h: float) -> LedgerRow:
+        """The same with so much left after the works."""
+        return self if self.after is None else replace(self, after=replace(self.after, q50_m3_h=q50_m3_h))
+
+
+@dataclass(frozen=True)
 class Ledger:
-    """rows add up to the tests. reached: whether the target is met by what is typed; words: where it is not."""
+    """rows add up to the tests. total_open: after the works with nothing closed; words: where what is aimed at is not met by what is typed."""
 
     rows: list[LedgerRow]
     total_before: float
+    total_open: float
     total_after: float
     words: list[Said]
 
@@ -148,31 +189,39 @@ def guess_of(build_up: BuildUp | None, kind: str, adjoining: str, new_glass: boo
 
 
 def ledger(
-    places: list[LeakPlace], lines: list[LedgerLine], total_m3_h: float, target_m3_h: float | None = None
+    places: list[LeakPlace],
+    lines: list[LedgerLine],
+    total_m3_h: float,
+    target_m3_h: float | None = None,
+    later: list[LeakPlace] | None = None,
 ) -> Ledger:
     """Rows that add up to the test as found, and to the target after the works.
 
-    Raises OutOfRange where what is typed is more than the test, or nothing is left to share the rest over.
+    later: where the line after the works leaks, None where it stays. What is in both goes with its size; what comes in leaks by the guess of its kind, as this house
+    does by its test, or as it is guessed where it is built new. Raises OutOfRange where what is typed is more than the test, or nothing is left to share the rest over.
     """
     if total_m3_h <= 0.0:
         raise OutOfRange("the leakage of the whole building is above 0", "add a blower-door test, or type n50")
     stated = {line.key: line for line in lines}
+    then = {place.key: place for place in (places if later is None else later)}
     known = {place.key for place in places}
     extra = [
         LeakPlace(line.key, line.name or "a leak", "", 0.0, line.height_m or 0.0, line.facing_deg, line.over, "outside")
         for line in lines
-        if line.key not in known and line.q50_m3_h is not None
+        if line.key not in known and line.key not in then and line.q50_m3_h is not None
     ]
+    then |= {place.key: place for place in extra}
     weights: dict[str, float] = {}
-    spare = total_m3_h * 0.9  # what the found leaks take at most leaves a tenth to the rest
     found_sum = sum(FOUND_SHARE[size] for place in places for size in place.found)
-    scale = min(1.0, spare / total_m3_h / found_sum) if found_sum else 1.0
+    scale = (
+        min(1.0, 0.9 / found_sum) if found_sum else 1.0
+    )  # what the found leaks take at most leaves a tenth to the rest
     bulk = sum(place.weight for place in places)
     for place in [*places, *extra]:
         base = place.weight / bulk * (1.0 - found_sum * scale) if bulk else 0.0
         weights[place.key] = base + sum(FOUND_SHARE[size] for size in place.found) * scale
     typed = {key: line.q50_m3_h for key, line in stated.items() if line.q50_m3_h is not None}
-    typed_sum = sum(typed.values())
+    typed_sum = sum(value for key, value in typed.items() if key in weights)
     rest = total_m3_h - typed_sum
     free = sum(weight for key, weight in weights.items() if key not in typed)
     if rest < -1e-9:
@@ -184,39 +233,62 @@ def ledger(
         raise OutOfRange(
             f"every leak is typed, and they add up to {typed_sum:.0f} m³/h of {total_m3_h:.0f} m³/h", "leave one open"
         )
+    as_tested = rest / free * (1.0 - found_sum * scale) / bulk if free > 0.0 and bulk > 0.0 else 1.0
     rows = []
     for place in [*places, *extra]:
-        line = stated.get(place.key)
-        own = typed.get(place.key)
-        q50 = own if own is not None else rest * weights[place.key] / free
-        words = "typed" if own is not None else place.words
-        if place.found and own is None:
+        q50 = typed[place.key] if place.key in typed else rest * weights[place.key] / free
+        after = then.pop(place.key, None)
+        grown = after.size / place.size if after is not None and place.size > 0.0 else 1.0
+        words = "typed" if place.key in typed else place.words
+        if place.found and place.key not in typed:
             words += f"; {len(place.found)} leak{'s' if len(place.found) > 1 else ''} found there"
-        rows.append(
-            LedgerRow(
-                place.key,
-                place.name,
-                line.height_m if line is not None and line.height_m is not None else place.height_m,
-                place.facing_deg,
-                place.over,
-                place.to,
-                place.area_m2 or None,
-                q50,
-                q50,
-                q50 / total_m3_h,
-                own is not None,
-                line.left if line is not None else None,
-                words,
-                0.0 if line is not None and line.height_m is not None else place.spread_m,
-            )  # fmt: skip
-        )
+        rows.append(_row(place, after, q50, q50 * grown, total_m3_h, stated.get(place.key), words))
+    for place in then.values():
+        own = typed.get(place.key)
+        q50 = own if own is not None else place.weight * (1.0 if place.new else as_tested)
+        whence = "built new, by its kind alone" if place.new else "as this house leaks by its test"
+        words = "typed" if own is not None else f"{place.words}; {whence}"
+        rows.append(_row(None, place, 0.0, q50, total_m3_h, stated.get(place.key), words))
     return aimed_at(rows, total_m3_h, target_m3_h)
+
+
+def _row(
+    before: LeakPlace | None,
+    after: LeakPlace | None,
+    q50: float,
+    q50_open: float,
+    total: float,
+    line: LedgerLine | None,
+    words: str,
+) -> LedgerRow:
+    any_place = before or after
+    assert any_place is not None
+    return LedgerRow(
+        any_place.key,
+        any_place.name,
+        _at(before, line, q50),
+        _at(after, line, q50_open),
+        q50_open if after is not None else 0.0,
+        q50 / total,
+        line is not None and line.q50_m3_h is not None,
+        line.left if line is not None else None,
+        words,
+    )
+
+
+def _at(place: LeakPlace | None, line: LedgerLine | None, q50: float) -> LeakAt | None:
+    if place is None:
+        return None
+    height, spread = place.height_m, place.spread_m
+    if line is not None and line.height_m is not None:
+        height, spread = line.height_m, 0.0
+    return LeakAt(height, spread, place.facing_deg, place.over, place.to, place.area_m2 or None, q50)
 
 
 def aimed_at(rows: list[LedgerRow], total: float, target: float | None) -> Ledger:
     """What is left is typed, or so much of every other row that the whole meets the target."""
-    fixed = sum(row.q50_before * row.left_typed for row in rows if row.left_typed is not None)
-    free = sum(row.q50_before for row in rows if row.left_typed is None)
+    fixed = sum(row.open_m3_h * row.left_typed for row in rows if row.left_typed is not None)
+    free = sum(row.open_m3_h for row in rows if row.left_typed is None)
     words: list[Said] = []
     left = 1.0
     if target is not None and free > 0.0:
@@ -233,16 +305,20 @@ def aimed_at(rows: list[LedgerRow], total: float, target: float | None) -> Ledge
         elif left > 1.0:
             words.append(
                 say(
-                    "the rows closed by hand bring it to {now} at 50 Pa, below the {aim} aimed at",
+                    "with nothing more closed than by hand it comes to {now} at 50 Pa, below the {aim} aimed at",
                     now=air_flow(fixed + free),
                     aim=air_flow(target),
                 )  # fmt: skip
             )
             left = 1.0
-    after = [
-        replace(row, q50_after=row.q50_before * (left if row.left_typed is None else row.left_typed)) for row in rows
-    ]
-    return Ledger(after, total, sum(row.q50_after for row in after), words)
+    after = [row.letting(row.open_m3_h * (left if row.left_typed is None else row.left_typed)) for row in rows]
+    return Ledger(
+        after,
+        total,
+        sum(row.open_m3_h for row in rows),
+        sum(row.q50_after for row in after),
+        words,
+    )
 
 
 def joints(shape: Shape) -> list[LeakPlace]:

@@ -425,12 +425,12 @@ class _Maker:
 
 
 def leaks_of(rows: list[LedgerRow], after: bool) -> list[Leak]:
-    """The rows as leaks of the one zone."""
+    """The rows of one state as leaks of the one zone."""
+    here = [(row.key, at) for row in rows for at in (row.at(after),) if at is not None and at.q50_m3_h > 0.0]
     return [
-        Leak(row.key, (row.q50_after if after else row.q50_before) / len(row.slices), height, row.facing_deg, row.over)
-        for row in rows
-        for height in row.slices
-        if (row.q50_after if after else row.q50_before) > 0.0
+        Leak(key, at.q50_m3_h / len(at.slices), height, at.facing_deg, at.over)
+        for key, at in here
+        for height in at.slices
     ]
 
 
@@ -533,7 +533,7 @@ def _building_year(
     to_space: dict[str, Array] = {}
     from_space: dict[str, Array] = {}
     if air is not None and state.ledger is not None:
-        sides = {row.key: row.to for row in state.ledger.rows}
+        sides = {row.key: at.to for row in state.ledger.rows for at in (row.at(state.after),) if at is not None}
         outside = np.zeros(hours)
         for leak, flow in zip(air.leaks, air.flows, strict=True):
             side = sides[leak.key]

@@ -65,12 +65,16 @@ def gap_level(build_up: BuildUp, layer: BuildUpLayer) -> int:
     return layer.gaps
 
 
-def foot_m(as_found: BuildUp, option: BuildUp, place: Place) -> float:
-    """What a proud foot takes of the room beyond the layers [m], where a lining runs straight over it; 0 without a lining."""
-    ground = ground_of(option)
-    if ground is None or ground.layer.uneven is None or ground.layer.uneven.chamfered:
-        return 0.0
-    return ground.layer.uneven.proud_mm / 1000.0 if growth(as_found, option, place)[1] > LEAST_M else 0.0
+def foot_m(as_found: BuildUp, option: BuildUp, place: Place) -> tuple[float, float]:
+    """What a proud foot or plinth takes outside and of the room, beyond the layers [m], where what is put on runs straight over it."""
+    uneven = next((layer.uneven for layer in reversed(option.layers) if layer.uneven is not None), None)
+    if uneven is None or uneven.chamfered:
+        return 0.0, 0.0
+    outside, room = growth(as_found, option, place)
+    return (
+        uneven.proud_outside_mm / 1000.0 if outside > LEAST_M else 0.0,
+        uneven.proud_mm / 1000.0 if room > LEAST_M else 0.0,
+    )
 
 
 def background_words(as_found: BuildUp, option: BuildUp, place: Place) -> list[Said]:
@@ -100,13 +104,21 @@ def background_words(as_found: BuildUp, option: BuildUp, place: Place) -> list[S
                 else "has to be pressed into the hollows, or cut in",
             )
         )  # fmt: skip
-    foot = foot_m(as_found, option, place)
+    plinth, foot = foot_m(as_found, option, place)
     if foot > 0.0:
         found.append(
             say(
                 "The foot stands {proud} proud: a lining that runs straight over it takes as much more of the room, counted here. It may "
                 "follow with a chamfer; dressing the foot back is the engineer’s.",
                 proud=thickness(foot),
+            )
+        )  # fmt: skip
+    if plinth > 0.0:
+        found.append(
+            say(
+                "The plinth stands {proud} proud: what runs straight over it grows as much more outside, counted here. It may end above it on a "
+                "drip, or follow it; dressing the plinth back is the engineer’s.",
+                proud=thickness(plinth),
             )
         )  # fmt: skip
     return found

@@ -5,6 +5,7 @@ Plain data with units in the names, shared by the API, the project file and the 
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
@@ -76,6 +77,7 @@ FILL_CARRIES = 0.005
 WORKS_ON = "05-01"
 FIBROUS = ("fibrous insulation", "plant and animal fibre", "wood fibre")
 LOAD_BEARING_M, SHEATHING_M = 0.08, 0.009
+STEEPEST_ROOF_DEG = 85.0
 U_SLACK = 0.005  # W/(m² K): half of the last digit that is shown
 LEAF_M = 0.13  # a leaf of brick or stone before something else is no thicker
 # One year in ten or so, ours: what “bad year” means wherever it is said.
@@ -169,11 +171,12 @@ class InvertedRoof(Strict):
 
 class Uneven(Strict):
     """A background that is not flat: how far its hollows stand back from its plane and over which share of the face, and how far a
-    belled foot or a plinth stands proud of it. chamfered: a lining follows the foot, or it is dressed back."""
+    belled foot or a plinth stands proud of it, toward the room and outside. chamfered: what is put on follows the foot, or it is dressed back."""
 
     hollow_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     share: Annotated[float, Field(ge=0, le=0.9)] = 0.0
     proud_mm: Annotated[float, Field(ge=0, le=400)] = 0.0
+    proud_outside_mm: Annotated[float, Field(ge=0, le=400)] = 0.0
     chamfered: bool = False
 
     @property
@@ -432,17 +435,24 @@ class NamedLimit(Strict):
         return LIMIT_SIDES[self.kind][1] + (f" ({self.note})" if self.note else "")
 
 
+def at_fascia(kind: Kind, slope_deg: float) -> float:
+    """What a millimetre square to a roof slope is at its fascia, which stands upright; 1 for all else."""
+    lies = kind == "roof" and 0.0 < slope_deg < STEEPEST_ROOF_DEG
+    return 1.0 / math.cos(math.radians(slope_deg)) if lies else 1.0
+
+
 class Limits(Strict):
     """How far an element may grow from the as-found finish [mm]; absent: no limit known.
 
     named: what of it has a name; room_mm and outside_mm are the tightest on their side, with a name or without.
-    weight_kg_m2: what may be added.
+    weight_kg_m2: what may be added. reveal_mm: what fits on the reveals of its openings.
     """
 
     room_mm: NonNegative | None = None
     outside_mm: NonNegative | None = None
     target_u_w_m2k: Positive | None = None
     weight_kg_m2: NonNegative | None = None
+    reveal_mm: NonNegative | None = None
     named: Annotated[list[NamedLimit], Field(max_length=12)] = []
 
     def reached_by(self, u: float | None) -> bool:

@@ -11,12 +11,12 @@ from dataclasses import dataclass
 from functools import cache
 
 from core.buildup.anatomy import Anatomy
-from core.buildup.growth import comes_off, growth
+from core.buildup.growth import comes_off
 from core.buildup.model import BuildUp, BuildUpLayer, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
 from core.materials.library import Solid, library
 from core.moisture.traps import traps
-from core.preview import over_limits
+from core.preview import over_limits, taken
 from core.proposals.build import build
 from core.proposals.rules import Does, SoundR, Way, rules, school_of, way_of
 from core.proposals.situation import MASONRY, Situation
@@ -196,8 +196,8 @@ def _try(way: Way, at: Situation, mm: float | None) -> Tried:
         u = _u(at, build_up)
     except CaseRefused as error:
         refused = error.message
-    outside, room = growth(at.as_found, build_up, at.stand.place)
-    over = over_limits(outside, room, mass(build_up) - mass(at.as_found), at.stand.limits)
+    outside, room = taken(at.as_found, build_up, at.stand.place)
+    over = over_limits(outside, room, mass(build_up) - mass(at.as_found), at.stand.limits, at.stand.place)
     return Tried(mm, build_up, u, refused, outside, room, over)
 
 

@@ -106,8 +106,8 @@ class Grounds(TestCase):
     def test_a_proud_foot_takes_room_unless_the_lining_follows(self) -> None:
         found = BuildUp(layers=[stone(proud_mm=60)])
         lined = BuildUp(layers=[*found.layers, *BOARD])
-        self.assertAlmostEqual(foot_m(found, lined, Place()), 0.06)
-        self.assertEqual(foot_m(found, found, Place()), 0.0)
+        self.assertEqual(foot_m(found, lined, Place()), (0.0, 0.06))
+        self.assertEqual(foot_m(found, found, Place()), (0.0, 0.0))
         shown = preview(found, lined, Place(), Limits(room_mm=100))
         self.assertAlmostEqual(shown.room_lost_m, 0.055 + 0.06)
         self.assertTrue(shown.over_limits)

@@ -110,6 +110,6 @@ class Joints(TestCase):
         eaves = LeakPlace("joint:m/eaves", "Eaves", "eaves", 0.0, 5.0, None, True, "outside", length_m=50.0)
         made = ledger([wall, eaves], [], 600.0, None)
         self.assertEqual([round(row.q50_before) for row in made.rows], [300, 300])
-        self.assertIsNone(made.rows[1].area_m2)
+        self.assertIsNone(made.rows[1].before and made.rows[1].before.area_m2)
         typed = ledger([wall, eaves], [LedgerLine(key="joint:m/eaves", q50_m3_h=100.0, left=0.1)], 600.0, None)
         self.assertEqual([row.q50_after for row in typed.rows], [500.0, 10.0])

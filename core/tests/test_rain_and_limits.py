@@ -9,7 +9,18 @@ from unittest import TestCase
 import numpy as np
 
 from core.assembly.to_case import model_of
-from core.brief import Brief, BriefLimit, LimitKind, Targets, facing_word, limits_with_brief, missing_in, reveal_limits
+from core.brief import (
+    Brief,
+    BriefLimit,
+    LimitKind,
+    Targets,
+    Where,
+    facing_word,
+    limits_with_brief,
+    missing_in,
+    reveal_limit,
+)
+from core.buildup.background import background_words
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Framing, Limits, NamedLimit, Place, RainLeakage, mass
 from core.case import DrivenRain
 from core.climate.data import shipped, shipped_names
@@ -18,7 +29,7 @@ from core.materials.library import entry_of
 from core.moisture.account import water_account
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
-from core.preview import over_limits
+from core.preview import over_limits, taken
 from core.survey.exposure import (
     DROP_SPEED,
     FaceExposure,
@@ -133,8 +144,10 @@ def limit(kind: LimitKind, mm: float, **more: Any) -> BriefLimit:
 
 
 class WhatTheBriefLimits(TestCase):
+    WALL = Place(climate="corrie")
+
     def of(self, *limits: BriefLimit, kind: Any = "wall", facing: float = 180.0, own: Limits | None = None) -> Any:
-        return limits_with_brief(own or Limits(), Brief(limits=list(limits)), kind, "main", facing)
+        return limits_with_brief(own or Limits(), Brief(limits=list(limits)), Where(kind, "main", facing))
 
     def test_each_kind_binds_the_elements_it_is_typed_for(self) -> None:
         binds: dict[LimitKind, dict[str, str]] = {
@@ -158,10 +171,28 @@ class WhatTheBriefLimits(TestCase):
         found, rows = self.of(limit("room", 80.0), own=Limits(room_mm=50.0))
         self.assertEqual((found.room_mm, rows), (50.0, []))
 
-    def test_eaves_and_verge_are_measured_at_the_fascia(self) -> None:
+    def test_the_eaves_are_measured_upright_at_the_fascia_and_the_verge_square_to_the_slope(self) -> None:
+        slope = Where("roof", "main", 180.0, 60.0)
+        eaves, rows = limits_with_brief(Limits(), Brief(limits=[limit("eaves", 120.0)]), slope)
+        self.assertAlmostEqual(eaves.outside_mm or 0.0, 60.0)
+        self.assertEqual(rows[0].words.metric, "brief, the eaves line, 120 mm at the fascia")
+        self.assertEqual(limits_with_brief(Limits(), Brief(limits=[limit("verge", 120.0)]), slope)[0].outside_mm, 120.0)
+        own = Limits(named=[NamedLimit(kind="eaves", most=120)])
+        found, _ = limits_with_brief(own, Brief(), slope)
+        self.assertAlmostEqual(found.outside_mm or 0.0, 60.0)
+        place = Place(climate="corrie", kind="roof", slope_deg=60.0)
+        self.assertEqual(over_limits(0.06, 0.0, 0.0, found, place), [])
+        over = over_limits(0.07, 0.0, 0.0, found, place)
+        self.assertEqual(
+            [one.metric for one in over], ["It grows 140 mm outside; at most 120 mm, for the eaves at the fascia."]
+        )
+
+    def test_eaves_and_verge_bind_no_ceiling_under_a_cold_attic(self) -> None:
         for kind in ("eaves", "verge"):
-            _, rows = self.of(limit(kind, 120.0), kind="roof")  # type: ignore[arg-type]
-            self.assertIn("at the fascia", rows[0].words.metric)
+            brief = Brief(limits=[limit(kind, 40.0)])  # type: ignore[arg-type]
+            ceiling = Where("roof", "main", 0.0, 0.0, "unheated")
+            self.assertEqual(limits_with_brief(Limits(), brief, ceiling), (Limits(), []))
+            self.assertEqual(limits_with_brief(Limits(), brief, Where("roof", "main", 0.0, 0.0))[0].outside_mm, 40.0)
 
     def test_a_body_or_a_facing_narrows_it(self) -> None:
         self.assertIsNone(self.of(limit("face", 0.0, body="wing"))[0].outside_mm)
@@ -169,21 +200,55 @@ class WhatTheBriefLimits(TestCase):
         self.assertIsNone(self.of(limit("face", 0.0, facing="N"))[0].outside_mm)
 
     def test_the_overhang_known_from_the_shape_limits_growth(self) -> None:
-        found, rows = limits_with_brief(Limits(), Brief(), "wall", "main", 180.0, overhang_mm=300.0)
+        found, rows = limits_with_brief(Limits(), Brief(), Where("wall", "main", 180.0, overhang_mm=300.0))
         self.assertEqual(found.outside_mm, 300.0)
         self.assertIn("drip of the eaves", rows[0].words.metric)
         self.assertIn("in", rows[0].words.inch)
-        tighter, _ = limits_with_brief(Limits(outside_mm=100.0), Brief(), "wall", "main", 180.0, overhang_mm=300.0)
+        tighter, _ = limits_with_brief(
+            Limits(outside_mm=100.0), Brief(), Where("wall", "main", 180.0, overhang_mm=300.0)
+        )
         self.assertEqual(tighter.outside_mm, 100.0)
-        roof, _ = limits_with_brief(Limits(), Brief(), "roof", "main", 180.0, overhang_mm=300.0)
+        roof, _ = limits_with_brief(Limits(), Brief(), Where("roof", "main", 180.0, overhang_mm=300.0))
         self.assertIsNone(roof.outside_mm)
 
-    def test_reveals_are_told_and_bind_nothing(self) -> None:
+    def test_what_fits_on_the_reveals_is_the_least_of_the_brief_and_of_the_frames(self) -> None:
         brief = Brief(limits=[limit("reveal", 30.0, reason="sash boxes")])
-        found, rows = limits_with_brief(Limits(), brief, "wall", "main", 180.0)
-        self.assertEqual((found.room_mm, found.outside_mm), (None, None))
+        found, rows = limits_with_brief(Limits(), brief, Where("wall", "main", 180.0))
+        self.assertEqual((found.room_mm, found.outside_mm, found.reveal_mm), (None, None, 30.0))
         self.assertEqual([row.words.metric for row in rows], ["reveals: at most 30 mm on them: sash boxes"])
-        self.assertEqual(len(reveal_limits(brief, "main", 180.0)), 1)
+        framed = Where("wall", "main", 180.0, margins=(("Hall window", 12.0), ("Stair window", 40.0)))
+        tight, rows = limits_with_brief(Limits(), brief, framed)
+        self.assertEqual(tight.reveal_mm, 12.0)
+        self.assertIn("Hall window", rows[0].words.metric)
+        self.assertEqual(reveal_limit(brief, Where("roof", "main", 180.0))[0], None)
+
+    def test_a_coat_that_cannot_turn_in_at_the_reveals_is_over_its_limit_on_either_side(self) -> None:
+        place = Place(climate="corrie")
+        for outside, room in ((0.1, 0.0), (0.0, 0.06)):
+            said = over_limits(outside, room, 0.0, Limits(reveal_mm=12.0), place)
+            self.assertEqual(len(said), 1)
+            self.assertIn("12 mm fits", said[0].metric)
+            self.assertEqual(over_limits(outside, room, 0.0, Limits(reveal_mm=20.0), place), [])
+        self.assertEqual(over_limits(0.01, 0.01, 0.0, Limits(reveal_mm=0.0), place), [], "paint and plaster turn in")
+
+    def test_a_plinth_that_stands_proud_outside_is_counted_there(self) -> None:
+        stone = {
+            "id": "s",
+            "material": "sandstone_rubble",
+            "thickness_mm": 500,
+            "existing": True,
+            "uneven": {"proud_outside_mm": 60},
+        }
+        found = BuildUp.model_validate({"layers": [stone]})
+        board = {"id": "b", "material": "mineral_fibre_035", "thickness_mm": 100}
+        place = Place(climate="corrie")
+        outside, inside = (BuildUp.model_validate({"layers": row}) for row in ([board, stone], [stone, board]))
+        self.assertEqual([round(one, 3) for one in taken(found, outside, place)], [0.16, 0.0])
+        self.assertEqual([round(one, 3) for one in taken(found, inside, place)], [0.0, 0.1])
+        self.assertIn("60 mm proud", background_words(found, outside, place)[0].metric)
+        stone["uneven"]["chamfered"] = True  # type: ignore[index]
+        follows = BuildUp.model_validate({"layers": [board, stone]})
+        self.assertAlmostEqual(taken(found, follows, place)[0], 0.1)
 
     def test_a_stair_and_a_radiator_by_their_names(self) -> None:
         own = Limits(
@@ -199,7 +264,7 @@ class WhatTheBriefLimits(TestCase):
         self.assertEqual((found.room_mm, found.outside_mm, found.weight_kg_m2), (60.0, 30.0, 25.0))
         words = {row.field: row.words.metric for row in rows}
         self.assertEqual(words["room_mm"], "the stair (a flight 840 wide)")
-        said = [one.metric for one in over_limits(0.04, 0.1, 40.0, found)]
+        said = [one.metric for one in over_limits(0.04, 0.1, 40.0, found, self.WALL)]
         self.assertEqual(
             said,
             [
@@ -209,9 +274,9 @@ class WhatTheBriefLimits(TestCase):
                 "It adds 40 kg/m²; at most 25 kg/m², for what it may carry.",
             ],
         )
-        self.assertEqual(over_limits(0.03, 0.06, 25.0, found), [])
+        self.assertEqual(over_limits(0.03, 0.06, 25.0, found, self.WALL), [])
         brief, _ = self.of(limit("room", 40.0), own=own)
-        said = [one.metric for one in over_limits(0.0, 0.05, 0.0, brief)]
+        said = [one.metric for one in over_limits(0.0, 0.05, 0.0, brief, self.WALL)]
         self.assertEqual(said, ["It takes 50 mm of the room; the limit is 40 mm."])
 
     def test_what_a_build_up_weighs(self) -> None:
@@ -225,11 +290,11 @@ class WhatTheBriefLimits(TestCase):
 
     def test_targets_are_the_elements_own_first(self) -> None:
         brief = Brief(targets=Targets(name="the owner's", u_w_m2k={"wall": 0.3}))
-        found, rows = limits_with_brief(Limits(), brief, "wall", "main", 0.0)
+        found, rows = limits_with_brief(Limits(), brief, Where("wall", "main", 0.0))
         self.assertEqual((found.target_u_w_m2k, rows[0].words.metric), (0.3, "brief, the owner's targets"))
-        own, rows = limits_with_brief(Limits(target_u_w_m2k=0.2), brief, "wall", "main", 0.0)
+        own, rows = limits_with_brief(Limits(target_u_w_m2k=0.2), brief, Where("wall", "main", 0.0))
         self.assertEqual((own.target_u_w_m2k, rows), (0.2, []))
-        self.assertIsNone(limits_with_brief(Limits(), brief, "roof", "main", 0.0)[0].target_u_w_m2k)
+        self.assertIsNone(limits_with_brief(Limits(), brief, Where("roof", "main", 0.0))[0].target_u_w_m2k)
 
     def test_a_brief_is_complete_only_with_what_a_colleague_asks(self) -> None:
         missing = missing_in(Brief())

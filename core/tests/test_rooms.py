@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from core.air import AIR_WH_M3K
-from core.building.ledger import Ledger, LedgerRow
+from core.building.ledger import LeakAt, Ledger, LedgerRow
 from core.building.rooms import (
     GROUND_SWING,
     RoomFace,
@@ -150,11 +150,15 @@ class FreshAir(TestCase):
 
     def test_rooms_of_a_tall_wall_get_the_air_of_their_own_height(self) -> None:
         """A shaft of 15 m leaks alike all over: below it draws in, above it lets out; one mean height would say neither."""
-        tall = LedgerRow("t", "Wall", 7.5, 0.0, False, "outside", 100.0, 2000.0, 2000.0, 1.0, False, None, "", 15.0)
-        other = replace(tall, key="o", facing_deg=180.0)
-        self.assertEqual(tall.slices, [1.25, 3.75, 6.25, 8.75, 11.25, 13.75])
-        flat = replace(tall, spread_m=0.0)
-        made = Ledger([tall, other], 4000.0, 4000.0, [])
+        at = LeakAt(7.5, 15.0, 0.0, False, "outside", 100.0, 2000.0)
+        there = replace(at, facing_deg=180.0)
+        tall = LedgerRow("t", "Wall", at, at, 2000.0, 1.0, False, None, "")
+        other = replace(tall, key="o", before=there, after=there)
+        self.assertEqual(at.slices, [1.25, 3.75, 6.25, 8.75, 11.25, 13.75])
+        low = replace(at, spread_m=0.0)
+        over = replace(low, facing_deg=180.0)
+        flat = replace(tall, before=low, after=low)
+        made = Ledger([tall, other], 4000.0, 4000.0, 4000.0, [])
         parts = [Part(key, "Wall", "wall", "outside", 100.0, 0.0, 90.0, WALL) for key in ("t", "o")]
         base = replace(plain(), parts=parts, ledger=made)
         year = infiltration(base, CORRIE)
@@ -166,7 +170,10 @@ class FreshAir(TestCase):
         self.assertGreater(low.leaks_in, middle.leaks_in)
         whole = year.outward_m3_h("t")
         level = infiltration(
-            replace(base, ledger=Ledger([flat, replace(flat, key="o", facing_deg=180.0)], 4000.0, 4000.0, [])), CORRIE
+            replace(
+                base, ledger=Ledger([flat, replace(flat, key="o", before=over, after=over)], 4000.0, 4000.0, 4000.0, [])
+            ),
+            CORRIE,
         )
         assert level is not None
         self.assertGreater(whole[1], level.outward_m3_h("t")[1], "the stack within the wall itself")

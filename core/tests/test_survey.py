@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from shapely import Polygon
 
 from core.assembly.control import control_layers
-from core.brief import Brief, limits_with_brief, missing_in, reveal_limits
+from core.brief import Brief, Where, limits_with_brief, missing_in, reveal_limit
 from core.buildup.model import BuildUp, Limits, Place
 from core.errors import OutOfRange
 from core.survey.drawings import best_cut, drawn, elevation_of, elevations, section
@@ -499,17 +499,17 @@ class BriefLimits(TestCase):
 
     def test_the_tighter_limit_wins_and_says_where_it_is_from(self) -> None:
         own = Limits(room_mm=100, outside_mm=50)
-        found, said = limits_with_brief(own, self.BRIEF, "wall", "main", 315)
+        found, said = limits_with_brief(own, self.BRIEF, Where("wall", "main", 315))
         self.assertEqual((found.room_mm, found.outside_mm, found.target_u_w_m2k), (80, 0, 0.3))
         self.assertIn("listed", next(row for row in said if row.field == "outside_mm").words.metric)
-        found, said = limits_with_brief(own, self.BRIEF, "wall", "shed", 45)
+        found, said = limits_with_brief(own, self.BRIEF, Where("wall", "shed", 45))
         self.assertEqual((found.room_mm, found.outside_mm), (100, 50))
         self.assertNotIn("outside_mm", {row.field for row in said})
-        found, said = limits_with_brief(Limits(), self.BRIEF, "roof", "shed", 180)
+        found, said = limits_with_brief(Limits(), self.BRIEF, Where("roof", "shed", 180))
         self.assertEqual((found.room_mm, found.outside_mm, found.target_u_w_m2k), (None, 40, None))
-        found, _ = limits_with_brief(Limits(target_u_w_m2k=0.2), self.BRIEF, "wall", "main", 90)
+        found, _ = limits_with_brief(Limits(target_u_w_m2k=0.2), self.BRIEF, Where("wall", "main", 90))
         self.assertEqual(found.target_u_w_m2k, 0.2)
-        self.assertEqual([limit.most_mm for limit in reveal_limits(self.BRIEF, "main", 10)], [30])
+        self.assertEqual(reveal_limit(self.BRIEF, Where("wall", "main", 10))[0], 30)
 
     def test_what_is_missing(self) -> None:
         self.assertEqual(len(missing_in(Brief())), 11)

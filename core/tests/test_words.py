@@ -11,7 +11,7 @@ from unittest import TestCase
 from pydantic import BaseModel
 
 from core.assembly.control import control_layers
-from core.brief import Brief, limits_with_brief
+from core.brief import Brief, Where, limits_with_brief
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Metal, Place
 from core.buildup.planes import sensitive_plane
 from core.climate.data import shipped
@@ -125,7 +125,7 @@ def of_the_survey() -> Iterator[Said]:
             ]
         }
     )
-    yield from sentences(limits_with_brief(Limits(), brief, "wall", "", 0, 150.0))
+    yield from sentences(limits_with_brief(Limits(), brief, Where("wall", "", 0, overhang_mm=150.0)))
 
 
 class Words(TestCase):

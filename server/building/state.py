@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import date
 from functools import lru_cache
 
 from core.building.leaks import BY_TERRAIN
@@ -253,7 +254,7 @@ def edge_of(stated: AirStated, key: str, kind: str) -> EdgeInsulation | None:
 
 @dataclass(frozen=True)
 class Tested:
-    """A blower-door test in the line of tests: q50 [m³/h], n50 where the volume is known."""
+    """A blower-door test in the line of tests: q50 [m³/h], n50 by the volume it was measured in, where that is known."""
 
     uid: str
     stage: str
@@ -263,12 +264,41 @@ class Tested:
     valid: bool
 
 
-def tests_of(project: Project) -> list[Tested]:
+def line_after(project: Project, stage: str, on: date | None) -> bool:
+    """Whether a test was measured in the line after the works: at the end, or once the phase began that moves it."""
+    if stage != "during the works":
+        return stage == "at the end"
+    scheme = project.shown_scheme()
+    phases = list(scheme.phases.all())
+    moves = next((phase for phase in phases if phase.pk == scheme.line_phase_id), phases[-1] if phases else None)
+    return bool(on and moves is not None and moves.starts_on and on >= moves.starts_on)
+
+
+@dataclass(frozen=True)
+class MeasuredIn:
+    """What a test of the whole building is set against: volume [m³] and envelope [m²] of the line it was measured in; None where not known."""
+
+    volume_m3: float | None
+    envelope_m2: float | None
+
+
+def measured_in(shown: Shown) -> tuple[MeasuredIn, MeasuredIn]:
+    """Of the line as found, and of the one after the works of the scheme that is shown."""
+    found = []
+    for after in (False, True):
+        envelope = sum(row.area_m2 for row in rows_of(shown, after))
+        found.append(MeasuredIn(sizes(shown, after)[0] or None, envelope or None))
+    return found[0], found[1]
+
+
+def tests_of(shown: Shown) -> list[Tested]:
     """Every test that can be read, the oldest first."""
     found = []
-    for row in project.measurements.filter(kind=Measurement.BLOWER_DOOR):
+    sides = measured_in(shown)
+    for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
+        line = sides[line_after(shown.project, row.stage, row.measured_on)]
         try:
-            result = airtightness(BlowerDoorTest.model_validate(row.data), project.volume_m3, None)
+            result = airtightness(BlowerDoorTest.model_validate(row.data), line.volume_m3, None)
         except (CoreError, ValueError):
             continue  # its own row says why
         n50 = result.n50.value if result.n50 is not None else None
@@ -294,6 +324,8 @@ def totals(shown: Shown, tests: list[Tested]) -> tuple[float | None, str, float 
     last = [test for test in tests if test.stage == "at the end"]
     after: float | None = None
     later = "no target is typed: as found"
+    if shown.found != shown.after:
+        later = "no target is typed: what stays leaks as found, what comes in by the guess of its kind"
     if last:
         after, later = last[-1].q50_m3_h, f"blower door at the end{', ' + last[-1].on if last[-1].on else ''}"
     elif project.air_kind == "n50" and project.air_value_after is not None and volume[True]:
@@ -302,11 +334,13 @@ def totals(shown: Shown, tests: list[Tested]) -> tuple[float | None, str, float 
     return before, words, after, later
 
 
-def leak_places(shown: Shown) -> list[LeakPlace]:
-    """The rows of the ledger: every element of the line as found, where it stands and what it leaks to."""
-    spaces = cold_spaces(shown.found, shown.both.found) if shown.found.bodies else []
+def leak_places(shown: Shown, after: bool = False) -> list[LeakPlace]:
+    """The rows of the ledger in one state: every element of its line, where it stands and what it leaks to."""
+    shape, geometry = shown.shape(after), shown.geometry(after)
+    spaces = cold_spaces(shape, geometry) if shape.bodies else []
     borders = {key: space.id for space in spaces for key in space.borders}
-    derived = {entry.key: entry for entry in shown.both.found.elements}
+    derived = shown.both.after_by_key if after else shown.both.before_by_key
+    built = {body.id for body in shown.found.bodies}
     found_leaks: dict[int, list[str]] = {}
     for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
         for raw in row.leaks:
@@ -314,16 +348,18 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
             if leak.element_id is not None:
                 found_leaks.setdefault(leak.element_id, []).append(leak.size)
     places = []
-    for row in rows_of(shown, False):
+    for row in rows_of(shown, after):
         element = row.element
         height, spread, over = _height(derived.get(element.shape_key), element)
-        new = (element.u_w_m2k or 9.0) < NEW_GLASS_U
+        glass = element.u_w_m2k
+        if row.stands == "after" and element.planned_u_w_m2k is not None:
+            glass = element.planned_u_w_m2k
         level = element.kind in ("roof", "floor")
         places.append(
             LeakPlace(
                 row.key,
                 element.name,
-                guess_of(row.build_up, element.kind, element.adjoining, new),
+                guess_of(row.build_up, element.kind, element.adjoining, (glass or 9.0) < NEW_GLASS_U),
                 row.area_m2,
                 height,
                 None if level else element.facing_deg,
@@ -331,9 +367,10 @@ def leak_places(shown: Shown) -> list[LeakPlace]:
                 side_of(element, borders),
                 tuple(found_leaks.get(element.pk, [])),  # type: ignore[arg-type]
                 spread_m=spread,
+                new=row.stands == "after" and (element.body not in built or not element.has_build_up),
             )  # fmt: skip
         )
-    return [*places, *joints(shown.found)] if shown.project.current_air.joints else places
+    return [*places, *joints(shape)] if shown.project.current_air.joints else places
 
 
 def _height(entry: Derived | None, element: Element) -> tuple[float, float, bool]:
@@ -347,7 +384,7 @@ def _height(entry: Derived | None, element: Element) -> tuple[float, float, bool
 def ledger_of(shown: Shown) -> tuple[Ledger | None, str, str]:
     """(the ledger, whence the sum as found, whence the one after). Raises OutOfRange where what is typed cannot add up."""
     project = shown.project
-    before, words, after, later = totals(shown, tests_of(project))
+    before, words, after, later = totals(shown, tests_of(shown))
     if before is None or not shown.elements:
         return None, words if before is None else "there is no element that could leak", later
     if not shown.found.bodies:
@@ -356,7 +393,8 @@ def ledger_of(shown: Shown) -> tuple[Ledger | None, str, str]:
     for line in project.shown_scheme().current_air.ledger:  # what is left after the works is of the scheme
         base = stated.get(line.key, line)
         stated[line.key] = base.model_copy(update={"left": line.left})
-    return ledger(leak_places(shown), list(stated.values()), before, after), words, later
+    places = leak_places(shown), leak_places(shown, True)
+    return ledger(places[0], list(stated.values()), before, after, places[1]), words, later
 
 
 def air_lines(stated: AirStated) -> AirStated:

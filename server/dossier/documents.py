@@ -79,8 +79,7 @@ def client(p: Paper, g: Gathered, asked: Asked) -> None:
     _opening(p, g, asked)
     parts.house_section(p, g, "heat", 190.0, table=False)
     parts.legend(p, g)
-    facts = [shown(g.project.volume_m3, "volume"), shown(g.project.floor_area_m2, "area", 0)]
-    known = [words for words in facts if words.metric != "–"]
+    known = [words for _, words in g.sizes if words.metric != "–"]
     built = f"Built {g.brief.brief.built_year}" if g.brief.brief.built_year else "Year of building not known"
     p.p(join([said(built), *known], ", ") + f". Computed for {g.climate_words}; indoors {g.indoor_words}.")
     p.heading("What was found", 2)
@@ -100,7 +99,7 @@ def client(p: Paper, g: Gathered, asked: Asked) -> None:
     after = parts.after_works(g)
     if after:
         p.heading("What it must not meet afterwards", 2)
-        p.items([words + (f" ({', '.join(where)})" if len(where) < len(g.layered) else "") for words, where in after])
+        p.items([words + (f" ({', '.join(where)})" if len(where) < len(g.built) else "") for words, where in after])
     _how_sure(p, g)
     p.heading("What comes next", 2)
     p.items(missing(g)[:8] or ["The proposal is complete; works and checks on site follow."])
@@ -112,7 +111,7 @@ def _proposed(p: Paper, g: Gathered) -> None:
     p.heading("What is proposed, and why", 2)
     rows: list[list[Words]] = []
     unchosen = []
-    for one in g.layered:
+    for one in g.built:
         chosen = one.chosen
         if chosen is None:
             unchosen.append(one.row.name)
@@ -120,10 +119,7 @@ def _proposed(p: Paper, g: Gathered) -> None:
         row = g.heat_rows.get(one.row.pk)
         change: Words = "–"
         if row is not None:
-            change = Said(
-                metric=f"{bare(row.u_before, 'transmittance').metric} → {bare(row.u_after, 'transmittance').metric}",
-                inch=f"{bare(row.u_before, 'transmittance').inch} → {bare(row.u_after, 'transmittance').inch}",
-            )
+            change = join([bare(row.u_before, "transmittance"), bare(row.u_after, "transmittance")], " → ")
         rows.append([one.row.name, chosen.name, change, lists.verdict_words(chosen), one.row.chosen_reason])
     if rows:
         unit = unit_of("transmittance")
@@ -142,6 +138,10 @@ def _proposed(p: Paper, g: Gathered) -> None:
         p.p("Nothing is chosen yet.")
     if unchosen and rows:
         p.p(f"Stays as found so far: {', '.join(unchosen)}.", "small")
+    if g.heat is not None and g.heat.line.moved:
+        p.p(f"The heated line moves: {'; '.join(g.heat.line.moved)}.", "small")
+    if g.left_out:
+        p.p(f"No longer round the heated rooms: {', '.join(one.row.name for one in g.left_out)}.", "small")
 
 
 def _first(p: Paper, g: Gathered) -> None:
@@ -161,16 +161,37 @@ def _saves(p: Paper, g: Gathered) -> None:
         p.p(g.project.climate_gone or "No loss can be told before constructions and areas are stated.")
         return
     total = heat.total
-    share = round((1.0 - total.after_w_k / total.before_w_k) * 100)
     known = "" if heat.complete else "Of the known parts only: "
-    p.p(
-        say(
-            "{known}heat loss {before} → {after}, {share} % less; in a year {kwh_before} → {kwh_after}.",
-            known=known, before=bare(total.before_w_k, "coefficient"), after=shown(total.after_w_k, "coefficient"), share=str(share),
-            kwh_before=bare(total.before_kwh, "energy"), kwh_after=shown(total.after_kwh, "energy"),
-        ).capitalised(),
-        "lead",
-    )  # fmt: skip
+    like = heat.line.like_for_like_w_k
+    if heat.line.moved:
+        if like is None:
+            p.p("Like for like is not known while an element’s loss is not.", "lead")
+        elif like > 0.0:
+            p.p(
+                say(
+                    "{known}like for like, {change}: the rooms heated after the works would lose {like} with walls, roof and air as they are, and will lose {after}.",
+                    known=known, change=change_words(like, total.after_w_k), like=shown(like, "coefficient"), after=shown(total.after_w_k, "coefficient"),
+                ).capitalised(),
+                "lead",
+            )  # fmt: skip
+        p.p(
+            say(
+                "The house as it is heated today, {floor}, loses {before}; after the works {more} are heated, and {after} are lost. In a year {kwh_before} → {kwh_after}.",
+                floor=shown(heat.line.floor_before_m2, "area", 0), before=shown(total.before_w_k, "coefficient"),
+                more=shown(heat.line.floor_after_m2, "area", 0), after=shown(total.after_w_k, "coefficient"),
+                kwh_before=bare(total.before_kwh, "energy"), kwh_after=shown(total.after_kwh, "energy"),
+            )
+        )  # fmt: skip
+    else:
+        p.p(
+            say(
+                "{known}heat loss {before} → {after}, {change}; in a year {kwh_before} → {kwh_after}.",
+                known=known, before=bare(total.before_w_k, "coefficient"), after=shown(total.after_w_k, "coefficient"),
+                change=change_words(total.before_w_k, total.after_w_k),
+                kwh_before=bare(total.before_kwh, "energy"), kwh_after=shown(total.after_kwh, "energy"),
+            ).capitalised(),
+            "lead",
+        )  # fmt: skip
     p.items(
         [join([credit.what, shown(credit.w_k, "coefficient")], ": ") for credit in heat.credits if credit.w_k > 0.005]
     )
@@ -181,7 +202,7 @@ def _how_sure(p: Paper, g: Gathered) -> None:
     p.heading("How sure this is", 2)
     words: list[Words] = []
     states: dict[str, int] = {}
-    for one in g.layered:
+    for one in g.built:
         if one.chosen is not None:
             state = lists.state_word(one.chosen) or f"years {one.chosen.run.state}"
             states[state] = states.get(state, 0) + 1
@@ -190,13 +211,19 @@ def _how_sure(p: Paper, g: Gathered) -> None:
         words.append(f"Of what is proposed, by hourly years: {told}.")
     if "generated" in g.climate_words:
         words.append("The weather is generated for the region, not measured at the house.")
-    stale = [one.row.name for one in g.layered if one.chosen is not None and one.chosen.run.state == "out of date"]
+    stale = [one.row.name for one in g.built if one.chosen is not None and one.chosen.run.state == "out of date"]
     if stale:
         words.append(f"Out of date, to be run again: {', '.join(stale)}.")
     judged_not = parts.not_judged(g)
     if judged_not:
         words.append(join(["Not judged:", join(judged_not[:4], ", ")], " ") + ".")
     p.items(words or ["Nothing was run hour by hour yet: the figures are steady ones."])
+
+
+def change_words(before: float, after: float) -> str:
+    """How much less, or more, in whole percent."""
+    share = round((1.0 - after / before) * 100)
+    return f"{share} % less" if share > 0 else f"{-share} % more" if share < 0 else "no change"
 
 
 def missing(g: Gathered) -> list[str]:
@@ -207,16 +234,17 @@ def missing(g: Gathered) -> list[str]:
     if unexplained:
         found.append(f"{unexplained} of {len(signs)} signs without a confirmed cause")
     stated = [one for one in g.layered if one.found is not None and one.found.build_up.layers]
+    proposed = [one for one in stated if one in g.built]
     seen = {pk: one.looked_at or one.pins > 0 for pk, one in g.waters.items()}
     wet = {pk: one.wet_readings for pk, one in g.waters.items()}
     for what, names in (
         ("construction not stated", [one.row.name for one in g.layered if one not in stated]),
-        ("no option chosen", [one.row.name for one in stated if one.chosen is None]),
-        ("chosen, years not current", [one.row.name for one in stated if one.chosen is not None and one.chosen.run.state != "current"]),
-        ("chosen over a limit", [one.row.name for one in stated if one.chosen is not None and lists.state_word(one.chosen) == "over a limit"]),
-        ("chosen and not looked at", [one.row.name for one in stated if one.chosen is not None and not seen.get(one.row.pk, True)]),
+        ("no option chosen", [one.row.name for one in proposed if one.chosen is None]),
+        ("chosen, years not current", [one.row.name for one in proposed if one.chosen is not None and one.chosen.run.state != "current"]),
+        ("chosen over a limit", [one.row.name for one in proposed if one.chosen is not None and lists.state_word(one.chosen) == "over a limit"]),
+        ("chosen and not looked at", [one.row.name for one in proposed if one.chosen is not None and not seen.get(one.row.pk, True)]),
         ("read wet, with no later dry reading", [one.row.name for one in g.layered if wet.get(one.row.pk, 0)]),
-        ("chosen without a reason", [one.row.name for one in stated if one.chosen is not None and not one.row.chosen_reason.strip()]),
+        ("chosen without a reason", [one.row.name for one in proposed if one.chosen is not None and not one.row.chosen_reason.strip()]),
         ("the choice was of something else", [one.row.name for one in g.layered if one.row.choice_was]),
     ):  # fmt: skip
         if names:
@@ -433,8 +461,7 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
             ("Outside, coldest 24-hour mean", shown(heat.design_c, "temperature")),
             ("Inside, set point", shown(heat.set_point_c, "temperature", 0)),
             ("Degree hours", shown(heat.degree_hours_kh, "degreeHours")),
-            ("Heated volume", shown(g.project.volume_m3, "volume")),
-            ("Floor area", shown(g.project.floor_area_m2, "area", 0)),
+            *g.sizes,
         ]
     )
     p.heading("Element by element", 2)
@@ -545,13 +572,16 @@ def builder(p: Paper, g: Gathered, asked: Asked) -> None:
         parts.listing(p, lists.opening(g))
     p.heading("What is built", 1)
     nothing = True
-    for one in g.layered:
+    for one in g.built:
         if one.chosen is None or one.found is None:
             continue
         nothing = False
         _built(p, g, one)
     if nothing:
         p.p("Nothing is chosen yet.")
+    if g.left_out:
+        names = ", ".join(one.row.name for one in g.left_out)
+        p.p(f"Not round the heated rooms any more; nothing is built there: {names}.", "small")
     after = parts.after_works(g)
     if after:
         p.heading("What it must not meet", 1)
@@ -576,7 +606,7 @@ def _built(p: Paper, g: Gathered, one: ElementPage) -> None:
     rows: list[list[Words]] = []
     for at, layer in enumerate(chosen.build_up.layers):
         framed = layer.framing.share if layer.framing is not None else 0.0
-        area = one.row.area_m2 * (1.0 - framed)
+        area = one.row.area_built_m2 * (1.0 - framed)
         quantity: Words = shown(area, "area")
         if not isinstance(layer.entry, Foil) and layer.thickness_mm:
             volume = area * layer.thickness

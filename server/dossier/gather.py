@@ -13,8 +13,9 @@ from core.criteria.run_findings import FOUND_WITH
 from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
 from core.readiness.reason import ElementWater
-from core.say import Said, said
-from server.building.state import Tested, tests_of
+from core.say import Said, join, said
+from core.shown import bare, shown
+from server.building.state import Tested, shown_of, tests_of
 from server.exchange.schemas import ProjectFile
 from server.exchange.write import document
 from server.heat.air import air_of_project
@@ -86,8 +87,7 @@ class Gathered:
     @cached_property
     def elements(self) -> list[ElementPage]:
         found = []
-        for row in self.project.elements.prefetch_related("options", *CHOICES):
-            row.project = self.project
+        for row in self.project.here(list(self.project.elements.prefetch_related("options", *CHOICES))):
             if not row.has_build_up:
                 found.append(ElementPage(row, None))
                 continue
@@ -100,6 +100,31 @@ class Gathered:
     @cached_property
     def layered(self) -> list[ElementPage]:
         return [one for one in self.elements if one.row.has_build_up]
+
+    @cached_property
+    def built(self) -> list[ElementPage]:
+        """Those with layers that are in the heated line after the works: what is proposed, and what is built, is of them."""
+        return [one for one in self.layered if one.row.in_line != "before"]
+
+    @cached_property
+    def left_out(self) -> list[ElementPage]:
+        """Those with layers that the line after the works leaves."""
+        return [one for one in self.layered if one.row.in_line == "before"]
+
+    @cached_property
+    def sizes(self) -> list[tuple[str, Said]]:
+        """Heated volume and floor, as found and, where the line moves, after the works."""
+        found: list[tuple[str, Said]] = []
+        line = self.heat.line if self.heat is not None else None
+        for name, own, quantity, digits, pair in (
+            ("Heated volume", self.project.volume_m3, "volume", None, line and (line.volume_before_m3, line.volume_after_m3)),
+            ("Floor area", self.project.floor_area_m2, "area", 0, line and (line.floor_before_m2, line.floor_after_m2)),
+        ):  # fmt: skip
+            words = shown(own, quantity, digits)
+            if pair and abs(pair[0] - pair[1]) > 0.05:
+                words = join([bare(pair[0], quantity, digits), shown(pair[1], quantity, digits)], " → ")
+            found.append((name, words))
+        return found
 
     @cached_property
     def air(self) -> AirOut | None:
@@ -215,7 +240,7 @@ class Gathered:
 
     @cached_property
     def tests(self) -> list[Tested]:
-        return tests_of(self.project)
+        return tests_of(shown_of(self.project))
 
     @cached_property
     def mechanisms(self) -> dict[str, str]:

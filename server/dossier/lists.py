@@ -251,12 +251,14 @@ def constructions(g: Gathered) -> Listed:
     rows: list[list[Value]] = []
     elements: list[int | None] = []
     for one in g.layered:
-        for option in (o for o in (one.found, one.chosen) if o is not None):
+        chosen = one.chosen if one.row.in_line != "before" else None
+        for option in (o for o in (one.found, chosen) if o is not None):
+            area = one.row.area_m2 if option is one.found else one.row.area_built_m2
             for number, layer in enumerate(option.build_up.layers, 1):
                 frame = ""
                 if layer.framing is not None:
                     frame = f"{layer.framing.share * 100:.0f} % {entry_of(layer.framing.material).name}"
-                rows.append([one.row.name, option.name, number, layer.entry.name, layer.thickness_mm, layer_known(option, number - 1), frame, one.row.area_m2])  # fmt: skip
+                rows.append([one.row.name, option.name, number, layer.entry.name, layer.thickness_mm, layer_known(option, number - 1), frame, area])  # fmt: skip
                 elements.append(one.row.pk)
     return Listed(
         "constructions", "Constructions and areas", columns, rows, empty="No construction is stated.", elements=elements
@@ -329,6 +331,16 @@ def _b(value: float | None) -> str | None:
     return f"{value:.2g}" if value is not None else None
 
 
+def _here(stands: str, value: float, when: str) -> float | None:
+    """A figure of one line; nothing where it does not stand in that one."""
+    return value if stands in ("both", when) else None
+
+
+def _moved(stands: str, words: str) -> str:
+    said_of = {"before": "; not in the line after the works", "after": "; new in the line"}
+    return words + said_of.get(stands, "")
+
+
 def leaks(g: Gathered) -> Listed:
     """The leak ledger: it adds up to the test as found, and to what is aimed at."""
     columns = [
@@ -339,7 +351,17 @@ def leaks(g: Gathered) -> Listed:
     if g.air is None:
         return Listed("leaks", "Leak ledger", columns, [], empty=g.project.climate_gone)
     rows: list[list[Value]] = [
-        [r.name, r.height_m, r.q50_before, r.q50_after, r.in_before, r.in_after, r.out_before, r.out_after, r.words]
+        [
+            r.name,
+            r.height_m,
+            _here(r.stands, r.q50_before, "before"),
+            _here(r.stands, r.q50_after, "after"),
+            r.in_before,
+            r.in_after,
+            r.out_before,
+            r.out_after,
+            _moved(r.stands, r.words),
+        ]
         for r in g.air.rows
     ]
     return Listed(

@@ -91,8 +91,7 @@ def house_facts(p: Paper, g: Gathered) -> None:
     p.pairs(
         [
             ("Built", str(brief.built_year) if brief.built_year else "not stated"),
-            ("Heated volume", shown(project.volume_m3, "volume")),
-            ("Floor area", shown(project.floor_area_m2, "area", 0)),
+            *g.sizes,
             ("Elements", f"{len(g.elements)}, of them {len(g.layered)} with layers"),
             ("Air changes", air),
             ("Climate", g.climate_words),
@@ -583,7 +582,7 @@ def not_judged(g: Gathered) -> list[Words]:
 def after_works(g: Gathered) -> list[tuple[Said, list[str]]]:
     """What the chosen build-ups must not meet, each sentence once with the elements it holds for."""
     found: dict[str, tuple[Said, list[str]]] = {}
-    for one in g.layered:
+    for one in g.built:
         chosen = one.chosen
         if chosen is None:
             continue

@@ -15,7 +15,7 @@ from core.building.answers import airing_within, balance, monthly
 from core.building.leaks import AirYear, Carried, carried, potential
 from core.building.ledger import Ledger, aimed_at
 from core.building.stated import FRESH_M3_H, vapour_kg_day
-from core.building.whole import HOUSE, USUAL_CHANGES, BuildingYear, State, building_year
+from core.building.whole import HOUSE, USUAL_CHANGES, BuildingYear, State, building_year, infiltration
 from core.climate.data import Climate, shipped
 from core.climate.importer import Report
 from core.errors import CoreError
@@ -62,7 +62,7 @@ def air_of_project(project: Project) -> AirOut:
     brief = project.current_brief
     before, then = _state(found, years[0], climate, False), _state(after, years[1], climate, True)
     return AirOut(
-        tests=[TestOut(**asdict(test)) for test in tests_of(project)],
+        tests=[TestOut(**asdict(test)) for test in tests_of(shown)],
         whence=whence,
         refused=refused,
         rows=_rows(shown, made, years, (found, after), climate, damp) if made is not None else [],
@@ -145,15 +145,20 @@ def _rows(
             carried(year.parts_of(row.key), air) if year is not None else Carried(0.0, 0.0)
             for year, air in zip(years, potentials, strict=True)
         ]
+        at = row.after or row.before
+        assert at is not None
         found.append(
             LeakRow(
                 key=row.key,
                 element_id=pks.get(row.key),
                 name=row.name,
-                height_m=row.height_m,
-                facing_deg=row.facing_deg,
-                to=row.to,
-                area_m2=row.area_m2,
+                stands=row.stands,
+                height_m=at.height_m,
+                facing_deg=at.facing_deg,
+                to=at.to,
+                area_m2=at.area_m2,
+                area_before_m2=row.before.area_m2 if row.before is not None else None,
+                q50_open=row.open_m3_h,
                 q50_before=row.q50_before,
                 q50_after=row.q50_after,
                 share=row.share,
@@ -193,7 +198,7 @@ def _limits(shown: Shown, made: Ledger | None, damp: Array | None, climate: Clim
     for pk in studied:
         element = chosen[pk]
         row = rows.get(key_of(element))
-        tight = row.q50_after / row.area_m2 if row is not None and row.area_m2 else None
+        tight = row.after.q50_m3_h / row.after.area_m2 if row is not None and row.after and row.after.area_m2 else None
         option = element.chosen
         for stands in conditions_of(element):
             if option is None or stands.option_id != option.pk:
@@ -269,13 +274,17 @@ def take_leaks(user: User, project_id: int) -> int:
     changed: dict[str, tuple[Any, Any]] = {}
     for element in shown.elements:
         row = rows.get(key_of(element))
-        if row is None or not element.has_build_up or not row.area_m2:
+        if row is None or not element.has_build_up:
             continue
         for option in element.options.all():
             late = option.role == Option.UPGRADE
-            q50 = (row.q50_after if late else row.q50_before) / row.area_m2
+            # what is in one line only leaks there, as found with nothing closed
+            at = row.at(late) or row.at(not late)
+            if at is None or not at.area_m2:
+                continue
+            q50 = (row.open_m3_h if at is row.after and not late else at.q50_m3_h) / at.area_m2
             # of a tall wall the highest part, where room air goes out and wets
-            differs = _give(option, q50, row.slices[-1] - neutral[late])
+            differs = _give(option, q50, at.slices[-1] - neutral[at is row.after])
             if differs is not None:
                 changed[f"{element.name}: {option.name}"] = differs
     words = f"{len(changed)} build-ups take their leaks from the ledger"
@@ -354,8 +363,15 @@ def tried(project: Project, body: TryBody) -> TryOut:
         needed_m3_h=now.needed_m3_h,
         rows=_rows(shown, again, years, (found, state), climate, (hourly[0].year.rh[HOUSE], hourly[1].year.rh[HOUSE])),
         words=again.words,
-        order=_order(shown, again, years[0], climate, after.heat_to_c),
+        order=_order(shown, again, _open_year(found, after, again, climate), climate, after.heat_to_c),
     )
+
+
+def _open_year(found: State, after: State, made: Ledger, climate: Climate) -> AirYear | None:
+    """Air through the line after the works before anything of it is closed, aired as found."""
+    rows = [row.letting(row.open_m3_h) for row in made.rows]
+    opened = replace(made, rows=rows, total_after=made.total_open)
+    return infiltration(replace(after, stated=found.stated, ledger=opened), climate)
 
 
 def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, inside_c: float) -> list[SealStep]:

@@ -22,7 +22,7 @@ from core.building.whole import building_year
 from core.climate.data import shipped
 from core.errors import CoreError
 from core.say import Said
-from server.building.state import shown_of
+from server.building.state import rows_of, shown_of
 from server.heat.figures import states
 from server.heat.schemas import BalanceOut, BillsBody, Running
 from server.problems import Problem
@@ -42,8 +42,11 @@ def balance_of(project: Project) -> BalanceOut:
     found, after, _, _, refused = states(shown)
     climate = shipped(project.climate)
     names = {part.key: part.name for state in (found, after) for part in state.parts}
+    rows = {row.element.pk: row for late in (True, False) for row in rows_of(shown, late)}
     lacking = [
-        e.name for e in shown.elements if e.has_build_up and not e.as_found.current.is_stated and e.chosen is None
+        row.element.name
+        for row in rows.values()
+        if row.element.has_build_up and not (row.build_up and row.build_up.is_stated)
     ]
     if not found.parts or not after.parts or min(found.volume_m3, after.volume_m3) <= 0.0:
         return BalanceOut(

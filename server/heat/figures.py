@@ -127,21 +127,13 @@ def heat(project: Project, between: bool = False) -> HeatOut:
     whole = result.coefficient(False), result.coefficient(True)
     total = _heat_row(result, None, "Building", "total", *whole, said(""), None, "both")
     moved = any(stands != "both" for _, stands, _ in notes) or shown.found != shown.after
-    chosen = sum(loss.before - loss.after for loss in losses)
+    # where the line moves, of what is heated after the works: like for like
+    chosen = sum(loss.like_for_like - loss.after for loss in losses)
+    tighter = air.like_for_like - air.after
     credits = [
+        Credit(what=said("the chosen options and planned windows"), w_k=chosen, kwh=result.yearly_loss(chosen)),
         Credit(
-            what=said(
-                "the chosen options, planned windows and the moved line"
-                if moved
-                else "the chosen options and planned windows"
-            ),
-            w_k=chosen,
-            kwh=result.yearly_loss(chosen),
-        ),
-        Credit(
-            what=said("the air target, which no option gives by itself"),
-            w_k=air.before - air.after,
-            kwh=result.yearly_loss(air.before - air.after),
+            what=said("the air target, which no option gives by itself"), w_k=tighter, kwh=result.yearly_loss(tighter)
         ),
     ]
     return HeatOut(
@@ -169,8 +161,7 @@ def _line(shown: Shown, result: HeatLoss, losses: list[ElementLoss], moved: bool
     words = moved_words(shown.found, scheme.current_changes)
     like = None
     if moved:
-        like = sum((loss.area_after or 0.0) * loss.u_before * (loss.factor_after or loss.factor_b) for loss in losses)
-        like += AIR_WH_M3K * v1 * result.air.rate_before
+        like = result.like_for_like
     before, after = result.coefficient(False), result.coefficient(True)
     return LineOut(
         moved=words,

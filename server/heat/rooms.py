@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from core.building.rooms import RoomLoads, Rooms, proposed, room_loads, words_of_left
+from core.building.rooms import RoomLoads, Rooms, RoomStated, proposed, room_loads, words_of_left
 from core.building.stated import AirStated, RoomAir
 from core.building.whole import State
 from core.climate.data import shipped
@@ -64,7 +64,10 @@ def proposal(project: Project) -> Rooms:
         )
     after = proposed(shown.after, shown.both.after)
     then = {room.name: room for room in after}
-    rooms = [room if room.name in then else room.model_copy(update={"stands": "before"}) for room in before]
+    rooms = [
+        _of_both(room, then[room.name]) if room.name in then else room.model_copy(update={"stands": "before"})
+        for room in before
+    ]
     known = {room.name for room in before}
     ids = {room.id for room in before}
     for room in after:
@@ -72,6 +75,12 @@ def proposal(project: Project) -> Rooms:
             new = room.id if room.id not in ids else f"{room.id}-new"[:40]
             rooms.append(room.model_copy(update={"stands": "after", "id": new}))
     return Rooms(rooms=rooms, design_c=project.current_rooms.design_c)
+
+
+def _of_both(room: RoomStated, then: RoomStated) -> RoomStated:
+    """A room that stands before and after, with what bounds it in either."""
+    known = {face.key for face in room.faces}
+    return room.model_copy(update={"faces": [*room.faces, *(face for face in then.faces if face.key not in known)]})
 
 
 @transaction.atomic

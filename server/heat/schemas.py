@@ -96,15 +96,19 @@ class TestOut(Schema):
 
 
 class LeakRow(Schema):
-    """One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a]; to: outside, or the id of a cold space."""
+    """One row of the ledger. stands: in the line before the works, after them, or both. height, face, area, to (outside, or the id of a cold space): after the works where it stands
+    then; area_before: as found. q50_open: after them with nothing closed. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a]."""
 
     key: str
     element_id: int | None
     name: str
+    stands: str
     height_m: float
     facing_deg: float | None
     to: str
     area_m2: float | None
+    area_before_m2: float | None
+    q50_open: float
     q50_before: float
     q50_after: float
     share: float

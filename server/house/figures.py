@@ -113,12 +113,7 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, af
     elements = project.here(
         list(project.elements.prefetch_related(Prefetch("options__runs", Run.objects.years()), *CHOICES))
     )
-    for element in elements:
-        element.project = project
-    by_key = {element.shape_key: element for element in elements if element.shape_key}
-    if after:
-        here = {key: by_key[seen.both.key_after(key)] for key in _places(shape) if seen.both.key_after(key) in by_key}
-        by_key = {key: one for key, one in here.items() if one.stands(seen.both) != "before"}
+    by_key = _by_place(seen, elements, after)
     states = readiness_of(project)
     heat: HeatOut | None = None
     missing = [project.climate_gone]
@@ -181,6 +176,8 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, af
         listed=listed,
         total_before_w_k=heat.total.before_w_k if heat is not None and rows else None,
         total_after_w_k=heat.total.after_w_k if heat is not None and rows else None,
+        like_for_like_w_k=heat.line.like_for_like_w_k if heat is not None and rows else None,
+        chosen=sum(element.chosen_id is not None and element.in_line != "before" for element in elements),
         missing=missing,
         pins=_pins(project, drawn, bands, axis, at),
         breaks=_breaks(drawn, bands),
@@ -190,6 +187,16 @@ def house(project: Project, axis: Literal["x", "y"] | None, at: float | None, af
         line=_line(seen, axis, at, after, thickness),
         years_to_come=sum(run.status in (Run.WAITING, Run.RUNNING) for run in runs),
     )
+
+
+def _by_place(seen: Shown, elements: list[Element], after: bool) -> dict[str, Element]:
+    """The elements of one line by the place of the shape that they stand at."""
+    by_key = {element.shape_key: element for element in elements if element.shape_key}
+    if not after:
+        return {key: one for key, one in by_key.items() if one.stands(seen.both) != "after"}
+    key_of = seen.both.key_after
+    here = {key: by_key[key_of(key)] for key in _places(seen.after) if key_of(key) in by_key}
+    return {key: one for key, one in here.items() if one.stands(seen.both) != "before"}
 
 
 def _places(shape: Shape) -> list[str]:
@@ -243,17 +250,19 @@ def joints_of(element: Element, build_up: BuildUp) -> list[JointLine]:
     The neighbours as the House shows them. Empty for an element that the shape does not have.
     """
     project = element.project
-    elements = list(project.elements.prefetch_related("options", *CHOICES))
+    seen = shown_of(project)
+    elements = project.here(seen.elements)
+    after = element.stands(seen.both) == "after"
+    shape = seen.shape(after)
     shown: dict[int, tuple[BuildUp | None, str]] = {}
     for one in elements:
-        one.project = project
         shown[one.pk] = (build_up, "") if one.pk == element.pk else _shown_build_up(one)
-    by_key = {one.shape_key: one for one in elements if one.shape_key}
+    by_key = _by_place(seen, elements, after)
     thickness = {key: made.thickness for key, one in by_key.items() if (made := shown[one.pk][0]) is not None}
     found: dict[tuple[str, str], JointLine] = {}
-    for axis, at in best_cuts(project.current_shape):
+    for axis, at in best_cuts(shape):
         try:
-            drawn = section(project.current_shape, axis, at, thickness)
+            drawn = section(shape, axis, at, thickness)
         except CoreError:
             continue  # the House says why
         bands = [_house_band(b, next((by_key[k] for k in b.keys if k in by_key), None), {}, shown) for b in drawn.bands]

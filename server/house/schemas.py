@@ -127,6 +127,8 @@ class HouseOut(Schema):
     listed: list[HouseListed]
     total_before_w_k: float | None
     total_after_w_k: float | None
+    like_for_like_w_k: float | None
+    chosen: int
     missing: list[str]
     pins: list[HousePin]
     breaks: list[Break]

@@ -170,7 +170,7 @@ def sheet(element: Element) -> Sheet:
         limits_said=limits_said,
         project=project,
         element=shown,
-        siblings=[e.pk for e in element.project.elements.all() if e.has_build_up],
+        siblings=[e.pk for e in element.project.here(list(element.project.elements.all())) if e.has_build_up],
         conditions=conditions(element, element.place),
         datum_layer_id=datum_layer(found, element.place).id if found.is_stated else "",
         drowned=drowned(element, found, out),

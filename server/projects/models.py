@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, Self
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
@@ -10,7 +11,7 @@ from django.db import models
 from django.db.models import Q
 from pydantic import ValidationError
 
-from core.brief import Brief, LimitSaid, limits_with_brief
+from core.brief import Brief, LimitSaid, Where, limits_with_brief
 from core.building.rooms import Rooms
 from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp, Limits, Place
@@ -156,18 +157,19 @@ class Project(GuardedRow):
             return Geometries(as_found.found, as_found.found, (error.message,))
 
     def here(self, elements: list[Element]) -> list[Element]:
-        """Of some elements those that the building as found or the scheme that is shown has; what only another scheme brings is left out."""
-        if not any(one.from_shape is not None and one.from_shape.only_after for one in elements):
-            return elements
+        """Of some elements those that the building as found or the scheme that is shown has, each told where it stands; what only another scheme brings is left out."""
         try:
             both = self.geometries()
         except CoreError:
-            return elements
-        return [
-            one
-            for one in elements
-            if one.from_shape is None or not one.from_shape.only_after or one.stands(both) is not None
-        ]
+            both = None
+        found = []
+        for one in elements:
+            one.project = self
+            one.in_line = one.stands(both) if both is not None else "both"
+            brought = one.from_shape is not None and one.from_shape.only_after
+            if one.in_line is not None or not brought:
+                found.append(one)
+        return found
 
     @property
     def shape_refused(self) -> str:
@@ -406,6 +408,22 @@ class Element(GuardedRow):
         """Whether it is in the heated line before, after, or both; None where the shape has it no more. By hand: both."""
         return both.stands(self.shape_key) if self.shape_key else "both"
 
+    @cached_property
+    def in_line(self) -> Stands | None:
+        """Where it stands in the scheme that is shown; both where the shape does not close."""
+        try:
+            return self.stands(self.project.geometries())
+        except CoreError:
+            return "both"
+
+    @property
+    def area_built_m2(self) -> float:
+        """Its area after the works [m²], 0 where it is not in the line then."""
+        try:
+            return self.area_after(self.project.geometries())
+        except CoreError:
+            return self.area_m2
+
     def area_after(self, both: Geometries) -> float:
         """Its area after the works [m²]; 0 where it is not there then. A typed area keeps its share of the shape's."""
         stands = self.stands(both)
@@ -464,11 +482,23 @@ class Element(GuardedRow):
                 "named": self.named_limits,
             }
         )
-        body = next((one for one in self.project.current_shape.bodies if one.id == self.body), None)
-        overhang = None
-        if body is not None and self.kind == "wall" and self.adjoining == "outside":
-            overhang = body.roof.eaves_overhang_m * 1000.0 or None
-        return limits_with_brief(own, self.project.current_brief, self.kind, self.body, self.facing_deg, overhang)  # type: ignore[arg-type]
+        shape = self.project.current_shape
+        body = next((one for one in shape.bodies if one.id == self.body), None)
+        face = self.from_shape.face if self.from_shape is not None else ""
+        here = Where(
+            self.kind,  # type: ignore[arg-type]
+            self.body,
+            self.facing_deg,
+            self.slope_deg,
+            self.adjoining,  # type: ignore[arg-type]
+            body.roof.eaves_overhang_m * 1000.0 or None if body is not None else None,
+            tuple(
+                (one.name, one.margin_mm)
+                for one in shape.openings
+                if one.margin_mm and face and (one.body, one.face) == (self.body, face) and not one.in_roof
+            ),
+        )
+        return limits_with_brief(own, self.project.current_brief, here)
 
     @property
     def limits(self) -> Limits:

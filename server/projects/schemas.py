@@ -9,6 +9,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from core.buildup.model import Adjoining, Exposure, Ground, Kind, NamedLimit, Occupancy
+from core.survey.line import Stands
 from core.survey.record import BuildingField, FollowingField, FromShape
 from core.thermal.iso13370 import Soil
 
@@ -90,6 +91,7 @@ class ElementOut(ElementFields):
     from_shape: FromShape | None
     typed: list[FollowingField]
     body: str
+    in_line: Stands | None
     rain_surveyed: bool
 
 

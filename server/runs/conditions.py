@@ -15,6 +15,7 @@ from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.measure.uptake import UptakeReading, measured_uptake
 from core.say import uptake
 from core.study import Condition, ConditionCheck, InputName, StudySummary, coldest_month_rh
+from server.building.state import line_after, measured_in, shown_of
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option, name_of
 from server.projects.permissions import User, editable_option, viewable_element
@@ -22,7 +23,7 @@ from server.projects.schemas import Body
 from server.runs.batch_api import batch_out
 from server.runs.models import Batch, Run
 from server.runs.verdicts import limits_of
-from server.survey.figures import envelope_of, uptake_layer
+from server.survey.figures import uptake_layer
 from server.survey.models import Measurement
 
 router = Router(tags=["conditions"])
@@ -76,12 +77,14 @@ def checks_of(option: Option) -> dict[str, ConditionCheck]:
 def _offers(element: Element) -> dict[str, list[Offer]]:
     """The readings there are that speak of a condition, by its name."""
     found: dict[str, list[Offer]] = {}
-    volume, envelope = element.project.volume_m3, envelope_of(element.project)
+    lines = measured_in(shown_of(element.project))
     rows = element.project.measurements.filter(kind__in=(Measurement.BLOWER_DOOR, Measurement.UPTAKE))
     for row in reversed(rows.select_related("element")):
         try:
             if row.kind == Measurement.BLOWER_DOOR:
-                shell = airtightness(BlowerDoorTest.model_validate(row.data), volume, envelope).q_envelope_50
+                line = lines[line_after(element.project, row.stage, row.measured_on)]
+                test = BlowerDoorTest.model_validate(row.data)
+                shell = airtightness(test, line.volume_m3, line.envelope_m2).q_envelope_50
                 if shell is not None:
                     offer = Offer(
                         measured=float(f"{shell.value:.3g}"),

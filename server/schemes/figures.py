@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 
 from core.aims import budget_aim
-from core.buildup.growth import growth
+from core.preview import taken
 from core.say import Said, join, percent, said, say, small_water
 from server.building.beyond import beyond_all
 from server.heat.figures import heat
@@ -41,17 +41,22 @@ def schemes_of(project: Project) -> SchemesOut:
     losses = {scheme: heat(other) for scheme, other in others.items()}
     rows = [_scheme_out(scheme, other, losses[scheme]) for scheme, other in others.items()]
     now = losses[shown].total  # before the works every scheme is the same
-    shown_rows = list(others[shown].elements.prefetch_related("options", *CHOICES, "choices__scheme__phases"))
     return SchemesOut(
         shown_id=shown.pk,
         before_w_k=now.before_w_k,
         before_kwh=now.before_kwh,
         before_load_w=now.before_w,
         schemes=rows,
-        choices=[_choice_row(element) for element in shown_rows if element.has_build_up],
+        choices=[_choice_row(element) for element in _built(others[shown])],
         moved=losses[shown].line.moved,
         line_phase_id=shown.line_phase_id,
     )
+
+
+def _built(project: Project) -> list[Element]:
+    """Elements with layers that are in the heated line after the works of the scheme that is shown."""
+    rows = project.here(list(project.elements.prefetch_related("options", *CHOICES, "choices__scheme__phases")))
+    return [element for element in rows if element.has_build_up and element.in_line != "before"]
 
 
 def _choice_row(element: Element) -> ChoiceRow:
@@ -104,9 +109,7 @@ def _between(element: Element, choice: Choice | None) -> tuple[str, list[Said]]:
 
 
 def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
-    elements = [
-        e for e in other.elements.prefetch_related("options", *CHOICES, "choices__scheme__phases") if e.has_build_up
-    ]
+    elements = _built(other)
     chosen = [e for e in elements if e.chosen is not None]
     # reckoned once for the verdicts and for the drying of each phase
     beyond = {**beyond_all(other, False), **beyond_all(other, True)}
@@ -118,7 +121,7 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
     states = _states(chosen, made)
     prices, money = prices_of(other), money_of(other)
     # without a money of the project each option has its own, and they are not added up
-    costs = [(e.area_m2, cost_of(e, e.chosen, prices, money or "?")) for e in chosen if e.chosen is not None]
+    costs = [(e.area_built_m2, cost_of(e, e.chosen, prices, money or "?")) for e in chosen if e.chosen is not None]
     low, high = sum(area * one.low for area, one in costs), sum(area * one.high for area, one in costs)
     unpriced = sum(bool(one.unpriced or one.foreign) for _, one in costs)
     return SchemeOut(
@@ -137,6 +140,8 @@ def _scheme_out(scheme: Scheme, other: Project, after: HeatOut) -> SchemeOut:
         of=len(elements),
         complete=after.complete,
         w_k=after.total.after_w_k,
+        like_for_like_w_k=after.line.like_for_like_w_k,
+        moved=bool(after.line.moved),
         kwh=after.total.after_kwh,
         load_w=after.total.after_w,
         over=states.count("over a limit"),
@@ -170,8 +175,8 @@ def _floor_lost(element: Element) -> float:
     option = element.chosen
     if option is None or element.kind != "wall" or not element.as_found.current.is_stated:
         return 0.0
-    _, room = growth(element.as_found.current, option.current, element.place)
-    return max(room, 0.0) * element.area_m2 / STOREY_M
+    _, room = taken(element.as_found.current, option.current, element.place)
+    return max(room, 0.0) * element.area_built_m2 / STOREY_M
 
 
 def _least_drying(built: list[Element], known: dict[int, PreviewOut]) -> Said | None:

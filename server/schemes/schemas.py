@@ -102,7 +102,7 @@ class StagesOut(Schema):
 
 
 class SchemeOut(Schema):
-    """One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
+    """One scheme with its figures. complete: every loss is known; like_for_like: what the rooms it heats would have lost as found, None where its line stays; over, marginal, not_run: of its choices, by their verdicts.
 
     cost_low, cost_high: of the chosen options, over their areas; unpriced: choices in which something has no price, so that it is
     at least that. carbon_*: fossil, of making the new layers [kg CO2e].
@@ -116,6 +116,8 @@ class SchemeOut(Schema):
     of: int
     complete: bool
     w_k: float
+    like_for_like_w_k: float | None
+    moved: bool
     kwh: float
     load_w: float
     over: int

@@ -39,7 +39,7 @@ def stages_of(project: Project) -> StagesOut:
         base = after if number >= line or number == last else found
         sides.append(_stage(base, (found, after, until), built, moved, number, last))
     climate = shipped(project.climate)
-    tests = tests_of(project)
+    tests = tests_of(shown)
     rows = []
     names = ["as found", *(phase.name for phase in phases)]
     starts = [None, *(phase.starts_on for phase in phases)]
@@ -94,13 +94,20 @@ def _stage(
 
     ledger = sides[1].ledger
     if ledger is not None:
-        rows = [
-            replace(row, q50_after=row.q50_after if number >= built.get(row.key, (None, last))[1] else row.q50_before)
-            for row in ledger.rows
-        ]
-        ledger = Ledger(rows, ledger.total_before, sum(row.q50_after for row in rows), ledger.words)
+        ledger = _leaks(ledger, built, number, last, base.after)
     stated = sides[1].stated if number == last else sides[0].stated
     natural = sides[1].natural_1_h if number == last else sides[0].natural_1_h
     return replace(
         base, parts=[of(part) for part in base.parts], ledger=ledger, after=True, stated=stated, natural_1_h=natural
     )
+
+
+def _leaks(ledger: Ledger, built: dict[str, tuple[int | None, int]], number: int, last: int, moved: bool) -> Ledger:
+    """The leaks once this phase is built: what is not built yet lets through what it did. moved: the line is that after the works."""
+    rows = []
+    for row in ledger.rows:
+        left = row.q50_after / row.open_m3_h if row.open_m3_h > 0.0 else 1.0
+        share = left if number >= built.get(row.key, (None, last))[1] else 1.0
+        here = row if moved else replace(row, after=row.before)
+        rows.append(here.letting((row.open_m3_h if moved else row.q50_before) * share))
+    return Ledger(rows, ledger.total_before, ledger.total_open, sum(row.q50_after for row in rows), ledger.words)

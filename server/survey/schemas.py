@@ -215,7 +215,8 @@ class MeasurementBody(Body):
 
 
 class MeasurementOut(Schema):
-    """layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now."""
+    """layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now. volume: of the heated line that a
+    blower door was measured in."""
 
     uid: str
     revision: int
@@ -231,6 +232,7 @@ class MeasurementOut(Schema):
     moisture: MeterReading | None
     uptake: UptakeReading | None
     leaks: list[dict[str, Any]]
+    volume_m3: float | None
     airtightness: AirtightnessResult | None
     estimated_u: EstimatedU | None
     computed_u_w_m2k: float | None
@@ -251,8 +253,6 @@ class UptakeLayer(Schema):
 
 class MeasurementPage(Schema):
     measurements: list[MeasurementOut]
-    volume_m3: float | None
-    envelope_m2: float | None
     species: list[NamedOut]
     layers: list[UptakeLayer]
 

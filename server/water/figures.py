@@ -131,7 +131,7 @@ def water_page(project: Project) -> WaterPage:
         project.water_items.prefetch_related("elements", "evidence"), key=lambda i: (order.get(i.stage, 99), i.pk)
     )
     rows = []
-    for element in project.elements.all():
+    for element in project.here(list(project.elements.all())):
         water = all_waters[element.pk]
         state = readiness(water)
         rows.append(

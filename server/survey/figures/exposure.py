@@ -25,8 +25,7 @@ def faces_rain(project: Project) -> list[FaceRain]:
         drawn = {}
     gone = project.climate_gone
     found = []
-    for element in project.elements.all():
-        element.project = project
+    for element in project.here(list(project.elements.all())):
         if element.kind != "wall" or element.adjoining != "outside":
             continue
         steps = element.exposure_steps

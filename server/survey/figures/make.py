@@ -21,7 +21,7 @@ def made_page(project: Project) -> MadePage:
     """The as-found build-ups, and the list of what is still only assumed."""
     elements: list[MadeElement] = []
     opening: list[OpeningUp] = []
-    for element in project.elements.prefetch_related("options"):
+    for element in project.here(list(project.elements.prefetch_related("options"))):
         found = next((o for o in element.options.all() if o.role == Option.AS_FOUND), None)
         if found is None:
             continue

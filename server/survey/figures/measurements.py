@@ -12,6 +12,7 @@ from core.measure.thermal import ThermalReading, estimated_u
 from core.measure.uptake import UptakeReading, measured_uptake
 from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.thermal.iso6946 import transmittance
+from server.building.state import MeasuredIn, line_after, measured_in, shown_of
 from server.projects.models import Element, Project
 from server.survey.figures.evidence import species
 from server.survey.models import Measurement
@@ -22,7 +23,8 @@ from server.survey.schemas import (
 )
 
 
-def measurement_out(row: Measurement, volume: float | None, envelope: float | None, u: float | None) -> MeasurementOut:
+def measurement_out(row: Measurement, line: MeasuredIn, u: float | None) -> MeasurementOut:
+    """line: the heated line it was measured in, for a blower door."""
     out: dict[str, Any] = {
         "airtightness": None,
         "estimated_u": None,
@@ -39,7 +41,7 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
     try:
         if row.kind == Measurement.BLOWER_DOOR:
             test = out["blower_door"] = BlowerDoorTest.model_validate(row.data)
-            out["airtightness"] = airtightness(test, volume, envelope)
+            out["airtightness"] = airtightness(test, line.volume_m3, line.envelope_m2)
         elif row.kind == Measurement.THERMAL:
             reading = out["thermal"] = ThermalReading.model_validate(row.data)
             out["estimated_u"] = estimated_u(reading, row.element.kind if row.element else "wall")
@@ -64,6 +66,7 @@ def measurement_out(row: Measurement, volume: float | None, envelope: float | No
         stage=row.stage,  # type: ignore[arg-type]
         note=row.note,
         leaks=row.leaks,
+        volume_m3=line.volume_m3 if row.kind == Measurement.BLOWER_DOOR else None,
         computed_u_w_m2k=u if row.kind == Measurement.THERMAL else None,
         **out,
     )
@@ -96,13 +99,14 @@ def uptakes_of(element: Element) -> dict[str, list[float]]:
 
 
 def measurement_page(project: Project) -> MeasurementPage:
-    envelope = envelope_of(project)
+    lines = measured_in(shown_of(project))
     rows = list(project.measurements.select_related("element"))
     us = {row.element_id: _as_found_u(row.element) for row in rows if row.kind == Measurement.THERMAL and row.element}
     return MeasurementPage(
-        measurements=[measurement_out(row, project.volume_m3, envelope, us.get(row.element_id)) for row in rows],
-        volume_m3=project.volume_m3,
-        envelope_m2=envelope,
+        measurements=[
+            measurement_out(row, lines[line_after(project, row.stage, row.measured_on)], us.get(row.element_id))
+            for row in rows
+        ],
         species=species(),
         layers=[one for element in project.elements.prefetch_related("options") for one in _drawing(element)],
     )
@@ -115,12 +119,6 @@ def _drawing(element: Element) -> list[UptakeLayer]:
         for one in layers
         if isinstance(one.entry, Solid) and one.entry.a_value_kg_m2s05
     ]
-
-
-def envelope_of(project: Project) -> float | None:
-    """Sum of the areas of all elements [m²]; None without any."""
-    areas = [element.area_m2 for element in project.elements.all()]
-    return sum(areas) if areas else None
 
 
 def _as_found_u(element: Element | None) -> float | None:

@@ -23,7 +23,7 @@ from server.survey.schemas import (
 def brief_out(project: Project) -> BriefOut:
     brief = project.current_brief
     affected: list[Said] = []
-    for element in project.elements.all():
+    for element in project.here(list(project.elements.all())):
         if not element.has_build_up:
             continue
         _, rows = element.limits_said()

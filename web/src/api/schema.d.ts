@@ -4553,6 +4553,8 @@ export interface components {
             ground: "moist" | "wet";
             /** Id */
             id: number;
+            /** In Line */
+            in_line: ("both" | "before" | "after") | null;
             /**
              * Inside Untouchable
              * @default false
@@ -5516,6 +5518,8 @@ export interface components {
             bands: components["schemas"]["HouseBand"][];
             /** Breaks */
             breaks: components["schemas"]["Break"][];
+            /** Chosen */
+            chosen: number;
             /** Elements */
             elements: components["schemas"]["HouseElement"][];
             /** Extent */
@@ -5529,6 +5533,8 @@ export interface components {
             joints: components["schemas"]["Joint"][];
             /** Left */
             left: string;
+            /** Like For Like W K */
+            like_for_like_w_k: number | null;
             line: components["schemas"]["HeatedLine"];
             /** Lines */
             lines: components["schemas"]["DrawnLine"][];
@@ -5831,10 +5837,13 @@ export interface components {
         };
         /**
          * LeakRow
-         * @description One row of the ledger. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a]; to: outside, or the id of a cold space.
+         * @description One row of the ledger. stands: in the line before the works, after them, or both. height, face, area, to (outside, or the id of a cold space): after the works where it stands
+         *     then; area_before: as found. q50_open: after them with nothing closed. in_*, out_*: mean flow over the year [m³/h]; before, after: what it could dry and wet at most [kg/a].
          */
         LeakRow: {
             after: components["schemas"]["Carried"];
+            /** Area Before M2 */
+            area_before_m2: number | null;
             /** Area M2 */
             area_m2: number | null;
             before: components["schemas"]["Carried"];
@@ -5862,8 +5871,12 @@ export interface components {
             q50_after: number;
             /** Q50 Before */
             q50_before: number;
+            /** Q50 Open */
+            q50_open: number;
             /** Share */
             share: number;
+            /** Stands */
+            stands: string;
             /** To */
             to: string;
             /** Typed */
@@ -5991,7 +6004,7 @@ export interface components {
          * @description How far an element may grow from the as-found finish [mm]; absent: no limit known.
          *
          *     named: what of it has a name; room_mm and outside_mm are the tightest on their side, with a name or without.
-         *     weight_kg_m2: what may be added.
+         *     weight_kg_m2: what may be added. reveal_mm: what fits on the reveals of its openings.
          */
         Limits: {
             /**
@@ -6001,6 +6014,8 @@ export interface components {
             named: components["schemas"]["NamedLimit"][];
             /** Outside Mm */
             outside_mm?: number | null;
+            /** Reveal Mm */
+            reveal_mm?: number | null;
             /** Room Mm */
             room_mm?: number | null;
             /** Target U W M2K */
@@ -6433,7 +6448,8 @@ export interface components {
         };
         /**
          * MeasurementOut
-         * @description layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now.
+         * @description layer: the name of the layer an uptake was measured on; in_runs: the A-value that its runs take now. volume: of the heated line that a
+         *     blower door was measured in.
          */
         MeasurementOut: {
             airtightness: components["schemas"]["AirtightnessResult"] | null;
@@ -6477,19 +6493,17 @@ export interface components {
             /** Uid */
             uid: string;
             uptake: components["schemas"]["UptakeReading"] | null;
+            /** Volume M3 */
+            volume_m3: number | null;
         };
         /** MeasurementPage */
         MeasurementPage: {
-            /** Envelope M2 */
-            envelope_m2: number | null;
             /** Layers */
             layers: components["schemas"]["UptakeLayer"][];
             /** Measurements */
             measurements: components["schemas"]["MeasurementOut"][];
             /** Species */
             species: components["schemas"]["NamedOut"][];
-            /** Volume M3 */
-            volume_m3: number | null;
         };
         /**
          * Metal
@@ -8491,7 +8505,7 @@ export interface components {
         };
         /**
          * SchemeOut
-         * @description One scheme with its figures. complete: every loss is known; over, marginal, not_run: of its choices, by their verdicts.
+         * @description One scheme with its figures. complete: every loss is known; like_for_like: what the rooms it heats would have lost as found, None where its line stays; over, marginal, not_run: of its choices, by their verdicts.
          *
          *     cost_low, cost_high: of the chosen options, over their areas; unpriced: choices in which something has no price, so that it is
          *     at least that. carbon_*: fossil, of making the new layers [kg CO2e].
@@ -8518,10 +8532,14 @@ export interface components {
             id: number;
             /** Kwh */
             kwh: number;
+            /** Like For Like W K */
+            like_for_like_w_k: number | null;
             /** Load W */
             load_w: number;
             /** Marginal */
             marginal: number;
+            /** Moved */
+            moved: boolean;
             /** Name */
             name: string;
             /** Not Run */
@@ -9510,7 +9528,7 @@ export interface components {
         /**
          * Uneven
          * @description A background that is not flat: how far its hollows stand back from its plane and over which share of the face, and how far a
-         *     belled foot or a plinth stands proud of it. chamfered: a lining follows the foot, or it is dressed back.
+         *     belled foot or a plinth stands proud of it, toward the room and outside. chamfered: what is put on follows the foot, or it is dressed back.
          */
         Uneven: {
             /**
@@ -9528,6 +9546,11 @@ export interface components {
              * @default 0
              */
             proud_mm: number;
+            /**
+             * Proud Outside Mm
+             * @default 0
+             */
+            proud_outside_mm: number;
             /**
              * Share
              * @default 0

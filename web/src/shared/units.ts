@@ -178,3 +178,9 @@ export function said(words: Schemas['Said'] | null | undefined): string {
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 /** U is a resistance in the other system: its heading says so. */
 export const uName = computed(() => (isImperial.value ? 'R effective' : 'U effective'))
+
+/** How much less, or more, something is than before, in whole percent. */
+export function byShare(before: number, after: number): string {
+  const share = Math.round((1 - after / before) * 100)
+  return share > 0 ? `${share} % less` : share < 0 ? `${-share} % more` : 'no change'
+}

@@ -16,7 +16,10 @@ let order: string[] = []
 const ordered = computed(() => {
   const known = new Map(props.rows.map((r) => [r.key, r]))
   const stays = opened.value !== null && known.has(opened.value) && order.length > 0
-  if (!stays) order = [...props.rows].sort((a, b) => b.q50_before - a.q50_before).map((r) => r.key)
+  if (!stays)
+    order = [...props.rows]
+      .sort((a, b) => Math.max(b.q50_before, b.q50_open) - Math.max(a.q50_before, a.q50_open))
+      .map((r) => r.key)
   else order = [...order.filter((key) => known.has(key)), ...[...known.keys()].filter((key) => !order.includes(key))]
   return order.map((key) => known.get(key)!)
 })
@@ -27,10 +30,21 @@ const columns = computed<Column<LeakRow>[]>(() => [
     name: 'q50',
     head: `at 50 Pa, ${unitOf('flow').unit}`,
     figure: true,
-    text: (r) => bare(r.q50_before, 'flow'),
+    text: (r) => (r.stands === 'after' ? '–' : bare(r.q50_before, 'flow')),
   },
-  { name: 'share', head: 'share', figure: true, text: (r) => `${Math.round(r.share * 100)} %` },
-  { name: 'after', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.q50_after, 'flow') },
+  {
+    name: 'share',
+    head: 'share',
+    figure: true,
+    text: (r) => (r.stands === 'after' ? '–' : `${Math.round(r.share * 100)} %`),
+  },
+  {
+    name: 'after',
+    head: 'after',
+    figure: true,
+    mark: 'strong',
+    text: (r) => (r.stands === 'before' ? '–' : bare(r.q50_after, 'flow')),
+  },
   {
     name: 'in',
     head: 'drawn in',
@@ -73,6 +87,11 @@ async function add(): Promise<void> {
   })
   if (kept) Object.assign(extra, { open: false, name: '', q50: null, height: 2 })
 }
+/** Of its face, as found or with nothing closed after the works [m³/(h m²)]; null where it has none. */
+function faceLeak(row: LeakRow): number | null {
+  const area = row.stands === 'after' ? row.area_m2 : row.area_before_m2
+  return area ? (row.stands === 'after' ? row.q50_open : row.q50_before) / area : null
+}
 const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', null)
 </script>
 
@@ -91,26 +110,29 @@ const takeBack = (row: LeakRow): void => void props.hands.line(row, 'q50_m3_h', 
       <ElButton link :aria-expanded="opened === row.key" @click="toggle(row.key)">{{ row.name }}</ElButton>
       <span v-if="row.typed" class="soft"> typed</span>
       <span v-if="row.to !== 'outside' && row.to !== 'ground'" class="soft"> to a cold space</span>
+      <span v-if="row.stands === 'before'" class="soft"> not in the line after the works</span>
+      <span v-else-if="row.stands === 'after'" class="soft"> new in the line</span>
     </template>
     <template #below="{ row }">
       <p class="soft">
         {{ row.words }}.
-        <template v-if="row.area_m2"
-          >{{ show(row.q50_before / row.area_m2, 'airFlowArea') }} at 50 Pa of its face.</template
+        <template v-if="faceLeak(row) !== null"
+          >{{ show(faceLeak(row)!, 'airFlowArea') }} at 50 Pa of its face.</template
         >
         What passes could dry it by {{ bare(row.before.dries_kg, 'mass') }} → {{ show(row.after.dries_kg, 'mass') }} and
         leave {{ bare(row.before.wets_kg, 'mass') }} → {{ show(row.after.wets_kg, 'mass') }} in it, a year, at most.
       </p>
       <ElForm class="edit" @submit.prevent>
         <QuantityInput
-          :model-value="row.q50_before"
-          label="At 50 Pa, as found"
+          :model-value="row.stands === 'after' ? row.q50_open : row.q50_before"
+          :label="row.stands === 'after' ? 'At 50 Pa, nothing closed' : 'At 50 Pa, as found'"
           quantity="flow"
           :least="0"
           :most="1e5"
           @update:model-value="(v) => v !== null && hands.line(row, 'q50_m3_h', v)"
         />
         <QuantityInput
+          v-if="row.stands !== 'before'"
           :model-value="row.left_typed === null ? null : row.left_typed * 100"
           label="Left of it after the works, %"
           quantity="plain"

@@ -6,7 +6,7 @@ import { api, take, type Schemas } from '@/api/client'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { useProject } from '@/shared/project'
-import { bare, said, show, unitOf } from '@/shared/units'
+import { bare, byShare, said, show, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
 import type { Column } from '@/shared/table'
 import { useAnswer } from '@/shared/query'
@@ -30,10 +30,20 @@ const most = computed(() => Math.max(...(heat.value?.rows ?? []).map((r) => Math
 function px(value: number): string {
   return `${(value / most.value) * 100}%`
 }
-const cut = computed(() =>
-  heat.value && heat.value.total.before_w_k > 0 ? 1 - heat.value.total.after_w_k / heat.value.total.before_w_k : 0,
-)
-const unchosen = computed(() => project.layered.filter((e) => e.chosen_id === null))
+/** Like for like where the line moves: of the rooms heated after the works. */
+const cutWords = computed(() => {
+  const h = heat.value
+  if (!h || h.total.before_w_k <= 0) return 'Nothing is known yet'
+  const after = h.total.after_w_k
+  if (!h.line.moved.length) {
+    const words = byShare(h.total.before_w_k, after)
+    return words === 'no change' ? 'Nothing is cut yet' : `Together ${words} heat loss`
+  }
+  const like = h.line.like_for_like_w_k
+  if (!like) return 'The line moves: like for like is not known while something is not stated'
+  return `Like for like ${show(like, 'coefficient')} → ${show(after, 'coefficient')}, ${byShare(like, after)}: the rooms heated after the works, with fabric and air as found and as they will be`
+})
+const unchosen = computed(() => project.layered.filter((e) => e.chosen_id === null && e.in_line !== 'before'))
 type Figure = number | null | undefined
 function arithmetic(r: Row): string {
   if (r.area_m2 === null || r.area_m2 === undefined) return said(r.note)
@@ -99,8 +109,11 @@ const columns = computed<Column<Row>[]>(() => [
           <span v-if="STANDS[row.stands]" class="soft"> {{ STANDS[row.stands] }}</span>
         </template>
         <template #stair="{ row }">
-          <span class="before" :style="{ width: px(row.before_w_k) }" aria-hidden="true"
-            ><span class="after" :style="{ width: row.before_w_k ? `${(row.after_w_k / row.before_w_k) * 100}%` : 0 }"
+          <span v-if="row.before_w_k" class="before" :style="{ width: px(row.before_w_k) }" aria-hidden="true"
+            ><span class="after" :style="{ width: `${(row.after_w_k / row.before_w_k) * 100}%` }"
+          /></span>
+          <span v-else class="before new" :style="{ width: px(row.after_w_k) }" aria-hidden="true"
+            ><span class="after" style="width: 100%"
           /></span>
         </template>
         <template #below="{ row }">
@@ -139,7 +152,7 @@ const columns = computed<Column<Row>[]>(() => [
         </h2>
         <p>
           <template v-if="!heat.complete"><b>Of the known parts only.</b> </template>
-          Together {{ cut > 0 ? `they cut the heat loss by ${Math.round(cut * 100)} %` : 'nothing is cut yet' }}:
+          <span data-cut>{{ cutWords }}:</span>
           <span v-for="(credit, i) in heat.credits" :key="credit.what.metric" data-credit
             >{{ i ? '; ' : '' }}{{ said(credit.what) }} {{ show(credit.w_k, 'coefficient') }}</span
           >. Design load at {{ show(heat.design_c, 'temperature') }} goes from
@@ -155,11 +168,8 @@ const columns = computed<Column<Row>[]>(() => [
             {{ show(heated.volume_before_m3, 'volume') }} → {{ show(heated.volume_after_m3, 'volume') }},
             {{ show(heated.floor_before_m2, 'area', 0) }} → {{ show(heated.floor_after_m2, 'area', 0) }}. For each m²
             heated: {{ perFloor(heated.before_w_m2k) }} → {{ perFloor(heated.after_w_m2k) }}; on what was heated before
-            {{ perFloor(heated.after_on_floor_before_w_m2k) }}.
-          </p>
-          <p v-if="heated.like_for_like_w_k !== null">
-            Like for like: the rooms heated after would lose {{ show(heated.like_for_like_w_k, 'coefficient') }} with
-            fabric and air as found; {{ show(heat.total.after_w_k, 'coefficient') }} after.
+            {{ perFloor(heated.after_on_floor_before_w_m2k) }}. As it is heated today the house loses
+            {{ show(heat.total.before_w_k, 'coefficient') }}.
           </p>
         </template>
         <template v-if="biggest">

@@ -8,7 +8,7 @@ import HatchDefs from '@/drawing/HatchDefs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
 import { useProject } from '@/shared/project'
-import { capital, show } from '@/shared/units'
+import { byShare, capital, show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
 import LinePanel from './LinePanel.vue'
 import SectionDrawing from '@/shared/section/SectionDrawing.vue'
@@ -65,10 +65,22 @@ function open(element: number): void {
 function toPin(uid: string): void {
   void router.push({ name: 'survey', params: { project: id.value, view: 'evidence' }, query: { pin: uid } })
 }
-const saved = computed(() => {
+/** Whether the loss after the works is of something else than as found: by a choice, planned windows, the air aimed at, or the line. */
+const changed = computed(() => {
   const h = house.value
-  if (!h?.total_before_w_k || h.total_after_w_k === null) return null
-  return 1 - h.total_after_w_k / h.total_before_w_k
+  if (!h?.total_before_w_k || h.total_after_w_k === null) return false
+  const differs = Math.abs(h.total_after_w_k - h.total_before_w_k) > 0.005 * h.total_before_w_k
+  return h.chosen > 0 || h.line.moved.length > 0 || differs
+})
+const savedWords = computed(() => {
+  const h = house.value
+  if (!h?.total_before_w_k || !changed.value) return 'Nothing is chosen yet; the loss is as found.'
+  const after = h.total_after_w_k!
+  if (h.like_for_like_w_k)
+    return `Like for like ${byShare(h.like_for_like_w_k, after)}: what is heated after the works would lose ${show(h.like_for_like_w_k, 'coefficient')} as found.`
+  if (h.line.moved.length)
+    return 'The heated line moves: both losses are of other rooms, and like for like is not known while something is not stated.'
+  return `${capital(byShare(h.total_before_w_k, after))} heat loss by the chosen options, planned windows and the air aimed at.`
 })
 const notReady = computed(() => (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready')))
 const overridden = computed(() =>
@@ -163,11 +175,11 @@ const gaps = computed(() => gapsOf(house.value))
       <template v-if="house">
         <template v-if="house.total_before_w_k">
           <h3>{{ change(house.total_before_w_k, house.total_after_w_k ?? house.total_before_w_k) }}</h3>
-          <p v-if="saved && saved > 0.005">
-            The chosen options and the air aimed at cut the heat loss by {{ (saved * 100).toFixed(0) }} %.
-            <RouterLink :to="{ name: 'heat', params: { project: id } }">How it adds up</RouterLink>.
+          <p data-saved>
+            {{ savedWords }}
+            <RouterLink v-if="changed" :to="{ name: 'heat', params: { project: id } }">How it adds up</RouterLink
+            ><template v-if="changed">.</template>
           </p>
-          <p v-else>Nothing is chosen yet; the loss is as found.</p>
           <p v-for="words in house.missing" :key="words" class="marginal">Not in it: {{ words }}.</p>
         </template>
         <template v-if="lens === 'line'">

@@ -15,13 +15,14 @@ const uneven = computed<Uneven>(() => ({
   hollow_mm: 0,
   share: 0,
   proud_mm: 0,
+  proud_outside_mm: 0,
   chamfered: false,
   ...layer.value.uneven,
 }))
 const MEETS: Exclude<Meets, ''>[] = ['stone', 'brick', 'concrete', 'timber', 'steel']
 function change(part: Partial<Uneven>): void {
   const next = { ...uneven.value, ...part }
-  const flat = !(next.hollow_mm && next.share) && !next.hollow_mm && !next.proud_mm
+  const flat = !(next.hollow_mm && next.share) && !next.hollow_mm && !next.proud_mm && !next.proud_outside_mm
   void props.state.change({ uneven: flat ? null : next })
 }
 const mean = computed(() => (uneven.value.hollow_mm ?? 0) * (uneven.value.share ?? 0))
@@ -58,18 +59,27 @@ async function level(): Promise<void> {
   <ElButton v-if="option && mean >= 3" size="small" @click="level">level it with parge</ElButton>
   <CountInput
     :model-value="uneven.proud_mm ?? 0"
-    label="foot stands proud, mm"
+    label="foot inside, mm"
     spoken="how far its foot or plinth stands proud, mm"
     :most="400"
     :step="5"
     :width="84"
     @update:model-value="(n: number) => change({ proud_mm: n })"
   />
+  <CountInput
+    :model-value="uneven.proud_outside_mm ?? 0"
+    label="plinth outside, mm"
+    spoken="how far its plinth stands proud outside, mm"
+    :most="400"
+    :step="5"
+    :width="84"
+    @update:model-value="(n: number) => change({ proud_outside_mm: n })"
+  />
   <ElCheckbox
-    v-if="uneven.proud_mm"
+    v-if="uneven.proud_mm || uneven.proud_outside_mm"
     :model-value="uneven.chamfered"
     @update:model-value="(v: unknown) => change({ chamfered: Boolean(v) })"
-    >the lining follows it</ElCheckbox
+    >what is put on follows it</ElCheckbox
   >
   <span
     ><span class="soft">meets </span>

@@ -31,7 +31,7 @@ const columns = computed<Column<Scheme>[]>(() => [
   { name: 'name', head: 'Scheme' },
   { name: 'chosen', head: 'chosen', figure: true, text: (s) => `${s.chosen} of ${s.of}` },
   { name: 'w_k', head: `loss, ${unitOf('coefficient').unit}`, figure: true, text: (s) => bare(s.w_k, 'coefficient') },
-  { name: 'cut', head: 'less than found', figure: true, text: (s) => `${Math.round(cut(s) * 100)} %` },
+  { name: 'cut', head: 'less than found', figure: true, text: cutWords },
   { name: 'load', head: `load, ${unitOf('power').unit}`, figure: true, text: (s) => bare(s.load_w, 'power') },
   { name: 'verdicts', head: 'verdicts', text: verdicts },
   {
@@ -64,7 +64,11 @@ function verdicts(s: Scheme): string {
       .join(', ') || '–'
   )
 }
-const cut = (s: Scheme): number => (data.value?.before_w_k ? 1 - s.w_k / data.value.before_w_k : 0)
+/** Against the same rooms as found: where the line moves, like for like. */
+function cutWords(s: Scheme): string {
+  const before = s.moved ? s.like_for_like_w_k : data.value?.before_w_k
+  return before ? `${Math.round((1 - s.w_k / before) * 100)} %${s.moved ? ', like for like' : ''}` : '–'
+}
 const chosen = computed(() => data.value?.choices.filter((c) => c.option) ?? [])
 
 async function make(): Promise<void> {

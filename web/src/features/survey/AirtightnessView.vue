@@ -168,7 +168,7 @@ const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
         <h3 v-else>n50 needs the heated volume</h3>
         <p v-if="result.n50">
           95 % confidence of the fit, mean of the directions measured. The volume
-          {{ show(page?.volume_m3, 'volume') }} is as uncertain as it was measured.
+          {{ show(test?.volume_m3, 'volume') }} of the line it was measured in is as uncertain as it was measured.
         </p>
         <p>
           At 50 Pa {{ show(result.q50.value, 'flow')
