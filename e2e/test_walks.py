@@ -404,7 +404,7 @@ class FromNothing(Walk):
         self.press("Keep the choice")
         self.sees("The choice and its reason are kept.")
         self.press("Heat", "nav")
-        self.sees("Together they cut the heat loss")
+        self.sees("less heat loss")
         self.sees("Floor: construction not stated")
         u = 1 / (0.17 + 0.33 / 1.6 + 0.02 / 0.8)
         after = 1 / (0.17 + 0.33 / 1.6 + 0.02 / 0.8 + 0.05 / 0.062)

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { onSingleKey } from '@/shared/keys'
-import { useProject } from '@/shared/project'
+import { LINE_WORDS, useProject } from '@/shared/project'
 import { ELEMENT_SHEETS, type ElementSheet } from './steps'
 import TabLine from './TabLine.vue'
 
@@ -33,6 +33,9 @@ onSingleKey(']', () => go(1))
 <template>
   <div class="heading">
     <h1>{{ element?.name }}</h1>
+    <span v-if="LINE_WORDS[element?.in_line ?? 'both']" class="soft" data-in-line>{{
+      LINE_WORDS[element?.in_line ?? 'both']
+    }}</span>
     <span>
       <ElButton link :disabled="neighbour(-1) === undefined" title="Previous element  [" @click="go(-1)">
         previous

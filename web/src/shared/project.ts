@@ -7,6 +7,13 @@ import { lastKnown } from './outbox'
 export type Element = Schemas['ElementOut']
 export type Material = Schemas['MaterialOut']
 
+/** Where an element stands in the scheme that is shown, beside its name; nothing where it is in both lines. */
+export const LINE_WORDS: Record<string, string> = {
+  before: 'not in the heated line after the works',
+  after: 'new in the heated line',
+  both: '',
+}
+
 export const useProject = defineStore('project', () => {
   const page = ref<Schemas['ProjectPage'] | null>(null)
   const library = ref<Schemas['LibraryOut'] | null>(null)

@@ -41,7 +41,7 @@ const cutWords = computed(() => {
   }
   const like = h.line.like_for_like_w_k
   if (!like) return 'The line moves: like for like is not known while something is not stated'
-  return `Like for like ${show(like, 'coefficient')} → ${show(after, 'coefficient')}, ${byShare(like, after)}: the rooms heated after the works, with fabric and air as found and as they will be`
+  return `Like for like ${byShare(like, after)}, of the rooms heated after the works`
 })
 const unchosen = computed(() => project.layered.filter((e) => e.chosen_id === null && e.in_line !== 'before'))
 type Figure = number | null | undefined
@@ -58,25 +58,51 @@ const heated = computed(() => heat.value?.line)
 const perFloor = (w: number | null | undefined): string => show(w, 'lossPerArea')
 const biggest = computed(() => [...(heat.value?.rows ?? [])].sort((a, b) => b.after_w_k - a.after_w_k)[0])
 const rowKey = (r: Row): string => r.name + r.element_id
+/** A figure of one line; nothing where the element is not in that one. */
+const here = (r: Row, when: 'before' | 'after', words: string): string =>
+  r.stands === 'both' || r.stands === when ? words : '–'
 const columns = computed<Column<Row>[]>(() => [
   { name: 'element', head: 'Element' },
   { name: 'stair', head: unitOf('coefficient').unit, mark: 'stair' },
-  { name: 'before_w_k', head: 'before', figure: true, text: (r) => bare(r.before_w_k, 'coefficient') },
-  { name: 'after_w_k', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_w_k, 'coefficient') },
+  {
+    name: 'before_w_k',
+    head: 'before',
+    figure: true,
+    text: (r) => here(r, 'before', bare(r.before_w_k, 'coefficient')),
+  },
+  {
+    name: 'after_w_k',
+    head: 'after',
+    figure: true,
+    mark: 'strong',
+    text: (r) => here(r, 'after', bare(r.after_w_k, 'coefficient')),
+  },
   {
     name: 'before_kwh',
     head: `loss before, ${unitOf('energy').unit}`,
     figure: true,
-    text: (r) => bare(r.before_kwh, 'energy'),
+    text: (r) => here(r, 'before', bare(r.before_kwh, 'energy')),
   },
-  { name: 'after_kwh', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_kwh, 'energy') },
+  {
+    name: 'after_kwh',
+    head: 'after',
+    figure: true,
+    mark: 'strong',
+    text: (r) => here(r, 'after', bare(r.after_kwh, 'energy')),
+  },
   {
     name: 'before_w',
     head: `design load before, ${unitOf('power').unit}`,
     figure: true,
-    text: (r) => bare(r.before_w, 'power', 2),
+    text: (r) => here(r, 'before', bare(r.before_w, 'power', 2)),
   },
-  { name: 'after_w', head: 'after', figure: true, mark: 'strong', text: (r) => bare(r.after_w, 'power', 2) },
+  {
+    name: 'after_w',
+    head: 'after',
+    figure: true,
+    mark: 'strong',
+    text: (r) => here(r, 'after', bare(r.after_w, 'power', 2)),
+  },
 ])
 </script>
 
@@ -148,11 +174,12 @@ const columns = computed<Column<Row>[]>(() => [
       </p>
       <template v-if="heat">
         <h2 class="big">
-          {{ bare(heat.total.before_w_k, 'coefficient') }} → {{ show(heat.total.after_w_k, 'coefficient') }}
+          {{ bare(heat.line.like_for_like_w_k ?? heat.total.before_w_k, 'coefficient') }} →
+          {{ show(heat.total.after_w_k, 'coefficient') }}
         </h2>
         <p>
           <template v-if="!heat.complete"><b>Of the known parts only.</b> </template>
-          <span data-cut>{{ cutWords }}:</span>
+          <span data-cut>{{ cutWords }}: </span>
           <span v-for="(credit, i) in heat.credits" :key="credit.what.metric" data-credit
             >{{ i ? '; ' : '' }}{{ said(credit.what) }} {{ show(credit.w_k, 'coefficient') }}</span
           >. Design load at {{ show(heat.design_c, 'temperature') }} goes from

@@ -72,12 +72,14 @@ const changed = computed(() => {
   const differs = Math.abs(h.total_after_w_k - h.total_before_w_k) > 0.005 * h.total_before_w_k
   return h.chosen > 0 || h.line.moved.length > 0 || differs
 })
+/** As found, of what is heated after the works where the line moves. */
+const likeBefore = computed(() => house.value?.like_for_like_w_k ?? house.value?.total_before_w_k ?? 0)
 const savedWords = computed(() => {
   const h = house.value
   if (!h?.total_before_w_k || !changed.value) return 'Nothing is chosen yet; the loss is as found.'
   const after = h.total_after_w_k!
   if (h.like_for_like_w_k)
-    return `Like for like ${byShare(h.like_for_like_w_k, after)}: what is heated after the works would lose ${show(h.like_for_like_w_k, 'coefficient')} as found.`
+    return `Like for like ${byShare(h.like_for_like_w_k, after)}: of the rooms that are heated after the works. As it is heated today the house loses ${show(h.total_before_w_k, 'coefficient')}.`
   if (h.line.moved.length)
     return 'The heated line moves: both losses are of other rooms, and like for like is not known while something is not stated.'
   return `${capital(byShare(h.total_before_w_k, after))} heat loss by the chosen options, planned windows and the air aimed at.`
@@ -174,7 +176,7 @@ const gaps = computed(() => gapsOf(house.value))
     <template #margin>
       <template v-if="house">
         <template v-if="house.total_before_w_k">
-          <h3>{{ change(house.total_before_w_k, house.total_after_w_k ?? house.total_before_w_k) }}</h3>
+          <h3>{{ change(likeBefore, house.total_after_w_k ?? house.total_before_w_k) }}</h3>
           <p data-saved>
             {{ savedWords }}
             <RouterLink v-if="changed" :to="{ name: 'heat', params: { project: id } }">How it adds up</RouterLink

@@ -6,7 +6,7 @@ import { api, take } from '@/api/client'
 import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
-import { useProject, type Element } from '@/shared/project'
+import { LINE_WORDS, useProject, type Element } from '@/shared/project'
 import { bare, show, unitOf } from '@/shared/units'
 import ElementDialog from './ElementDialog.vue'
 import SurveyHead from './SurveyHead.vue'
@@ -181,6 +181,7 @@ const columns = computed<Column<(typeof project.elements)[number]>[]>(() => [
           >
           <span v-else>{{ e.name }}</span>
           <span v-if="e.from_shape?.gone" class="marginal"> no longer in the shape</span>
+          <span v-else-if="LINE_WORDS[e.in_line ?? 'both']" class="soft"> {{ LINE_WORDS[e.in_line ?? 'both'] }}</span>
         </template>
         <template #area="{ row: e }">
           {{ bare(e.area_m2, 'area') }}

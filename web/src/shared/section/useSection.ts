@@ -95,7 +95,7 @@ export function arrowsOf(leading: Drawn[]) {
         before,
         after,
         outline: arrow(d.centre, d.normal, wide(before), length),
-        solid: arrow(d.centre, d.normal, wide(after), length - (before - after > 0.5 ? 9 : 0)),
+        solid: after > 0 ? arrow(d.centre, d.normal, wide(after), length - (before - after > 0.5 ? 9 : 0)) : [],
         tip: [d.centre[0] + d.normal[0] * (length + 3), d.centre[1] + d.normal[1] * (length + 3)] as Point,
       }
     })
@@ -144,11 +144,13 @@ export function airArrows(leading: Drawn[], flows: readonly Flow[]) {
   })
 }
 
-/** “72 → 16 W/K”, or one figure where nothing changes. */
-export const change = (before: number, after: number): string =>
-  Math.abs(before - after) < 0.5
-    ? show(before, 'coefficient')
-    : `${bare(before, 'coefficient')} → ${show(after, 'coefficient')}`
+/** “72 → 16 W/K”, or one figure where nothing changes; what is in one of the lines only says so. */
+export function change(before: number, after: number): string {
+  const figure = (w: number): string => show(w, 'coefficient')
+  if (!before && after) return `new, ${figure(after)}`
+  if (before && !after) return `${figure(before)}, then not in the line`
+  return Math.abs(before - after) < 0.5 ? figure(before) : `${bare(before, 'coefficient')} → ${figure(after)}`
+}
 
 export interface Gap {
   number: number
