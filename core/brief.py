@@ -60,10 +60,13 @@ class RoleEntry(Strict):
 
 
 class Brief(Strict):
-    """Step 1 of the work. appliances: flues, stoves, boilers and their air; fans: what extracts; habits: airing, drying of
-    clothes, temperatures."""
+    """Step 1 of the work. climate_agreed: the name of the climate that somebody said stands for the place. appliances: flues, stoves, boilers and their
+    air; fans: what extracts; habits: airing, drying of clothes, temperatures."""
 
     aims: Text = ""
+    place: Annotated[str, Field(max_length=200)] = ""
+    altitude_m: Annotated[float, Field(ge=-430, le=6000)] | None = None
+    climate_agreed: Annotated[str, Field(max_length=40)] = ""
     budget: NonNegative | None = None
     currency: Annotated[str, Field(max_length=8)] = ""
     people: Annotated[int, Field(ge=0, le=500)] | None = None
@@ -199,10 +202,13 @@ def reveal_limit(brief: Brief, at: Where) -> tuple[float | None, Said]:
     return min(found, key=lambda one: one[0], default=(None, said("")))
 
 
-def missing_in(brief: Brief) -> list[str]:
-    """What a careful colleague would still ask the client."""
+def missing_in(brief: Brief, climate: str) -> list[str]:
+    """What a careful colleague would still ask the client. climate: the one that is computed with."""
     gaps = [
         (not brief.aims.strip(), "aims"),
+        (not brief.place.strip(), "place"),
+        (brief.altitude_m is None, "altitude"),
+        (brief.climate_agreed != climate, "whether the climate stands for the place"),
         (brief.budget is None, "budget"),
         (brief.people is None, "people"),
         (brief.lived_in_during_works is None, "whether they live there during the works"),

@@ -7,14 +7,14 @@ from typing import Literal
 
 StepName = Literal["house", "brief", "survey", "water", "options", "heat", "dossier"]
 # How many things a careful colleague asks in each; the marks fill by them.
-BRIEF_ASKS = 11
+BRIEF_ASKS = 14
 SURVEY_ASKS = 9
 UNEXPLAINED_WEIGHT = 0.3  # a survey whose pins have no cause is that much less done
 
 
 @dataclass(frozen=True)
 class Facts:
-    """What the steps rest on, counted. ready: elements ready for works; chosen: layered elements with a chosen option."""
+    """What the steps rest on, counted. ready: elements ready for works; built: layered elements in the heated line after them; chosen: of those, with a chosen option."""
 
     bodies: int
     brief_missing: tuple[str, ...]
@@ -31,6 +31,7 @@ class Facts:
     evidence: int
     unexplained: int
     ready: int
+    built: int
     chosen: int
 
 
@@ -82,9 +83,11 @@ def dossier(facts: Facts) -> Step:
     pairs = (
         (facts.unexplained, facts.evidence, f"{facts.unexplained} of {facts.evidence} signs not explained"),
         (facts.not_stated, facts.layered, f"the construction of {several(facts.not_stated, 'element')}"),
-        (facts.layered - facts.chosen, facts.layered, f"{facts.layered - facts.chosen} of {facts.layered} not chosen"),
+        (facts.built - facts.chosen, facts.built, f"{facts.built - facts.chosen} of {facts.built} not chosen"),
     )
     lacks = tuple(words for lacking, _, words in pairs if lacking)
+    if not facts.layered:
+        lacks = ("an element with layers", *lacks)
     done = sum(1.0 - lacking / of for lacking, of, _ in pairs if of) / len(pairs) if facts.layered else 0.0
     return Step(
         "dossier", done + (0.0 if facts.evidence or not facts.layered else 1.0 / len(pairs)), lacks, _listed(lacks)
@@ -97,7 +100,7 @@ def steps(facts: Facts) -> list[Step]:
     explained = 1.0 - UNEXPLAINED_WEIGHT * facts.unexplained / facts.evidence if facts.evidence else 1.0
     surveyed = max(0.0, 1.0 - len(lacks) / SURVEY_ASKS) * explained
     pins = f"{facts.unexplained} of {facts.evidence} pins without a cause" if facts.unexplained else ""
-    chosen = facts.chosen / facts.layered if facts.layered else 0.0
+    chosen = facts.chosen / facts.built if facts.built else 0.0
     incomplete = bool(unstated_figures(facts)) or facts.not_stated > 0
     brief = facts.brief_missing
     return [
@@ -110,7 +113,7 @@ def steps(facts: Facts) -> list[Step]:
             (),
             f"{facts.elements - facts.ready} of {facts.elements} elements not ready",
         ),
-        Step("options", chosen, (), f"{facts.layered - facts.chosen} of {facts.layered} not chosen"),
+        Step("options", chosen, (), f"{facts.built - facts.chosen} of {facts.built} not chosen"),
         Step("heat", 0.5 if incomplete else chosen, (), "survey incomplete" if incomplete else ""),
         dossier(facts),
     ]

@@ -297,12 +297,24 @@ class WhatTheBriefLimits(TestCase):
         self.assertIsNone(limits_with_brief(Limits(), brief, Where("roof", "main", 0.0))[0].target_u_w_m2k)
 
     def test_a_brief_is_complete_only_with_what_a_colleague_asks(self) -> None:
-        missing = missing_in(Brief())
-        for word in ("aims", "people", "flues and appliances", "fans", "bills", "habits of airing and drying"):
+        missing = missing_in(Brief(), "corrie")
+        for word in (
+            "place",
+            "altitude",
+            "aims",
+            "people",
+            "flues and appliances",
+            "fans",
+            "bills",
+            "habits of airing and drying",
+        ):
             self.assertIn(word, missing)
         whole = Brief.model_validate(
             {
                 "aims": "warm",
+                "place": "a hill farm",
+                "altitude_m": 340,
+                "climate_agreed": "corrie",
                 "budget": 1,
                 "people": 2,
                 "lived_in_during_works": False,
@@ -315,10 +327,11 @@ class WhatTheBriefLimits(TestCase):
                 "roles": [{"role": "client", "answers_for": "aims and budget"}],
             }
         )
-        self.assertEqual(missing_in(whole), [])
+        self.assertEqual(missing_in(whole, "corrie"), [])
+        self.assertEqual(missing_in(whole, "tarn"), ["whether the climate stands for the place"])
         blank = Brief.model_validate({**whole.model_dump(), "roles": [{"role": "client"}]})
-        self.assertEqual(missing_in(blank), ["who answers for what"])
-        self.assertIn("people", missing_in(whole.model_copy(update={"people": None})))
+        self.assertEqual(missing_in(blank, "corrie"), ["who answers for what"])
+        self.assertIn("people", missing_in(whole.model_copy(update={"people": None}), "corrie"))
 
     def test_bearings_have_their_eight_words(self) -> None:
         told = [facing_word(b) for b in (0, 22.4, 22.6, 90, 180, 270, 337.4, 337.6, 359)]

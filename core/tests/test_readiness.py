@@ -146,7 +146,7 @@ class Progress(TestCase):
     NOTHING = Facts(
         bodies=0, brief_missing=("aims", "fans"), volume_stated=False, floor_area_stated=False, air_stated=False,
         elements=0, layered=0, not_stated=0, assumed=0, exposure_missing=False, unseen=0, blower_door=False,
-        evidence=0, unexplained=0, ready=0, chosen=0,
+        evidence=0, unexplained=0, ready=0, built=0, chosen=0,
     )  # fmt: skip
 
     def of(self, **changed: Any) -> dict[str, Step]:
@@ -158,12 +158,16 @@ class Progress(TestCase):
         self.assertEqual(found["survey"].missing.split(": ")[0], "missing")
         self.assertEqual(found["survey"].lacks[0], "shape")
         self.assertEqual((found["house"].done, found["water"].done, found["options"].done), (0.0, 0.0, 0.0))
-        self.assertAlmostEqual(found["brief"].done, 9 / 11)
+        self.assertAlmostEqual(found["brief"].done, 12 / 14)
+        self.assertEqual(
+            (found["dossier"].lacks, found["dossier"].missing),
+            (("an element with layers",), "missing: an element with layers"),
+        )
 
     def test_all_of_it(self) -> None:
         found = self.of(
             bodies=1, brief_missing=(), volume_stated=True, floor_area_stated=True, air_stated=True, elements=4,
-            layered=2, blower_door=True, evidence=3, ready=4, chosen=2,
+            layered=2, blower_door=True, evidence=3, ready=4, built=2, chosen=2,
         )  # fmt: skip
         self.assertEqual({step.done for step in found.values()}, {1.0})
         self.assertEqual((found["brief"].missing, found["heat"].missing), ("complete", ""))
@@ -176,7 +180,7 @@ class Progress(TestCase):
             "air_stated": True,
             "blower_door": True,
         }
-        found = self.of(**stated, elements=2, layered=2, not_stated=1, evidence=4, unexplained=4, chosen=2)
+        found = self.of(**stated, elements=2, layered=2, not_stated=1, evidence=4, unexplained=4, built=2, chosen=2)
         self.assertAlmostEqual(found["survey"].done, (1 - 1 / 9) * 0.7)
         self.assertIn("the construction of 1 element; 4 of 4 pins", found["survey"].missing)
         self.assertEqual((found["heat"].done, found["heat"].missing), (0.5, "survey incomplete"))

@@ -13,6 +13,7 @@ from core.assembly.control import control_layers
 from core.brief import Brief, Where, limits_with_brief, missing_in, reveal_limit
 from core.buildup.model import BuildUp, Limits, Place
 from core.errors import OutOfRange
+from core.readiness.progress import BRIEF_ASKS
 from core.survey.drawings import best_cut, drawn, elevation_of, elevations, section
 from core.survey.exposure import (
     FaceExposure,
@@ -512,8 +513,11 @@ class BriefLimits(TestCase):
         self.assertEqual(reveal_limit(self.BRIEF, Where("wall", "main", 10))[0], 30)
 
     def test_what_is_missing(self) -> None:
-        self.assertEqual(len(missing_in(Brief())), 11)
-        self.assertEqual(set(missing_in(Brief())) - set(missing_in(self.BRIEF)), {"what may not change", "targets"})
+        self.assertEqual(len(missing_in(Brief(), "corrie")), BRIEF_ASKS)
+        self.assertEqual(
+            set(missing_in(Brief(), "corrie")) - set(missing_in(self.BRIEF, "corrie")),
+            {"what may not change", "targets"},
+        )
 
 
 class Control(TestCase):

@@ -175,8 +175,11 @@ def brief(p: Paper, g: Gathered) -> None:
         b.lived_in_during_works
     ]
     budget = f"{b.budget:g} {b.currency}".strip() if b.budget is not None else ""
+    place: Words = b.place
+    if b.altitude_m is not None:
+        place = join([b.place, join([shown(b.altitude_m, "length", 0), "above the sea"])], ", ")
     rows = [
-        ("Aims", b.aims), ("People and use", " ".join(x for x in (f"{b.people} people." if b.people else "", b.use) if x)),
+        ("Aims", b.aims), ("Place", place), ("People and use", " ".join(x for x in (f"{b.people} people." if b.people else "", b.use) if x)),
         ("Budget", budget), ("During the works", lived), ("Flues and appliances", b.appliances), ("Fans", b.fans), ("Bills", b.bills),
         ("Habits", b.habits),
     ]  # fmt: skip

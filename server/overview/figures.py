@@ -34,12 +34,13 @@ def facts_of(project: Project, elements: list[Element], readiness: dict[int, Rea
     """What the steps rest on, counted from the rows."""
     causes = list(project.evidence.exclude(pin__kind="nothing_found").values_list("cause", flat=True))
     layered = [element for element in elements if element.has_build_up]
+    built = [element for element in layered if element.in_line != "before"]
     stated = [element for element in layered if element.as_found.current.is_stated]
     walls = [element for element in elements if element.kind == "wall" and element.adjoining == "outside"]
     pinned = set(project.evidence.values_list("element_id", flat=True))
     return Facts(
         bodies=len(project.current_shape.bodies),
-        brief_missing=tuple(missing_in(project.current_brief)),
+        brief_missing=tuple(missing_in(project.current_brief, project.climate)),
         volume_stated=project.volume_m3 is not None,
         floor_area_stated=project.floor_area_m2 is not None,
         air_stated=project.air_value is not None,
@@ -53,5 +54,6 @@ def facts_of(project: Project, elements: list[Element], readiness: dict[int, Rea
         evidence=len(causes),
         unexplained=causes.count(""),
         ready=sum(state.state.startswith("ready") for state in readiness.values()),
-        chosen=sum(element.chosen_id is not None for element in layered),
+        built=len(built),
+        chosen=sum(element.chosen_id is not None for element in built),
     )

@@ -42,9 +42,13 @@ class NamedOut(Schema):
 
 
 class BriefOut(Schema):
+    """climate: the name of the one that is computed with, in words beside it."""
+
     revision: int
     brief: Brief
     missing: list[str]
+    climate: str
+    climate_words: str
     example_targets: dict[str, dict[str, float]]
     example_note: str
     affected: list[Said]

@@ -90,8 +90,12 @@ class BriefTests(Base):
         self.assertTrue(any("listed" in words["metric"] for words in page["affected"]))
         sheet = self.client.get(f"/api/elements/{wall.pk}/sheet").json()
         self.assertEqual(
-            sheet["limits"], {"room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3, "weight_kg_m2": None, "named": []}
-        )
+            sheet["limits"],
+            {
+                "room_mm": 40, "outside_mm": 0, "target_u_w_m2k": 0.3, "weight_kg_m2": None, "reveal_mm": None,
+                "named": [],
+            },
+        )  # fmt: skip
         said = {row["field"]: row["words"]["metric"] for row in sheet["limits_said"]}
         self.assertIn("listed", said["outside_mm"])
         found = sheet["options"][0]

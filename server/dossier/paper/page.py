@@ -77,6 +77,7 @@ STYLES = {
     "toc1": _style("toc1", fonts.BOLD, 9.5, 14),
     "toc2": _style("toc2", fonts.SANS, 9, 12.5, leftIndent=12),
 }
+TALL_ROW = 160 * mm  # a row that is no higher is kept whole
 ROLES = {"title": "H1", "h1": "H1", "h2": "H2", "h3": "H3"}
 
 
@@ -102,7 +103,16 @@ class Text(Paragraph):
 
 
 class Ruled(LongTable):
-    """A table whose grounds and rules are no content."""
+    """A table whose grounds and rules are no content. A row is only torn where it is higher than most of a page."""
+
+    def split(self, width: float, height: float) -> list[Flowable]:
+        """In rows; where not even the first of them fits, none, so that the table begins on the next page."""
+        self._calc(width, height)
+        heads = self.repeatRows
+        begins = sum(self._rowHeights[: heads + 1])
+        if height < begins < TALL_ROW:
+            return []
+        return list(super().split(width, height))
 
     def _drawBkgrnd(self) -> None:  # noqa: N802
         with self.canv.artifact():

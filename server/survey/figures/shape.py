@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from core.brief import EXAMPLE_NOTE, EXAMPLE_TARGETS, missing_in
+from core.climate.data import shipped
 from core.errors import CoreError
 from core.say import Said, said, say
 from core.survey.drawings import elevations, overlapping
@@ -33,12 +34,22 @@ def brief_out(project: Project) -> BriefOut:
     return BriefOut(
         revision=project.brief_revision,
         brief=brief,
-        missing=missing_in(brief),
+        missing=missing_in(brief, project.climate),
+        climate=project.climate,
+        climate_words=_climate_words(project),
         example_targets=EXAMPLE_TARGETS,
         example_note=EXAMPLE_NOTE,
         affected=affected,
         bodies=[NamedOut(id=body.id, name=body.name) for body in project.current_shape.bodies],
     )
+
+
+def _climate_words(project: Project) -> str:
+    try:
+        climate = shipped(project.climate)
+    except CoreError as error:
+        return error.message
+    return f"{climate.label}, {climate.origin}"
 
 
 def scheme_shape_out(scheme: Scheme, drawn: Shape | None = None) -> ShapeOut:

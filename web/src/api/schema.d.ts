@@ -3203,8 +3203,8 @@ export interface components {
         };
         /**
          * Brief
-         * @description Step 1 of the work. appliances: flues, stoves, boilers and their air; fans: what extracts; habits: airing, drying of
-         *     clothes, temperatures.
+         * @description Step 1 of the work. climate_agreed: the name of the climate that somebody said stands for the place. appliances: flues, stoves, boilers and their
+         *     air; fans: what extracts; habits: airing, drying of clothes, temperatures.
          */
         Brief: {
             /**
@@ -3212,6 +3212,8 @@ export interface components {
              * @default
              */
             aims: string;
+            /** Altitude M */
+            altitude_m?: number | null;
             /**
              * Appliances
              * @default
@@ -3226,6 +3228,11 @@ export interface components {
             budget?: number | null;
             /** Built Year */
             built_year?: number | null;
+            /**
+             * Climate Agreed
+             * @default
+             */
+            climate_agreed: string;
             /**
              * Currency
              * @default
@@ -3250,6 +3257,11 @@ export interface components {
             lived_in_during_works?: boolean | null;
             /** People */
             people?: number | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
             /**
              * Roles
              * @default []
@@ -3331,13 +3343,20 @@ export interface components {
              */
             reason: string;
         };
-        /** BriefOut */
+        /**
+         * BriefOut
+         * @description climate: the name of the one that is computed with, in words beside it.
+         */
         BriefOut: {
             /** Affected */
             affected: components["schemas"]["Said"][];
             /** Bodies */
             bodies: components["schemas"]["NamedOut"][];
             brief: components["schemas"]["Brief"];
+            /** Climate */
+            climate: string;
+            /** Climate Words */
+            climate_words: string;
             /** Example Note */
             example_note: string;
             /** Example Targets */

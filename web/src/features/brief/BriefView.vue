@@ -43,6 +43,24 @@ const { page, brief, complaint, theirs, saved, unread, load, keep } = useBrief(i
         :rows="3"
         maxlength="4000"
       />
+      <TextField class="broad" label="Place" v-model="brief.place" maxlength="200" name="place" />
+      <QuantityInput
+        v-model="brief!.altitude_m"
+        label="Altitude above the sea"
+        quantity="length"
+        :digits="0"
+        :least="-430"
+        :most="6000"
+        optional
+      />
+      <ElCheckbox
+        v-if="page"
+        class="climate"
+        :model-value="brief.climate_agreed === page.climate"
+        data-climate-agreed
+        @update:model-value="(v: unknown) => (brief!.climate_agreed = v ? page!.climate : '')"
+        >{{ page.climate_words }}: stands for this place</ElCheckbox
+      >
       <TextField class="two" label="People and use" type="textarea" v-model="brief.use" :rows="2" maxlength="4000" />
       <QuantityInput
         v-model="brief!.people"
@@ -194,6 +212,14 @@ const { page, brief, complaint, theirs, saved, unread, load, keep } = useBrief(i
 .two {
   grid-column: span 2;
   grid-row: span 2;
+}
+.broad {
+  grid-column: span 2;
+}
+.climate {
+  align-self: end;
+  height: auto;
+  white-space: normal;
 }
 .two :deep(textarea) {
   height: 88px;

@@ -84,7 +84,11 @@ const savedWords = computed(() => {
     return 'The heated line moves: both losses are of other rooms, and like for like is not known while something is not stated.'
   return `${capital(byShare(h.total_before_w_k, after))} heat loss by the chosen options, planned windows and the air aimed at.`
 })
-const notReady = computed(() => (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready')))
+/** Of what is in the line after the works: nothing else is covered. */
+const left = computed(() => new Set(project.elements.filter((e) => e.in_line === 'before').map((e) => e.id)))
+const notReady = computed(() =>
+  (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready') && !left.value.has(e.element_id)),
+)
 const overridden = computed(() =>
   (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),
 )
