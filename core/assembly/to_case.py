@@ -26,6 +26,7 @@ from core.buildup.model import (
 from core.climate.data import shipped
 from core.errors import CaseRefused, CoreError, NotAvailableYet
 from core.materials.library import (
+    DATA_SHEET,
     AirLayer,
     MouldClass,
     Sheet,
@@ -35,6 +36,7 @@ from core.materials.library import (
     still_air_material,
 )
 from core.moisture.gaps import opened_by
+from core.moisture.sorptivity import liquid_part
 from core.thermal.air_layers import HeatFlow
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
@@ -53,6 +55,21 @@ GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
 SOIL_RH = {"moist": 0.99, "wet": 1.0}
 VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
+
+
+def drawing_material(solid: Solid, measured_kg_m2s05: float | None = None) -> c.Material:
+    """The solid as a case states it. An uptake that somebody measured, or a data sheet states, holds what arrives as vapour too: the liquid is the rest of it, as the
+    library's own entries are."""
+    drawn = measured_kg_m2s05
+    if drawn is None and solid.sources.get("a_value_kg_m2s05", "").startswith(DATA_SHEET):
+        drawn = solid.a_value_kg_m2s05
+    if drawn is None:
+        return case_material(solid)
+    whole = case_material(solid, drawn)
+    liquid = liquid_part(whole.model_dump_json(), drawn)
+    return (
+        case_material(solid, liquid) if liquid > 0.0 else whole.model_copy(update={"liquid": c.LiquidNone(form="none")})
+    )
 
 
 def _as_built(layer: BuildUpLayer, entry: Solid, flow: HeatFlow) -> Solid:
@@ -258,7 +275,9 @@ class _Stack:
         assert isinstance(entry, Solid)
         otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
         own = f"{layer.material}@{layer.id}" if otherwise else layer.material
-        self.materials[own] = case_material(_as_built(layer, entry, heat_flow(self.place.kind)), layer.a_value_kg_m2s05)
+        self.materials[own] = drawing_material(
+            _as_built(layer, entry, heat_flow(self.place.kind)), layer.a_value_kg_m2s05
+        )
         made = c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, initial=self._initial(layer))
         self._add(layer, made, entry.group)
         kind = "fibre" if entry.wood_fibre else entry.timber

@@ -13,21 +13,25 @@ from scipy.optimize import brentq
 
 from core.air import AIR_HEAT as AIR_HEAT_J
 from core.air import ZERO_CELSIUS, saturation_pressure
+from core.assembly.to_case import drawing_material
 from core.building.leaks import GRAVITY, Leak, air_through, density
 from core.building.monthly import utilisation
 from core.building.zones import AirFlow, Chain, Zone, zone_year
 from core.building.zones import Building as ZonesBuilding
 from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, InvertedRoof, Place, Product
 from core.buildup.planes import SensitivePlane
-from core.case import Case, case_from_dict
+from core.case import Case, Material, case_from_dict
 from core.cases import examples
 from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
 from core.climate.sun import Shade, seen_from_pane
 from core.criteria.mould import growth_1999, mould_index
+from core.materials.library import Solid, case_material, entry_of
+from core.moisture.sorptivity import sorptivity
 from core.moisture.steady import drying_ability
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
+from core.thermal.as_built import curve_density, density_curve
 from core.thermal.iso6946 import stud_layer_resistance, transmittance
 from core.thermal.iso13370 import (
     EdgeInsulation,
@@ -43,6 +47,9 @@ from core.thermal.iso13370 import (
 )
 
 DAY = 86400.0
+
+
+INCH_M, R_IP = 0.0254, 5.678  # of printed tables: an inch; ft² h °F/Btu for each m²K/W
 
 
 @dataclass(frozen=True)
@@ -320,11 +327,63 @@ def as_it_is() -> Iterator[Row]:
                 f"Light steel studs {depth} mm, {spacing:g} mm apart", "R of the layer", "m²K/W",
                 stud_layer_resistance(cavity, depth / 1000.0, spacing, 1.1), printed, 0.04, source, True,
             )  # fmt: skip
+    source = "printed tables of squeezed glass-fibre batts, as remembered"
+    for label, sold, rows in ((19, 6.25, ((3.5, 13), (2.5, 10))), (30, 9.5, ((5.5, 21),)), (38, 12.0, ((5.5, 22),)), (13, 3.5, ((1.5, 6.3),)), (15, 3.5, ((1.5, 7.0),))):  # fmt: skip
+        conductivity = sold * INCH_M / (label / R_IP)
+        at = curve_density(conductivity, 12.0)
+        for now, printed in rows:
+            squeezed = now * INCH_M / (conductivity * density_curve(at * sold / now) / density_curve(at))
+            yield _row(f"Batt R-{label} of {sold:g} in squeezed into {now:g}", "R", "m²K/W", squeezed, printed / R_IP, 0.05, source, True)  # fmt: skip
     sunk = BuildUpLayer(id="c", material="cellulose_loose", thickness_mm=200, product=Product(settled=0.1))
     ceiling = transmittance(BuildUp(layers=[sunk]), "roof")
     # 0.18/0.039 + 0.16 + 0.14 = 4.915385
     source = "worked here, not from the standard (docs/verification.md)"
     yield _row("Settled fill of a ceiling", "U", "W/m²K", ceiling.u_effective, 0.203443, 0.001, source, True)
+
+
+def drawn_water() -> Iterator[Row]:
+    """Uptake of a face at saturation by the run, against the similarity solution of Philip and Knight 1974; and a typed A-value that it gives back."""
+    source = "flux-concentration relation, Philip & Knight 1974"
+    for name, hours in (("sandstone_rubble", 3), ("brick_old", 2), ("calcium_silicate", 2), ("wood_fibre_board", 12), ("gypsum_board", 3), ("softwood", 12)):  # fmt: skip
+        solid = entry_of(name)
+        assert isinstance(solid, Solid)
+        material = case_material(solid)
+        yield _row(
+            f"Uptake of {solid.name}", "A", "kg/m²√s", drawn(uptake_case(material, hours), hours), sorptivity(material), 0.01, source, True,
+        )  # fmt: skip
+    for name, typed in (("wood_fibre_board", 0.005), ("wood_fibre_sheathing", 0.0025), ("softboard", 0.004)):
+        solid = entry_of(name)
+        assert isinstance(solid, Solid)
+        made = drawing_material(solid, typed)
+        source = "A as it is typed, of liquid and vapour together"
+        yield _row(f"{solid.name[0].upper()}{solid.name[1:]}, A typed", "A", "kg/m²√s", drawn(uptake_case(made, 12), 12), typed, 0.01, source, True)  # fmt: skip
+
+
+def uptake_case(material: Material, hours: float, length_m: float = 0.1) -> Case:
+    """Free uptake: one face at saturation, 20 °C, from 50 % RH."""
+    return case_from_dict(
+        {
+            "materials": {"m": material.model_dump(mode="json")},
+            "initial": {"temperature_c": 20, "rh": 0.5},
+            "layers": [{"kind": "layer", "material": "m", "thickness_m": length_m, "cells": 160, "stretch": 1.02}],
+            "outside": {
+                "type": "separate",
+                "heat": {"type": "surface", "temperature_c": 20},
+                "moisture": {"type": "surface", "rh": 1.0},
+            },
+            "inside": {"type": "separate", "heat": {"type": "adiabatic"}, "moisture": {"type": "tight"}},
+            "switches": {"heat": False},
+            "time": {"length_s": hours * 3600, "largest_step_s": 60},
+            "output": {"step_s": 3600},
+        }
+    )
+
+
+def drawn(case: Case, hours: float) -> float:
+    """kg/(m² √s) over the time: what was taken up over the root of it."""
+    outcome = simulate(case)
+    taken = float(outcome.layer_water.sum(axis=1)[-1] - outcome.start_layer_water.sum())
+    return taken / math.sqrt(hours * 3600.0)
 
 
 def sky_seen() -> Iterator[Row]:
@@ -576,6 +635,7 @@ CASES: dict[str, Callable[[], Iterator[Found]]] = {
     "hand": hand_worked,
     "ground": ground,
     "as_it_is": as_it_is,
+    "drawn_water": drawn_water,
     "sky_seen": sky_seen,
     "building": building,
     "buffers": buffers,
@@ -606,8 +666,12 @@ TITLES: dict[str, tuple[str, str]] = {
         "Stack and wind through leaks, a zone after steps of heat and vapour, a cold space beside it, in closed form.",
     ),
     "as_it_is": (
-        "Deep steel studs and settled fills",
-        "The stud layer of light steel against printed tables; a fill that settled in a ceiling by hand.",
+        "Deep steel studs, squeezed batts, settled fills",
+        "The stud layer of light steel and squeezed batts against printed tables; a fill that settled in a ceiling by hand.",
+    ),
+    "drawn_water": (
+        "Water that a face draws",
+        "Free uptake by the run against a similarity solution of liquid and vapour together; a typed A-value given back.",
     ),
     "sky_seen": (
         "Sky past overhang and reveals",

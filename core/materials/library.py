@@ -26,6 +26,7 @@ APPROXIMATION = "Künzel 1994 approximation from w80, free saturation and A-valu
 
 
 Weather = Literal["sheds", "soaks and dries", "must be covered"]
+DATA_SHEET = "data sheet"  # what the source of a value begins with that a sheet states
 HYGROSCOPIC_SHARE = 2.0  # of w80: what the fine pores hold when full; an estimate
 
 

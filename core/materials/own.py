@@ -19,7 +19,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from core.case import Strict
 from core.errors import CaseRefused, OutOfRange
 from core.materials.bounds import BOUNDS, outside_bounds
-from core.materials.library import AirLayer, AnyEntry, Sheet, Solid, Weather, case_material, library
+from core.materials.library import DATA_SHEET, AirLayer, AnyEntry, Sheet, Solid, Weather, case_material, library
 from core.materials.stated import Property, Read, read_stated
 from core.say import Said, said
 
@@ -159,7 +159,7 @@ def material_from(sheet: DataSheet) -> Made:
     for name in near.sources:
         known = name in stated or (name == "sd" and "sd_m" in stated)
         if known:
-            sources[name] = f"data sheet: {where}" if where else "data sheet, not named"
+            sources[name] = f"{DATA_SHEET}: {where}" if where else f"{DATA_SHEET}, not named"
         else:
             words = f"filled from {near.name}" + (", by the density" if name in scaled else "")
             sources[name] = filled[name] = words

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
+
 from core.buildup.model import BuildUpLayer
 from core.materials.library import Solid
 from core.thermal.air_layers import HeatFlow, air_layer_resistance
 
 # λ of mineral fibre at 10 °C over its density ρ: λ = A + B ρ + C/ρ [W/(m K), kg/m³] (form of the published curves for glass and
-# stone wool: conduction in the air, in the fibres, radiation between them). Coefficients are a fit to usual declared values
-# (0.044 at 12, 0.038 at 20, 0.0345 at 33, 0.034 at 60 kg/m³), an estimate; only their ratio is used, so that a label is met.
-CURVE_A, CURVE_B, CURVE_C = 0.0275, 4.6e-5, 0.19
+# stone wool: conduction in the air, in the fibres, radiation between them). Coefficients are a fit to printed tables of squeezed glass-fibre batts
+# (R-13 to R-38, down to two fifths of their thickness), within 4 %.
+CURVE_A, CURVE_B, CURVE_C = 0.0275, 2.5e-5, 0.157
+BEST_KG_M3 = math.sqrt(CURVE_C / CURVE_B)  # where it is lowest; a slab beyond it is squeezed for nothing
 FIBRE = "fibrous insulation"
 # Of the empty space over a fill that has settled in a wall: a still air layer across the wall (ISO 6946) [W/(m² K)].
 VOID_CONDUCTANCE = 1.0 / 0.18
@@ -29,12 +32,23 @@ def as_built_density(layer: BuildUpLayer) -> float:
     return entry.density_kg_m3 * layer.product.labelled_mm / layer.thickness_mm
 
 
+def curve_density(conductivity_w_mk: float, density_kg_m3: float) -> float:
+    """Density [kg/m³] at which the curve has the λ of a label: finer fibre reaches the same λ with less of it. A dense slab keeps its own."""
+    above = conductivity_w_mk - CURVE_A
+    root = above * above - 4.0 * CURVE_B * CURVE_C
+    if density_kg_m3 >= BEST_KG_M3:
+        return density_kg_m3
+    return (above - math.sqrt(root)) / (2.0 * CURVE_B) if root > 0.0 and above > 0.0 else BEST_KG_M3
+
+
 def compression_factor(layer: BuildUpLayer) -> float:
     """λ squeezed over λ of the label: mineral fibre by the density curve; other fibre keeps its λ (an estimate)."""
     entry = layer.entry
     if not isinstance(entry, Solid) or entry.family != FIBRE:
         return 1.0
-    return density_curve(as_built_density(layer)) / density_curve(entry.density_kg_m3)
+    times = as_built_density(layer) / entry.density_kg_m3
+    at = curve_density(entry.conductivity_w_mk, entry.density_kg_m3)
+    return density_curve(at * times) / density_curve(at)
 
 
 def as_built_conductivity(

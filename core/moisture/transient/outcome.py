@@ -23,7 +23,7 @@ from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_functi
 Array = NDArray[np.float64]
 ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")
 # Counted up whenever the same case gives another outcome; a result keeps the number it was computed with.
-SOLVER = 4
+SOLVER = 5
 GAINS = ("cavity", "air leak", "rain leak", "drained")
 FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
 

@@ -24,6 +24,9 @@ Z_MIN, Z_MAX, Z_INTERVALS = -8.0, 15.0, 2300
 PHI_INTERVALS = 500
 T_MIN, T_MAX, T_INTERVALS = 213.15, 373.15, 2560
 SUCTION_UNIT = 1000.0
+LEAST_WHEN_FULL = (
+    0.1  # of its highest: where the liquid conductivity of a full material is less, it is held at the highest
+)
 OVER_SATURATION_STORAGE = 1.0e-4
 """kg/(m³ Pa): water a cell takes beyond w_sat under pressure; keeps the balance solvable when full."""
 
@@ -190,6 +193,30 @@ def _diffusivity(liquid: c.LiquidDiffusivity | c.LiquidKuenzel, w: Array) -> Arr
     return np.exp(np.interp(w, [row[0] for row in liquid.rows], np.log([row[1] for row in liquid.rows])))
 
 
+def liquid_increments(liquid: c.Liquid, w: Array, suction: Array) -> Array:
+    """∫ K ds between one suction and the next [kg/(m s)], from wet to dry, of a liquid that is stated as D(w); 0 of none.
+
+    The formula of the A-value gives D(w) whatever the retention: where that levels out towards saturation, K = D |dw/ds| falls by orders there, which no pore
+    does. K stays at its highest from there on, all of it less by as much as leaves the uptake what it is (sorptivity after Parlange 1971).
+    """
+    if not isinstance(liquid, c.LiquidDiffusivity | c.LiquidKuenzel):
+        return np.zeros(len(w) - 1)
+    diffusivity = _diffusivity(liquid, w)
+    # Θ = ∫ D dw from dry to w: the water content itself is the integration variable.
+    stated: Array = 0.5 * (diffusivity[1:] + diffusivity[:-1]) * -np.diff(w)
+    if not isinstance(liquid, c.LiquidKuenzel):
+        return stated
+    steps = np.diff(suction)
+    conductivity = stated / steps
+    highest = int(np.argmax(conductivity))
+    if conductivity[0] > LEAST_WHEN_FULL * conductivity[highest]:
+        return stated  # it rises to the end, but for the corners of a table
+    held: Array = np.where(np.arange(len(steps)) < highest, conductivity[highest] * steps, stated)
+    weight = w[0] + 0.5 * (w[1:] + w[:-1])
+    drawn = float(np.sum(weight * held))
+    return held * float(np.sum(weight * stated)) / drawn
+
+
 def _conductivity_variable(variable: str, w: Array, w_sat: float, suction: Array) -> Array:
     if variable == "w":
         return w
@@ -226,9 +253,7 @@ def _liquid_potential(
     suction = suction_from_z(_FINE_Z[wet])
     w = w_of_suction(suction)
     if isinstance(liquid, c.LiquidDiffusivity | c.LiquidKuenzel):
-        diffusivity = _diffusivity(liquid, w)
-        # Θ = ∫ D dw from dry to w: the water content itself is the integration variable.
-        increments = 0.5 * (diffusivity[1:] + diffusivity[:-1]) * -np.diff(w)
+        increments = liquid_increments(liquid, w, suction)
         inside = np.ones_like(w, bool)
         if isinstance(liquid, c.LiquidDiffusivity) and liquid.rows is not None and liquid.outside == "error":
             inside = (w >= liquid.rows[0][0]) & (w <= liquid.rows[-1][0])
