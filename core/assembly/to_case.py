@@ -22,6 +22,7 @@ from core.buildup.model import (
     BuildUpLayer,
     Metal,
     Place,
+    absorptance_of,
 )
 from core.climate.data import shipped
 from core.errors import CaseRefused, CoreError, NotAvailableYet
@@ -412,7 +413,7 @@ def model_of(
         materials=stack.materials,
         initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
         layers=entries,
-        outside=_outside(place, indoor, outer_sd, rain_factor, beside),
+        outside=_outside(place, indoor, outer_sd, rain_factor, absorptance_of(build_up, place, new), beside),
         inside=indoor,
         air=_air(build_up, place, layers, stack),
         switches=c.Switches(freezing=True),
@@ -504,7 +505,12 @@ def _thin_outside(place: Place, entry: c.Layer | c.Membrane) -> bool:
 
 
 def _outside(
-    place: Place, indoor: c.IndoorEnd, coating_sd_m: float, coating_rain_factor: float, beside: str = ""
+    place: Place,
+    indoor: c.IndoorEnd,
+    coating_sd_m: float,
+    coating_rain_factor: float,
+    absorptance: float,
+    beside: str = "",
 ) -> c.End:
     """What lies outside: weather, soil, or an unheated space. beside: the series of that space's air."""
     if beside:
@@ -534,7 +540,7 @@ def _outside(
         climate=place.climate,
         facing_deg=place.facing_deg,
         slope_deg=place.slope_deg,
-        absorptance=place.absorptance,
+        absorptance=absorptance,
         coating_sd_m=coating_sd_m,
         coating_rain_factor=coating_rain_factor,
         rain=place.driven_rain if place.kind == "wall" else NO_RAIN,

@@ -23,6 +23,7 @@ OTHERWISE = {
     "gaps": "its gaps",
     "inverted": "the rain under it",
     "a_value_kg_m2s05": "its measured uptake",
+    "absorptance": "its colour",
 }
 PLACE_WORDS = {
     "kind": "what it is",

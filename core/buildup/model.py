@@ -193,6 +193,7 @@ class BuildUpLayer(Strict):
     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
     uneven: of masonry and plaster. goes_round: the room's air gets behind the boards before this still gap (dabs, battens, sockets). meets: another background in the same face. role: what it is, where its look suggests something else.
+    absorptance: of the sun, of its colour, where it is the outermost.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=40)]
@@ -217,6 +218,7 @@ class BuildUpLayer(Strict):
     meets: Literal["", "stone", "brick", "concrete", "timber", "steel"] = ""
     role: StatedRole = ""
     goes_round: bool = False
+    absorptance: Annotated[float, Field(ge=0, le=1)] | None = None
 
     @model_validator(mode="after")
     def _fits(self) -> BuildUpLayer:
@@ -458,6 +460,23 @@ class Limits(Strict):
     def reached_by(self, u: float | None) -> bool:
         """Whether a U [W/(m² K)] meets the target to the last digit that is shown; without a target or a U nothing does."""
         return self.target_u_w_m2k is not None and u is not None and u <= self.target_u_w_m2k + U_SLACK
+
+
+def absorptance_of(build_up: BuildUp, place: Place, new: bool) -> float:
+    """Of the sun, of the face in the weather: as its layer says; of a layer that is new the usual colour of its material; else as the place says of what stands there.
+
+    new: the build-up is one to come, so that a layer that does not exist brings its own colour.
+    """
+    for layer in build_up.layers:
+        if layer.absorptance is not None:
+            return layer.absorptance
+        if not new or layer.existing:
+            break
+        if layer.entry.absorptance is not None:
+            return layer.entry.absorptance
+        if layer.thickness_mm is not None:
+            break  # only a coat shows what it lies on
+    return place.absorptance
 
 
 def mass(build_up: BuildUp) -> float:

@@ -354,7 +354,7 @@ def _16() -> tuple[str, str, list[Check]]:
 
 
 def _17() -> tuple[str, str, list[Check]]:
-    place = Place(facing_deg=290, exposure="severe", climate="corrie")
+    place = Place(facing_deg=225, exposure="severe", climate="corrie")
     proof = {"frost_proof": True}
     lined = _plus(BRICK, ("foam", "pur_foam", 100), ("board", "gypsum_board", 12.5))
     unknown = _verdict(lined, place, BRICK)

@@ -49,6 +49,8 @@ from core.thermal.iso13370 import (
 DAY = 86400.0
 
 
+# R printed on a batt, its thickness [in], what it is squeezed into [in], and R then.
+SQUEEZED_BATTS = ((19, 6.25, 3.5, 13.0), (19, 6.25, 2.5, 10.0), (30, 9.5, 5.5, 21.0), (38, 12.0, 5.5, 22.0), (13, 3.5, 1.5, 6.3), (15, 3.5, 1.5, 7.0))  # fmt: skip
 INCH_M, R_IP = 0.0254, 5.678  # of printed tables: an inch; ft² h °F/Btu for each m²K/W
 
 
@@ -328,12 +330,11 @@ def as_it_is() -> Iterator[Row]:
                 stud_layer_resistance(cavity, depth / 1000.0, spacing, 1.1), printed, 0.04, source, True,
             )  # fmt: skip
     source = "printed tables of squeezed glass-fibre batts, as remembered"
-    for label, sold, rows in ((19, 6.25, ((3.5, 13), (2.5, 10))), (30, 9.5, ((5.5, 21),)), (38, 12.0, ((5.5, 22),)), (13, 3.5, ((1.5, 6.3),)), (15, 3.5, ((1.5, 7.0),))):  # fmt: skip
+    for label, sold, now, printed in SQUEEZED_BATTS:
         conductivity = sold * INCH_M / (label / R_IP)
         at = curve_density(conductivity, 12.0)
-        for now, printed in rows:
-            squeezed = now * INCH_M / (conductivity * density_curve(at * sold / now) / density_curve(at))
-            yield _row(f"Batt R-{label} of {sold:g} in squeezed into {now:g}", "R", "m²K/W", squeezed, printed / R_IP, 0.05, source, True)  # fmt: skip
+        squeezed = now * INCH_M / (conductivity * density_curve(at * sold / now) / density_curve(at))
+        yield _row(f"Batt R-{label} of {sold:g} in squeezed into {now:g}", "R", "m²K/W", squeezed, printed / R_IP, 0.05, source, True)  # fmt: skip
     sunk = BuildUpLayer(id="c", material="cellulose_loose", thickness_mm=200, product=Product(settled=0.1))
     ceiling = transmittance(BuildUp(layers=[sunk]), "roof")
     # 0.18/0.039 + 0.16 + 0.14 = 4.915385

@@ -31,7 +31,8 @@ HYGROSCOPIC_SHARE = 2.0  # of w80: what the fine pores hold when full; an estima
 
 
 class Entry(c.Strict):
-    """family: whose usual ranges hold (core.materials.bounds). weather: what it does as the outermost layer."""
+    """family: whose usual ranges hold (core.materials.bounds). weather: what it does as the outermost layer. absorptance: of the sun, in its usual colour;
+    None where it is no face in the weather, or has no colour of its own."""
 
     id: str
     name: str
@@ -42,6 +43,7 @@ class Entry(c.Strict):
     mould_class: MouldClass
     note: str = ""
     sources: dict[str, str]
+    absorptance: Annotated[float, Field(ge=0, le=1)] | None = None
     ranges: dict[str, tuple[float, float]] = {}  # of single values, where the family's usual spread does not hold
 
 

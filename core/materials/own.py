@@ -209,8 +209,9 @@ def sealed(values: dict[str, Any]) -> Solid | Sheet:
 def own_id(entry: Solid | Sheet) -> str:
     """“own-” and the hash of everything but the id."""
     content = entry.model_dump(mode="json", exclude={"id"})
-    if content.get("spent") is None:
-        content.pop("spent", None)  # came later: what says nothing of it keeps its id
+    for name in ("spent", "absorptance"):
+        if content.get(name) is None:
+            content.pop(name, None)  # came later: what says nothing of it keeps its id
     return "own-" + hashlib.sha256(json.dumps(content, sort_keys=True, ensure_ascii=False).encode()).hexdigest()[:16]
 
 

@@ -25,6 +25,7 @@ from core.buildup.model import (
     Metal,
     Place,
     RainLeakage,
+    absorptance_of,
     bears,
     is_insulation,
 )
@@ -481,3 +482,34 @@ class Parts(TestCase):
         )
         self.assertEqual(made(frame)[0], "frame")
         self.assertIsNone(Anatomy(frame, Place()).between_members, "air between members is no insulation")
+
+
+class Colours(TestCase):
+    """The sun is taken up by the outermost layer, in its colour."""
+
+    PLACE = Place(climate="corrie", absorptance=0.6)
+
+    def of(self, *layers: dict[str, Any], new: bool = True) -> float:
+        return absorptance_of(BuildUp.model_validate({"layers": list(layers)}), self.PLACE, new)
+
+    def test_what_stands_there_has_the_colour_of_the_place_and_what_comes_its_own(self) -> None:
+        stone = {"id": "s", "material": "sandstone_rubble", "thickness_mm": 500, "existing": True}
+        slates = {"id": "c", "material": "slate", "thickness_mm": 10}
+        wash, oil = {"id": "w", "material": "limewash"}, {"id": "o", "material": "wood_oil"}
+        boards = {"id": "b", "material": "larch_boards", "thickness_mm": 22}
+        self.assertEqual(self.of(stone), 0.6)
+        self.assertEqual(self.of({**stone, "absorptance": 0.35}), 0.35)
+        self.assertEqual(self.of(slates, stone), 0.85)
+        self.assertEqual(self.of(slates, stone, new=False), 0.6, "as found the place says it")
+        self.assertEqual(self.of(wash, stone), 0.3)
+        self.assertEqual(self.of(oil, boards, stone), 0.7, "an oil shows its boards")
+        self.assertEqual(self.of(oil, {**boards, "existing": True}, stone), 0.6)
+        self.assertEqual(self.of({"id": "f", "material": "mineral_fibre_035", "thickness_mm": 80}, stone), 0.6)
+
+    def test_the_year_of_an_option_runs_with_it(self) -> None:
+        render = {"id": "r", "material": "lime_render", "thickness_mm": 20}
+        stone = {"id": "s", "material": "sandstone_rubble", "thickness_mm": 500, "existing": True}
+        option = BuildUp.model_validate({"layers": [render, stone]})
+        for new, taken_up in ((True, 0.4), (False, 0.6)):
+            outside = model_of(option, self.PLACE, new=new).case.outside
+            self.assertEqual(getattr(outside, "absorptance", None), taken_up)

@@ -218,10 +218,10 @@ class WeatherEnd(TestCase):
         self.assertTrue(built.runoff_on[0] and not built.runoff_on[1])
 
     def steady_face(
-        self, diffuse: float, sky: float, wind: float = 0.0, absorptance: float = 0.95
+        self, diffuse: float, sky: float, wind: float = 0.0, absorptance: float = 0.95, air: float = 25.0
     ) -> tuple[float, float]:
         """T of a flat insulated face [K] under an even sky after two days, and what its balance leaves over [W/m²]."""
-        hours, air = 48, 25.0
+        hours = 48
         given = {
             "latitude_deg": 40.0,
             "longitude_deg": 0.0,
@@ -268,6 +268,14 @@ class WeatherEnd(TestCase):
     def test_a_face_beyond_100_degrees_is_refused_with_the_degrees(self) -> None:
         with self.assertRaisesRegex(OutOfRange, "the computation holds from −60 to 100 °C"):
             self.steady_face(1200.0, 450.0)
+        with self.assertRaisesRegex(OutOfRange, r"sun and sky give it \d+ W/m² in air of 25 °C. Check its colour"):
+            self.steady_face(1200.0, 450.0)
+
+    def test_a_face_under_60_degrees_of_frost_ends_with_its_cause(self) -> None:
+        with self.assertRaisesRegex(
+            OutOfRange, r"−6\d °C there.*the air outside is −52 °C then, and the sky takes \d+ W/m²"
+        ):
+            self.steady_face(0.0, 40.0, air=-52.0)
 
     def test_a_face_under_a_clear_night_sky(self) -> None:
         for wind in (0.0, 2.0, 8.0):

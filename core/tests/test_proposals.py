@@ -166,7 +166,7 @@ class Twenty(TestCase):
                     self.assertEqual(
                         proposal.over_limits,
                         over_limits(
-                            proposal.growth_m, proposal.room_m, mass(proposal.build_up) - mass(one.found), limits
+                            proposal.growth_m, proposal.room_m, mass(proposal.build_up) - mass(one.found), limits, place
                         ),
                     )
                     closed = {trap.sentence.metric for trap in figures.traps if trap.tight}

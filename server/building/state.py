@@ -10,7 +10,7 @@ from core.building.leaks import BY_TERRAIN
 from core.building.ledger import LeakPlace, Ledger, guess_of, joints, ledger
 from core.building.stated import AirStated
 from core.building.whole import Part, State
-from core.buildup.model import BuildUp
+from core.buildup.model import BuildUp, absorptance_of
 from core.climate.data import shipped
 from core.climate.sun import Shade
 from core.errors import CoreError
@@ -184,9 +184,15 @@ def _part(
     return Part(
         row.key, element.name, element.kind, side, max(row.area_m2, 1e-6), element.facing_deg, element.slope_deg, row.build_up,
         None if element.has_build_up else u, g, _constant_shading(opening),
-        element.place.absorptance, typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
+        _absorptance(row, after), typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
         shade=shade_of(opening), shutters=opening is not None and opening.shading == "shutters",
     )  # fmt: skip
+
+
+def _absorptance(row: Row, after: bool) -> float:
+    place = row.element.place
+    stated = row.build_up is not None and row.build_up.is_stated
+    return absorptance_of(row.build_up, place, after) if stated and row.build_up is not None else place.absorptance
 
 
 def _constant_shading(opening: Opening | None) -> float:

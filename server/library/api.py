@@ -67,6 +67,7 @@ class MaterialOut(Schema):
     weather: str = ""
     mu_wet: float | None = None
     durability_class: int | None = None
+    absorptance: float | None = None
     rain_factor: float | None = None
     opening_mm2_m: float | None = None
     ranges: dict[str, list[float]] = {}

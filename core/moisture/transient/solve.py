@@ -19,6 +19,7 @@ from core.moisture.transient.grid import Grid, build_grid, plane_place
 from core.moisture.transient.outcome import GAINS, Outcome
 from core.moisture.transient.tables import (
     SUCTION_UNIT,
+    T_MIN,
     MaterialTables,
     air_table,
     build_tables,
@@ -312,6 +313,22 @@ class Runner:
             self._check(status)
         return records_of.z, records_of.T, records_of.water, records_of.flux, self._by_account(records_of.port)
 
+    def _why_beyond(self, at: float, cold: bool) -> str:
+        """What makes a face so cold or so hot, with the figures of its hour."""
+        weather = np.flatnonzero(self.boundary.emission > 0.0)
+        if not len(weather):
+            return "check the heat sources" if not cold else "check what is given at its faces"
+        hour = min(int(at / self.boundary.step_s), self.boundary.steps - 1)
+        air, given = (
+            float(self.boundary.series[hour, weather[0], column, 0]) for column in (kernel.T_ENV, kernel.Q_GIVEN)
+        )
+        if cold:
+            return (
+                f"the air outside is {air - ZERO_CELSIUS:.0f} °C then, and the sky takes {-given:.0f} W/m² from the face. "
+                "Check that hour of the climate; a thin covering apart from the wall may be left out"
+            )
+        return f"sun and sky give it {given:.0f} W/m² in air of {air - ZERO_CELSIUS:.0f} °C. Check its colour, the wind and the heat sources"
+
     def _begin(self) -> kernel.Work:
         return kernel.begin(self.nodes, self.materials, self.constants, self.openings, self.state)
 
@@ -332,7 +349,7 @@ class Runner:
             if kelvin > 0.0:
                 raise OutOfRange(
                     f"at hour {at / 3600:.1f} it would be {kelvin - ZERO_CELSIUS:.0f} °C there; the computation holds from "
-                    "−60 to 100 °C: check the sun absorptance, the wind and the heat sources",
+                    f"−60 to 100 °C: {self._why_beyond(at, kelvin < T_MIN)}".replace("-", "−"),
                     place,
                 )
             raise NotConverged(at, place, float(self.state.stats[kernel.FAILED_RESIDUAL]))

@@ -3411,10 +3411,13 @@ export interface components {
          *     a_value_kg_m2s05: uptake measured on this wall, in place of the library's. product: what differs from its label.
          *     carries: it braces or carries, so that taking it out is the engineer's. sheds_water: declared to be the line that sheds water.
          *     uneven: of masonry and plaster. goes_round: the room's air gets behind the boards before this still gap (dabs, battens, sockets). meets: another background in the same face. role: what it is, where its look suggests something else.
+         *     absorptance: of the sun, of its colour, where it is the outermost.
          */
         BuildUpLayer: {
             /** A Value Kg M2S05 */
             a_value_kg_m2s05?: number | null;
+            /** Absorptance */
+            absorptance?: number | null;
             /**
              * Air Barrier
              * @default false
@@ -6340,6 +6343,8 @@ export interface components {
         MaterialOut: {
             /** A Value Kg M2S05 */
             a_value_kg_m2s05?: number | null;
+            /** Absorptance */
+            absorptance?: number | null;
             /**
              * Capillary Active
              * @default false

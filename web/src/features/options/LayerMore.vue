@@ -35,6 +35,25 @@ const roles = computed(() => {
   return Object.entries(found?.roles ?? {}) as [string, string][]
 })
 
+/** The sun that the face in the weather takes up, by its colour; of a new layer its material's, else what the element says. */
+const COLOURS: [number, string][] = [
+  [0.3, 'light (0.3 of the sun)'],
+  [0.5, 'mid (0.5)'],
+  [0.7, 'dark (0.7)'],
+  [0.9, 'black (0.9)'],
+]
+const inWeather = computed(
+  () =>
+    props.state.sheet.value?.element.adjoining === 'outside' &&
+    props.state.work.value?.layers[0]?.id === layer.value.id,
+)
+const usualColour = computed(() => {
+  const own = material.value?.absorptance
+  return layer.value.existing || own === null || own === undefined ? 'as the element says' : `its usual (${own})`
+})
+const ownColour = computed(
+  () => layer.value.absorptance != null && !COLOURS.some(([v]) => v === layer.value.absorptance),
+)
 function metal(part: string): void {
   change({ metal: part ? { kind: layer.value.metal?.kind ?? 'iron', part: part as Metal['part'] } : null })
 }
@@ -158,6 +177,20 @@ function metal(part: string): void {
         "
       />
     </template>
+    <span v-if="inWeather" data-colour>
+      <span class="soft">colour outside </span>
+      <ElSelect
+        :model-value="layer.absorptance ?? ''"
+        size="small"
+        aria-label="colour of its outer face"
+        style="width: 190px"
+        @update:model-value="(v: number | '') => change({ absorptance: v === '' ? null : v })"
+      >
+        <ElOption value="" :label="usualColour" />
+        <ElOption v-for="[v, words] in COLOURS" :key="v" :value="v" :label="words" />
+        <ElOption v-if="ownColour" :value="layer.absorptance!" :label="`takes up ${layer.absorptance} of the sun`" />
+      </ElSelect>
+    </span>
     <span v-if="draws">
       <span class="soft">water uptake </span>
       <template v-if="layer.a_value_kg_m2s05">
