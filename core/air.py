@@ -20,6 +20,8 @@ STEFAN_BOLTZMANN = 5.670374419e-8
 
 SaturationFormula = Literal["magnus_en15026", "iso13788_ice", "buck1981_water"]
 PermeabilityFormula = Literal["kuenzel1994", "schirmer1938", "en15026_annex_a", "constant_2e-10"]
+ROOM_VAPOUR_FILM = 2.5e-8  # kg/(m² s Pa): a surface in a room, after Lewis with 3.5 W/(m² K) of convection
+STILL_AIR_PERMEABILITY = 2.0e-10  # kg/(m s Pa), ISO 13788
 
 
 def _magnus_en15026(temperature: Any) -> Any:

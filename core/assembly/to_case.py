@@ -25,6 +25,7 @@ from core.buildup.model import (
     absorptance_of,
 )
 from core.climate.data import shipped
+from core.climate.ground import BARE_EARTH_SD_M
 from core.errors import CaseRefused, CoreError, NotAvailableYet
 from core.materials.library import (
     DATA_SHEET,
@@ -54,7 +55,6 @@ Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
 SOIL_RH = {"moist": 0.99, "wet": 1.0}
-VOID_RH = 0.8  # air of a void over bare soil is never drier; an estimate
 START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
 
 
@@ -532,7 +532,7 @@ def _outside(
             type="unheated",
             indoor=indoor.model_copy(update={"coating_sd_m": 0.0}),
             factor_b=place.factor_b,
-            least_rh=VOID_RH if place.kind == "floor" else 0.0,
+            earth_sd_m=BARE_EARTH_SD_M if place.kind == "floor" else None,
             coating_sd_m=coating_sd_m,
         )
     return c.WeatherEnd(

@@ -18,7 +18,13 @@ from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.climate.data import Climate
-from core.climate.ground import ground_temperature_c, months_wave
+from core.climate.ground import (
+    BARE_EARTH_SD_M,
+    EARTH_DIFFUSIVITY,
+    VOID_CHANGES,
+    ground_temperature_c,
+    months_wave,
+)
 from core.climate.sun import Shade, radiation_on_face, shaded_on_face
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Solid
@@ -45,14 +51,14 @@ MOST_SLICES = 8
 # Skins of cold spaces whose layers nobody stated: (U, heat stored [kJ/(m² K)]), estimates of ours.
 SKIN = {"roof": (3.5, 20.0), "wall": (1.7, 200.0)}
 # ISO 13789, air changes of unheated spaces by how tight they are: 0.1, 0.5, 1, 3, 10. What is taken where nobody stated it.
-USUAL_CHANGES = {"attic": 3.0, "void": 1.5, "cellar": 0.5, "part": 3.0}
+USUAL_CHANGES = {"attic": 3.0, "void": VOID_CHANGES, "cellar": 0.5, "part": 3.0}
 CHANGES_WORDS = {
     "attic": "laps and eaves that breathe",
     "void": "vents of a usual size",
     "cellar": "closed windows",
     "part": "doors and boards with gaps",
 }
-BARE_EARTH_SD_M, SHEET_SD_M = 0.3, 50.0
+SHEET_SD_M = 50.0
 FURNITURE_J_M2K = 20e3  # of the floor: light mass and inner leaves, ISO 52016-1 takes 10 kJ/(m² K) for furniture alone
 FRAME_SHARE = 0.3
 SOIL_DEPTH_M = 0.5
@@ -60,7 +66,6 @@ WET_LAYERS_RH = 0.9  # humidity at which the face of a wall on wet ground passes
 DISCHARGE = 0.6  # of a sharp opening
 NEAR_GROUND = 0.6  # of the wind at the faces, for vents at the foot; the flow then comes near to ISO 13370 for a void of average shelter
 MEAN_ROOT_COSINE = 0.763  # mean of √|cos| over all directions of the wind
-SOIL_DIFFUSIVITY = 7e-7
 NIGHT_FROM_C = 18.0  # mean of a day from which windows stand open through its night; ours
 WARM_OUT_C = 18.0  # windows stand open in hours warmer than this outside, where it is cooler than inside
 SHUTTERS_FROM_C, SHUTTERS_FROM_W, SHUTTERS_PASS = 18.0, 150.0, 0.25  # habits and boards or louvres outside; ours
@@ -404,7 +409,7 @@ class _Maker:
         soil = SOIL_CONDUCTIVITY[self.state.soil]
         mean = float(self.climate["temperature_c"].mean())
         deep = 0.5 * space.depth_m + 1.0 if skin.kind == "earth wall" else space.depth_m + 1.0
-        outer = ground_temperature_c(self.climate, deep, SOIL_DIFFUSIVITY)
+        outer = ground_temperature_c(self.climate, deep, EARTH_DIFFUSIVITY)
         if skin.kind == "earth floor" and space.perimeter_m > 0.0:
             place = GroundPlace(
                 area_m2=skin.area_m2,

@@ -16,15 +16,22 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import AIR_DENSITY, AIR_HEAT, ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
+from core.air import (
+    AIR_DENSITY,
+    AIR_HEAT,
+    ROOM_VAPOUR_FILM,
+    STILL_AIR_PERMEABILITY,
+    ZERO_CELSIUS,
+    saturation_pressure,
+    saturation_pressure_over_ice,
+)
 from core.errors import OutOfRange
 
 Array = NDArray[np.float64]
 EVAPORATION = 2.501e6  # J/kg
 RATIO, PRESSURE = 0.622, 101325.0
 HOUR = 3600.0
-VAPOUR_FILM = 2.5e-8  # kg/(m² s Pa): a surface in a room, after Lewis with 3.5 W/(m² K) of convection
-DELTA_AIR = 2.0e-10  # kg/(m s Pa)
+VAPOUR_FILM, DELTA_AIR = ROOM_VAPOUR_FILM, STILL_AIR_PERMEABILITY
 R_SI = 0.13  # the film at an inner face [m²K/W], for its temperature
 OUTSIDE = -1
 Layers = tuple[float, float]

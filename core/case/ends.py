@@ -167,12 +167,16 @@ class GroundEnd(Strict):
 class UnheatedEnd(Strict):
     """An unheated space: T between inside and outside by factor b (ISO 13789), vapour pressure in the same share.
 
-    least_rh: a void over bare soil is never drier than this.
+    earth_sd_m: of what lies on the bare earth of a void, which gives off vapour at the temperature of its own face and loses it with the air that the
+    void changes (height and changes an hour); None where no earth lies open. least_rh: it is never drier than this.
     """
 
     type: Literal["unheated"]
     indoor: IndoorEnd
     factor_b: Annotated[float, Field(ge=0, le=1)]
+    earth_sd_m: NonNegative | None = None
+    void_height_m: Positive = 0.5
+    void_changes_per_h: NonNegative = 1.5
     least_rh: Annotated[float, Field(ge=0, le=1)] = 0.0
     coefficient_w_m2k: Positive = 8.0
     vapour_film_s_m: Positive = 2.5e-8

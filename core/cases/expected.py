@@ -295,6 +295,7 @@ def _12() -> tuple[str, str, list[Check]]:
 def _13() -> tuple[str, str, list[Check]]:
     place = Place(kind="roof", slope_deg=40, facing_deg=0, climate="corrie")
     found = _of(("slate", "slate", 8), ("sarking", "sarking_boards", 22), ("space", "air_vented", 150), ("ceiling", "lime_plaster", 20))  # fmt: skip
+    found = BuildUp(layers=[layer.model_copy(update={"existing": True}) for layer in found.layers])
     one = _verdict(found, place, found, sound_years=120)
     words = " ".join(_told(one, "timber"))
     over = [j for j in one.judgements if j.state == "over a limit" and j.phase == "for good"]

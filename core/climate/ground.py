@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from core.air import ZERO_CELSIUS
 from core.climate.data import Climate
 
 Array = NDArray[np.float64]
@@ -35,3 +36,16 @@ def ground_temperature_c(climate: Climate, depth_m: float, diffusivity_m2_s: flo
     damping = depth_m / np.sqrt(diffusivity_m2_s * YEAR_S / np.pi)
     angle = 2.0 * np.pi * np.arange(climate.hours) / climate.hours
     return np.asarray(mean + amplitude * np.exp(-damping) * np.cos(angle - phase - damping))
+
+
+# The earth under a void: how deep what is under it keeps its own year [m], in soil of ISO 13370's middle class, and the film over it. Bare earth has a crust that
+# resists as so much still air does [m]; vents of a usual size change the air of a void so often an hour. Estimates of ours, the same for a void's own balance.
+EARTH_DEPTH_M, EARTH_CONDUCTIVITY, EARTH_DIFFUSIVITY, EARTH_FILM_R = 1.0, 2.0, 7e-7, 0.17
+BARE_EARTH_SD_M, VOID_CHANGES = 0.3, 1.5
+
+
+def earth_face_k(climate: Climate, air_k: Array) -> Array:
+    """Temperature of the open earth under a void [K], hourly: between the air over it and the soil below."""
+    soil = ground_temperature_c(climate, EARTH_DEPTH_M, EARTH_DIFFUSIVITY) + ZERO_CELSIUS
+    up, down = 1.0 / EARTH_FILM_R, EARTH_CONDUCTIVITY / EARTH_DEPTH_M
+    return np.asarray((up * air_k + down * soil) / (up + down))

@@ -8,12 +8,17 @@ from unittest import TestCase
 import numpy as np
 
 from core.air import ZERO_CELSIUS, saturation_pressure
+from core.assembly.to_case import model_of
 from core.brief import Brief
-from core.building.answers import brief_asks, taken_of_spaces
+from core.building.answers import brief_asks, monthly, taken_of_spaces
+from core.building.factors import space_losses
 from core.building.stated import AirStated, Energy
-from core.building.whole import BARE_EARTH_SD_M, DampGround, State, building_year
+from core.building.whole import DampGround, State, building_year
 from core.building.zones import DELTA_AIR, VAPOUR_FILM
-from core.climate.data import shipped
+from core.buildup.model import BuildUp, BuildUpLayer, Place
+from core.climate.data import first_hour, shipped
+from core.climate.ground import BARE_EARTH_SD_M, ground_temperature_c
+from core.moisture.transient.boundary import build_boundary
 from core.survey.cold import cold_spaces
 from core.survey.geometry import derive
 from core.survey.shape import Shape
@@ -66,6 +71,31 @@ class WetGround(TestCase):
         by_hand = 3600.0 * area / (1.0 / VAPOUR_FILM + BARE_EARTH_SD_M / DELTA_AIR) * (face - air)
         np.testing.assert_allclose(year.wet_kg_h[0], by_hand, rtol=1e-9, atol=1e-9)
         self.assertGreater(float(year.wet_kg_h[0].sum()), 100.0)
+
+    def test_a_floors_own_end_has_the_air_that_the_balance_gives_its_void(self) -> None:
+        """One rule: bare earth at its own face against the air that is changed. By the month within 15 points of the building's year, whose void has skins and leaks of
+        its own, and of the same season; by the hour by hand."""
+        house = state()
+        for name in ("corrie", "tarn", "millrace"):
+            climate = shipped(name)
+            made = building_year(house, climate)
+            number = made.ids.index("main/below")
+            b = space_losses(house)["main/below"].b
+            floor = Place(kind="floor", adjoining="unheated", factor_b=b, slope_deg=0, climate=name)
+            case = model_of(BuildUp(layers=[BuildUpLayer(id="b", material="oak_floor", thickness_mm=22)]), floor).case
+            begins = first_hour(case.time.start)
+            series = np.roll(build_boundary(case).series[: climate.hours, 0, :, 0], begins, axis=0)
+            kelvin, pressure = series[:, 0], series[:, 3]
+            rh = pressure / np.asarray(saturation_pressure(kelvin))
+            by_month = zip(monthly(rh), monthly(made.year.rh[number]), strict=True)
+            with self.subTest(name):
+                self.assertLess(max(abs(a - b) for a, b in by_month), 0.15)
+        out = climate["relative_humidity"] * np.asarray(saturation_pressure(climate["temperature_c"] + ZERO_CELSIUS))
+        soil = ground_temperature_c(climate, 1.0, 7e-7) + ZERO_CELSIUS
+        face = (kelvin / 0.17 + soil * 2.0) / (1.0 / 0.17 + 2.0)
+        gives, takes = 1.0 / (1.0 / VAPOUR_FILM + 0.3 / DELTA_AIR), 1.5 * 0.5 / 3600.0 / (461.5 * kelvin)
+        by_hand = (takes * out + gives * np.asarray(saturation_pressure(face))) / (takes + gives)
+        np.testing.assert_allclose(pressure, np.minimum(by_hand, np.asarray(saturation_pressure(kelvin))), rtol=2e-3)
 
     def test_an_attic_may_frost_on_every_slope(self) -> None:
         made = building_year(state(), shipped("tarn"))

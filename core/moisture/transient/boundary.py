@@ -14,10 +14,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, air_permeability_terms, saturation_pressure
+from core.air import (
+    ROOM_VAPOUR_FILM,
+    STEFAN_BOLTZMANN,
+    STILL_AIR_PERMEABILITY,
+    ZERO_CELSIUS,
+    air_permeability_terms,
+    saturation_pressure,
+)
 from core.case.resolve import resolve_series
 from core.climate.data import Climate, climate_of_case, first_hour
-from core.climate.ground import ground_temperature_c
+from core.climate.ground import earth_face_k, ground_temperature_c
 from core.climate.indoor import indoor_air
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
@@ -168,11 +175,17 @@ def _unheated(assembler: _Assembler, end: int, space: c.UnheatedEnd) -> None:
     climate = assembler.climate(space.indoor.climate)
     inside_k, inside_pa = _indoor_hours(assembler, space.indoor)
     outside_k = climate["temperature_c"] + ZERO_CELSIUS
-    formula = assembler.case.constants.saturation_pressure
+    constants = assembler.case.constants
+    formula = constants.saturation_pressure
     outside_pa = climate["relative_humidity"] * saturation_pressure(outside_k, formula)
     kelvin = inside_k - space.factor_b * (inside_k - outside_k)
     pressure = inside_pa - space.factor_b * (inside_pa - outside_pa)
     full = saturation_pressure(kelvin, formula)
+    if space.earth_sd_m is not None:
+        earth = earth_face_k(climate, kelvin)
+        gives = 1.0 / (1.0 / ROOM_VAPOUR_FILM + space.earth_sd_m / STILL_AIR_PERMEABILITY)
+        takes = space.void_changes_per_h * space.void_height_m / 3600.0 / (constants.vapour_gas_constant * kelvin)
+        pressure = (takes * outside_pa + gives * saturation_pressure(earth, formula)) / (takes + gives)
     # Air mixed from two states may pass saturation for an hour: it is fog then, and no more vapour.
     _films(assembler, end, kelvin, np.minimum(np.maximum(pressure, space.least_rh * full), full), space)
 
