@@ -483,6 +483,7 @@ def heating(p: Paper, g: Gathered, asked: Asked) -> None:
     parts.house_section(p, g, "heat", 210.0, table=False)
     _rooms(p, g)
     _need(p, g)
+    _which(p, g)
     p.heading("What each figure is", 2)
     notes: list[list[Words]] = [[row.name, row.note] for row in heat.rows if row.note]
     p.table([Column("Element", 1.4), Column("After the works", 4)], notes)
@@ -527,6 +528,21 @@ def _rooms(p: Paper, g: Gathered) -> None:
     unknown = {words.metric: words for load in g.rooms.after.loads.rooms for words in load.unknown}
     if unknown:
         p.items(list(unknown.values()))
+
+
+def _which(p: Paper, g: Gathered) -> None:
+    """Peaks and yearly figures beside each other, the one to size by first named."""
+    if not g.which:
+        return
+    p.heading("Which figure is which", 2)
+    rows: list[list[Words]] = []
+    for one in g.which:
+        figures = [
+            shown(value, "power", 1) if one.kind == "peak" else shown(value, "energy")
+            for value in (one.before, one.after)
+        ]
+        rows.append([one.name + (", to size by" if one.sizes else ""), *figures, one.why])
+    p.table([Column("", 1.3), Column("as found", 0.9), Column("after", 0.9), Column("What it is", 3.6)], rows)
 
 
 def _need(p: Paper, g: Gathered) -> None:

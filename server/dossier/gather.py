@@ -7,6 +7,7 @@ import json
 from dataclasses import dataclass
 from functools import cached_property
 
+from core.building.which import WhichFigure
 from core.buildup.model import INDOOR_WORDS
 from core.climate.data import shipped
 from core.criteria.run_findings import FOUND_WITH
@@ -23,6 +24,7 @@ from server.heat.balance import balance_of
 from server.heat.figures import heat as heat_of
 from server.heat.rooms import rooms_of
 from server.heat.schemas import AirOut, BalanceOut, HeatOut, HeatRow, RoomsOut
+from server.heat.which import from_sheets
 from server.house.figures import house as house_of
 from server.house.schemas import HouseOut
 from server.options.figures import sheet as sheet_of
@@ -138,6 +140,13 @@ class Gathered:
     @cached_property
     def balance(self) -> BalanceOut | None:
         return None if self.project.climate_gone else balance_of(self.project)
+
+    @cached_property
+    def which(self) -> list[WhichFigure]:
+        """Peaks and yearly figures of all sheets of heat; empty where one cannot be reckoned."""
+        if self.heat is None or self.rooms is None or self.balance is None:
+            return []
+        return from_sheets(self.heat, self.rooms, self.balance)
 
     @cached_property
     def numbers(self) -> dict[int, int]:

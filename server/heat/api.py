@@ -7,6 +7,7 @@ from ninja import Router
 
 from core.building.answers import Summer
 from core.building.rooms import Rooms
+from core.building.which import WhichFigure
 from server.heat import air as airs
 from server.heat import balance as balances
 from server.heat import rooms
@@ -29,6 +30,7 @@ from server.heat.schemas import (
     TryBody,
     TryOut,
 )
+from server.heat.which import which_of
 from server.projects.models import Project
 from server.projects.permissions import viewable_project
 from server.projects.schemas import ProjectOut
@@ -105,6 +107,12 @@ def change_rooms(request: HttpRequest, project_id: int, body: RoomsBody) -> Room
 def read_balance(request: HttpRequest, project_id: int) -> BalanceOut:
     """Hourly years of the building before and after: needs, peaks, zones, fresh air, warnings, bills."""
     return balances.balance_of(viewable_project(request.user, project_id))
+
+
+@router.get("/projects/{project_id}/which-figures", response=list[WhichFigure])
+def read_which(request: HttpRequest, project_id: int) -> list[WhichFigure]:
+    """Peaks and yearly figures of all sheets of heat, which one each is and why they differ."""
+    return which_of(viewable_project(request.user, project_id))
 
 
 @router.get("/projects/{project_id}/balance/summer", response=list[Summer])

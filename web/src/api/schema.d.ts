@@ -1964,6 +1964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/which-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Which
+         * @description Peaks and yearly figures of all sheets of heat, which one each is and why they differ.
+         */
+        get: operations["server_heat_api_read_which"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/workbook": {
         parameters: {
             query?: never;
@@ -10067,6 +10087,34 @@ export interface components {
             /** Stale */
             stale: boolean;
         };
+        /**
+         * WhichFigure
+         * @description One figure as found and after the works, None where it is not known: a peak [W] or a year's heat [kWh]. sheet: where it is reckoned; sizes: the plant is sized by it.
+         */
+        WhichFigure: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "peak" | "year";
+            /** Name */
+            name: string;
+            /**
+             * Sheet
+             * @enum {string}
+             */
+            sheet: "heat" | "rooms" | "balance";
+            /**
+             * Sizes
+             * @default false
+             */
+            sizes: boolean;
+            why: components["schemas"]["Said"];
+        };
         /** WithLayers */
         WithLayers: {
             build_up: components["schemas"]["BuildUp"];
@@ -13199,6 +13247,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_heat_api_read_which: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhichFigure"][];
+                };
             };
         };
     };

@@ -9,6 +9,7 @@ import { useAct, useAnswer } from '@/shared/query'
 import PairBars from '@/shared/PairBars.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SheetPage from '@/shared/SheetPage.vue'
+import WhichFigures from '@/shared/WhichFigures.vue'
 import type { Column } from '@/shared/table'
 import { bare, said, show, unitOf } from '@/shared/units'
 import EnergyForm from './EnergyForm.vue'
@@ -287,6 +288,7 @@ const money = computed(() => data.value?.energy.currency ?? '')
           the load.
         </p>
       </template>
+      <WhichFigures :project-id="projectId" here="balance" />
     </template>
   </SheetPage>
 </template>

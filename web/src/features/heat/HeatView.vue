@@ -5,6 +5,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
+import WhichFigures from '@/shared/WhichFigures.vue'
 import { useProject } from '@/shared/project'
 import { bare, byShare, said, show, unitOf } from '@/shared/units'
 import RuledTable from '@/shared/RuledTable.vue'
@@ -224,6 +225,7 @@ const columns = computed<Column<Row>[]>(() => [
           and radon; licensed practice rules.
         </p>
       </template>
+      <WhichFigures :project-id="projectId" here="heat" />
     </template>
   </SheetPage>
 </template>

@@ -7,6 +7,7 @@ import QuantityInput from '@/shared/QuantityInput.vue'
 import PairBars from '@/shared/PairBars.vue'
 import RuledTable from '@/shared/RuledTable.vue'
 import SheetPage from '@/shared/SheetPage.vue'
+import WhichFigures from '@/shared/WhichFigures.vue'
 import type { Column } from '@/shared/table'
 import { bare, capital, said, show, unitOf } from '@/shared/units'
 import RoomForm from './RoomForm.vue'
@@ -214,6 +215,7 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
           Fresh air: {{ show(25, 'flow', 0) }} for a person. The heating designer decides the load; local code rules.
         </p>
       </template>
+      <WhichFigures :project-id="projectId" here="rooms" />
     </template>
   </SheetPage>
 </template>

@@ -9,6 +9,7 @@ import RuledTable from '@/shared/RuledTable.vue'
 import SelectField from '@/shared/SelectField.vue'
 import HeatTabs from '@/shared/HeatTabs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
+import WhichFigures from '@/shared/WhichFigures.vue'
 import type { Column } from '@/shared/table'
 import { range } from '@/shared/money'
 import TextField from '@/shared/TextField.vue'
@@ -199,6 +200,7 @@ async function removeAsked(s: Scheme): Promise<void> {
         leaks go with their elements; planned windows, the ventilation and the use after the works come with the last
         phase, and so do leaks of no element.
       </p>
+      <WhichFigures :project-id="projectId" here="schemes" />
     </template>
   </SheetPage>
 </template>
