@@ -17,8 +17,8 @@ from shapely import Polygon
 from core.air import AIR_WH_M3K
 from core.building.factors import part_u, space_losses
 from core.building.leaks import AirYear
-from core.building.stated import FRESH_M3_H, RoomAir
-from core.building.whole import Part, State, ground_heat
+from core.building.stated import FRESH_M3_H, PERSON_W, RoomAir
+from core.building.whole import FRAME_SHARE, GLASS_G, Part, State, ground_heat, sol_air_c, window_sun
 from core.case import Strict
 from core.climate.data import Climate
 from core.say import Said, air_flow, area, join, said, say
@@ -100,7 +100,8 @@ class RoomFaceLoss:
 @dataclass(frozen=True)
 class RoomLoad:
     """One room in one state. leaks_in, leaks_out: of the heating season [m³/h]; cold_in: of the coldest day; fresh: leaks, airing, supply; needed: for
-    its people. lacking: what is wrong with its air, and what is not known of its load."""
+    its people. lacking: what is wrong with its air, and what is not known of its load. cooling_w: most that cooling takes out in an hour of the year, nothing
+    stored; None where it is not cooled."""
 
     id: str
     name: str
@@ -118,6 +119,7 @@ class RoomLoad:
     lacking: list[Said]
     unknown: list[Said]
     watts: float
+    cooling_w: float | None = None
 
 
 @dataclass(frozen=True)
@@ -200,7 +202,7 @@ class _Maker:
         self.state, self.design, self.mean, self.here, self.elsewhere = state, design_c, mean_c, here, elsewhere
         self.parts: dict[str, Part] = {part.key: part for part in state.parts}
         self.spaces = space_losses(state)
-        self.year = year
+        self.year, self.climate = year, climate
         self.season, self.cold = climate["temperature_c"] < 12.0, coldest_day(climate)
         if not self.season.any():
             self.season = np.ones(climate.hours, bool)
@@ -293,7 +295,37 @@ class _Maker:
         return RoomLoad(
             room.id, room.name, inside, losses, through, taken, words,
             warming, into, out, cold, fresh, needed, self._lacking(room, air, into, out, fresh, needed), unknown, through + warming,
+            self.cooling(room, faces, into + airing + air.supply_m3_h * (1.0 - recovered)),
         )  # fmt: skip
+
+    def cooling(self, room: RoomStated, faces: dict[str, float], outside_m3_h: float) -> float | None:
+        """Most in an hour: sun through its windows, what comes through its faces (of opaque ones a day's mean of sun and air), outside air, people,
+        appliances. Nothing is stored, so that it is above what the building takes at once."""
+        use = self.state.stated.use
+        if use.cool_to_c is None:
+            return None
+        climate = self.climate
+        warmer = climate["temperature_c"] - use.cool_to_c
+        total = np.full(climate.hours, room.people * PERSON_W + use.appliances_w_m2 * room.floor_m2)
+        for key, size in faces.items():
+            part = self.parts.get(key)
+            if part is None or part.side == "ground":
+                continue
+            u = part_u(part) or 0.0
+            if part.build_up is None:
+                gain = (1.0 - FRAME_SHARE) * (part.g_value or 0.0) * GLASS_G * part.sun
+                total += size * (
+                    (gain * window_sun(climate, part) if part.side == "outside" and gain else 0.0) + u * warmer
+                )
+                continue
+            outer = climate["temperature_c"]
+            if part.side == "outside":
+                outer = sol_air_c(climate, part.facing_deg, part.slope_deg, part.absorptance)
+            days = np.repeat(outer.reshape(-1, 24).mean(axis=1), 24)
+            b = self.spaces[part.side].b if part.side in self.spaces else 1.0
+            total += size * u * b * (days - use.cool_to_c)
+        total += AIR_WH_M3K * outside_m3_h * warmer
+        return max(float(total.max()), 0.0)
 
     def _lacking(
         self, room: RoomStated, air: RoomAir, into: float, out: float, fresh: float, needed: float

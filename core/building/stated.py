@@ -143,7 +143,8 @@ PUMP_FROM = 1.2  # heat for a kWh from which it is a heat pump and no boiler
 class Energy(Strict):
     """What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after.
 
-    carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that.
+    carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that. cooling_*: of what cools it, where it is cooled:
+    heat taken out for each kWh of electricity, its price and carbon.
     """
 
     carrier: Annotated[str, Field(max_length=60)] = ""
@@ -158,6 +159,9 @@ class Energy(Strict):
     carrier_after: Annotated[str, Field(max_length=60)] = ""
     price_after_kwh: Annotated[float, Field(ge=0, le=100)] | None = None
     carbon_after_kg_kwh: Annotated[float, Field(ge=0, le=5)] | None = None
+    cooling_efficiency: Annotated[float, Field(ge=0.5, le=10)] = 3.0
+    cooling_price_kwh: Annotated[float, Field(ge=0, le=100)] | None = None
+    cooling_carbon_kg_kwh: Annotated[float, Field(ge=0, le=5)] | None = None
     base_c: Annotated[float, Field(ge=5, le=22)] = 15.5
     bills: Annotated[list[Bill], Field(max_length=60)] = []
 

@@ -12,6 +12,7 @@ from core.building.stated import AirStated
 from core.building.whole import Part, State
 from core.buildup.model import BuildUp, absorptance_of
 from core.climate.data import shipped
+from core.climate.indoor import COOLED_C
 from core.climate.sun import Shade
 from core.errors import CoreError
 from core.measure.blower_door import BlowerDoorTest, airtightness
@@ -29,6 +30,7 @@ from server.survey.models import Measurement
 from server.survey.schemas import Leak
 
 NEW_GLASS_U = 2.0
+COOLED, UNCOOLED = "cooled", "normal"  # indoor air of the walls' hourly years
 
 
 @dataclass(frozen=True)
@@ -117,7 +119,7 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
     spaces = cold_spaces(shape, geometry) if shape.bodies else []
     borders = {key: space.id for space in spaces for key in space.borders}
     openings = {f"opening/{one.id}": one for one in shape.openings}
-    stated = project.shown_scheme().current_air if after else project.current_air
+    stated = cooled_as_walls(project, project.shown_scheme().current_air if after else project.current_air)
     parts, skins = [], {}
     for row in rows_of(shown, after, between):
         part = _part(shown, row, after, borders, stated, openings)
@@ -133,6 +135,13 @@ def state_of(shown: Shown, after: bool, with_ledger: Ledger | None = None, betwe
         BY_TERRAIN[shape.site.terrain], natural(project, after), skins,
         wind_m_s=_wind(project.climate), damp=damp_ground(project, spaces, after),
     )  # fmt: skip
+
+
+def cooled_as_walls(project: Project, stated: AirStated) -> AirStated:
+    """*Cooled in summer* is one statement: where the walls' rooms are, the building's are too, at the temperature the walls run with."""
+    if project.occupancy != COOLED or stated.use.cool_to_c is not None:
+        return stated
+    return stated.model_copy(update={"use": stated.use.model_copy(update={"cool_to_c": COOLED_C})})
 
 
 @lru_cache(maxsize=16)

@@ -381,7 +381,8 @@ def rooms(g: Gathered) -> Listed:
     columns = [
         Column("Room", wide=1.6), Column("Floor", "area", sum=True, wide=0.7), Column("Heated to", "temperature", 1, wide=0.7),
         Column("Load before", "power", 2, sum=True, wide=0.8), Column("after", "power", 2, sum=True, wide=0.8), Column("Fresh air before", "flow", wide=0.8),
-        Column("after", "flow", wide=0.7), Column("needed", "flow", wide=0.7), Column("Missing after the works", wide=2.2),
+        Column("after", "flow", wide=0.7), Column("needed", "flow", wide=0.7), Column("Cooling, after", "power", 2, sum=True, wide=0.7),
+        Column("Missing after the works", wide=2.2),
     ]  # fmt: skip
     made = g.rooms
     if made is None or made.before is None or made.after is None:
@@ -396,11 +397,11 @@ def rooms(g: Gathered) -> Listed:
         assert one is not None
         rows.append([
             room.name, room.floor_m2, one.set_c, was.watts if was else None, then.watts if then else None,
-            was.fresh_m3_h if was else None, then.fresh_m3_h if then else None, one.needed_m3_h or None,
+            was.fresh_m3_h if was else None, then.fresh_m3_h if then else None, one.needed_m3_h or None, then.cooling_w if then else None,
             join([*(then.lacking if then else []), *(then.unknown if then else [])], "; "),
         ])  # fmt: skip
     rows += (
-        [[left.words, None, None, None, left.watts, None, None, None, None] for left in made.after.left]
+        [[left.words, None, None, None, left.watts, None, None, None, None, None] for left in made.after.left]
         if stated
         else []
     )

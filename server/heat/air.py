@@ -20,7 +20,18 @@ from core.climate.data import Climate, shipped
 from core.climate.importer import Report
 from core.errors import CoreError
 from core.survey.cold import cold_spaces
-from server.building.state import Shown, air_lines, ground_of, key_of, ledger_of, rows_of, shown_of, tests_of
+from server.building.state import (
+    COOLED,
+    UNCOOLED,
+    Shown,
+    air_lines,
+    ground_of,
+    key_of,
+    ledger_of,
+    rows_of,
+    shown_of,
+    tests_of,
+)
 from server.climates.files import checked, keep_row
 from server.heat.figures import air_of, states, weighted
 from server.heat.schemas import (
@@ -234,6 +245,7 @@ def change_air(user: User, project_id: int, body: AirBody) -> Project:
             "The air was changed in another window since you began.",
             "Load the page anew to see theirs, then type yours again.",
         )
+    walls = _walls_cooled(project, body)
     kept = air_lines(body.air).model_dump(mode="json")
     if body.after:
         scheme.air = kept
@@ -247,12 +259,26 @@ def change_air(user: User, project_id: int, body: AirBody) -> Project:
         project,
         user,
         "change air",
-        f"changed air and use {where}",
+        f"changed air and use {where}{walls}",
         project,
         now.model_dump(mode="json"),
         body.air.model_dump(mode="json"),
     )
     return project
+
+
+def _walls_cooled(project: Project, body: AirBody) -> str:
+    """Rooms that are cooled, or not any more, are so in the walls' hourly years too; what else is stated of their air stays. In words for the history."""
+    cooled = body.air.use.cool_to_c is not None
+    other = project.current_air if body.after else project.shown_scheme().current_air
+    if cooled and project.occupancy == UNCOOLED:
+        project.occupancy = COOLED
+        return "; the walls run cooled in summer"
+    was = (project.shown_scheme().current_air if body.after else project.current_air).use.cool_to_c is not None
+    if was and not cooled and project.occupancy == COOLED and other.use.cool_to_c is None:
+        project.occupancy = UNCOOLED
+        return "; the walls run as not cooled"
+    return ""
 
 
 @transaction.atomic

@@ -18,13 +18,13 @@ from core.building.answers import (
 )
 from core.building.monthly import monthly_need
 from core.building.stated import Energy
-from core.building.whole import building_year
+from core.building.whole import State, building_year
 from core.climate.data import shipped
 from core.errors import CoreError
-from core.say import Said
+from core.say import Said, say, temperature
 from server.building.state import rows_of, shown_of
 from server.heat.figures import states
-from server.heat.schemas import BalanceOut, BillsBody, Running
+from server.heat.schemas import BalanceOut, BillsBody, CoolingRun, Running
 from server.problems import Problem
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
@@ -79,7 +79,7 @@ def balance_of(project: Project) -> BalanceOut:
         left_out=lacking,
         air_refused=refused if found.ledger is None and not found.natural_1_h else "",
         warnings=told,
-        assumed=taken_of_spaces(after),
+        assumed=[*_cooled_assumed(project, after), *taken_of_spaces(after)],
         aim=heat_aim(
             project.current_brief,
             made[0].heating_kwh / found.floor_m2 if found.floor_m2 else None,
@@ -118,6 +118,36 @@ def _running(before: Balance, after: Balance, energy: Energy) -> Running:
         carbon_before_kg=None if carbon is None else fuel[0] * carbon,
         carbon_after_kg=None if emits is None else fuel[1] * emits,
         another_plant=energy.another_plant,
+        cooling=_cooling(before, after, energy),
+    )
+
+
+def _cooled_assumed(project: Project, after: State) -> list[Said]:
+    """The set-point of cooling where nobody stated one, but that the rooms are cooled."""
+    stated = project.shown_scheme().current_air.use.cool_to_c
+    if stated is not None or after.stated.use.cool_to_c is None:
+        return []
+    return [
+        say(
+            "The rooms are cooled to {at}, as the walls run: the project says cooled in summer, and no temperature under Air.",
+            at=temperature(after.stated.use.cool_to_c),
+        )
+    ]
+
+
+def _cooling(before: Balance, after: Balance, energy: Energy) -> CoolingRun | None:
+    """What cooling takes, its drying with it; None where nothing is cooled."""
+    taken = [(one.cooling_kwh + one.latent_kwh) / energy.cooling_efficiency for one in (before, after)]
+    if max(taken) <= 0.0:
+        return None
+    price, carbon = energy.cooling_price_kwh, energy.cooling_carbon_kg_kwh
+    return CoolingRun(
+        before_kwh=taken[0],
+        after_kwh=taken[1],
+        cost_before=None if price is None else taken[0] * price,
+        cost_after=None if price is None else taken[1] * price,
+        carbon_before_kg=None if carbon is None else taken[0] * carbon,
+        carbon_after_kg=None if carbon is None else taken[1] * carbon,
     )
 
 

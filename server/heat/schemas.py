@@ -318,8 +318,19 @@ class RoomsBody(Body):
     began: RoomsStated | None = None
 
 
+class CoolingRun(Schema):
+    """Electricity of cooling and drying [kWh], and what it costs and emits."""
+
+    before_kwh: float
+    after_kwh: float
+    cost_before: float | None
+    cost_after: float | None
+    carbon_before_kg: float | None
+    carbon_after_kg: float | None
+
+
 class Running(Schema):
-    """Of heating, by the need and the efficiencies that were stated."""
+    """Of heating, by the need and the efficiencies that were stated. cooling: None where nothing is cooled."""
 
     fuel_before_kwh: float
     fuel_after_kwh: float
@@ -328,6 +339,7 @@ class Running(Schema):
     carbon_before_kg: float | None
     carbon_after_kg: float | None
     another_plant: bool
+    cooling: CoolingRun | None
 
 
 class BalanceOut(Schema):

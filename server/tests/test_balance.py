@@ -4,9 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
+import json
+from typing import Any
 
+from core.air import AIR_WH_M3K
+from core.climate.data import shipped
+from core.climate.sun import radiation_on_face
 from core.readiness.reason import Pin
-from server.projects.models import HistoryEntry, Scheme
+from server.projects.models import Element, HistoryEntry, Project, Scheme
 from server.survey.models import Evidence
 from server.tests.test_building import Built, carried
 
@@ -167,3 +172,105 @@ class RoomByRoom(Built):
         self.assertEqual(len(made["after"]["loads"]["rooms"]), 2)
         self.assertEqual([load["unknown"] for load in made["after"]["loads"]["rooms"]], [[], []])
         self.assertTrue(made["moved"])
+
+
+class Cooled(Built):
+    """*Cooled in summer* is one statement of walls and building, with a room table and its cost."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        Project.objects.filter(pk=self.pk).update(climate="millrace")
+        glass = {
+            "name": "South windows", "kind": "window", "area_m2": 6.0, "facing_deg": 180.0, "u_w_m2k": 1.3, "g_value": 0.5,
+        }  # fmt: skip
+        self.ask("POST", f"{self.path}/elements", glass, 201)
+
+    def state(self, after: bool = True, **use: Any) -> Any:
+        return self.ask("PUT", f"{self.path}/air", {"after": after, "air": {"use": use}})
+
+    def test_the_air_of_the_building_and_the_years_of_its_walls_say_the_same(self) -> None:
+        self.assertEqual(self.project.occupancy, "normal")
+        self.assertEqual(self.ask("GET", f"{self.path}/balance")["before"]["cooling_kwh"], 0.0)
+        self.state(cool_to_c=25.0)
+        self.assertEqual(self.project.occupancy, "cooled")
+        wall = Element.objects.get(project_id=self.pk, shape_key="main/a")
+        self.assertEqual(wall.place.occupancy, "cooled")
+        entry = HistoryEntry.objects.filter(action="change air").latest("at")
+        self.assertIn("the walls run cooled in summer", entry.what)
+        balance = self.ask("GET", f"{self.path}/balance")
+        self.assertGreater(balance["after"]["cooling_kwh"], 50.0)
+        self.assertGreater(balance["before"]["cooling_kwh"], 50.0, "one statement: the rooms are cooled")
+        self.state()
+        self.assertEqual(self.project.occupancy, "normal")
+
+    def test_what_the_survey_says_of_the_walls_cools_the_building_too(self) -> None:
+        Project.objects.filter(pk=self.pk).update(occupancy="cooled")
+        balance = self.ask("GET", f"{self.path}/balance")
+        self.assertGreater(balance["after"]["cooling_kwh"], 50.0)
+        self.assertIn("cooled to 23 °C, as the walls run", balance["assumed"][0]["metric"])
+        self.state(cool_to_c=26.0)
+        warmer = self.ask("GET", f"{self.path}/balance")
+        self.assertLess(warmer["after"]["cooling_kwh"], balance["after"]["cooling_kwh"])
+        self.assertNotIn("as the walls run", json.dumps(warmer["assumed"]))
+
+    def test_another_air_that_somebody_chose_for_the_walls_stays(self) -> None:
+        Project.objects.filter(pk=self.pk).update(occupancy="high")
+        self.state(cool_to_c=25.0)
+        self.assertEqual(self.project.occupancy, "high")
+
+    def test_it_costs_what_its_electricity_costs(self) -> None:
+        self.state(cool_to_c=25.0)
+        energy = {"cooling_efficiency": 2.5, "cooling_price_kwh": 0.3, "cooling_carbon_kg_kwh": 0.2, "currency": "EUR"}
+        made = self.ask("PUT", f"{self.path}/energy", {"energy": energy})
+        cooling, after = made["running"]["cooling"], made["after"]
+        self.assertAlmostEqual(cooling["after_kwh"], (after["cooling_kwh"] + after["latent_kwh"]) / 2.5)
+        self.assertAlmostEqual(cooling["cost_after"], 0.3 * cooling["after_kwh"])
+        self.assertAlmostEqual(cooling["carbon_after_kg"], 0.2 * cooling["after_kwh"])
+        self.state()
+        self.assertIsNone(self.ask("GET", f"{self.path}/balance")["running"]["cooling"])
+
+    def test_each_room_has_its_cooling(self) -> None:
+        """By hand for one room with one window: sun, warmth through it, appliances, people; the most of the year."""
+        rows = self.ask("GET", f"{self.path}/air")["rows"]
+        window = next(row["key"] for row in rows if row["name"] == "South windows")
+        room = {
+            "id": "sun",
+            "name": "Sun room",
+            "floor_m2": 12.0,
+            "people": 2.0,
+            "faces": [{"key": window, "area_m2": 6.0}],
+        }
+        made = self.ask("PUT", f"{self.path}/rooms", {"stated": {"rooms": {"rooms": [room]}}})
+        self.assertIsNone(made["after"]["loads"]["rooms"][0]["cooling_w"])
+        self.state(cool_to_c=25.0)
+        load = self.ask("GET", f"{self.path}/rooms")["after"]["loads"]["rooms"][0]
+        climate = shipped("millrace")
+        warmer = climate["temperature_c"] - 25.0
+        sun = radiation_on_face(climate, 180.0, 90.0, 0.2)
+        air = AIR_WH_M3K * (load["leaks_in"] + 20.0) * warmer  # all of the usual airing is of the one room
+        by_hand = 2 * 80.0 + 2.4 * 12.0 + 6.0 * (0.7 * 0.5 * 0.9 * sun + 1.3 * warmer) + air
+        self.assertAlmostEqual(load["cooling_w"], float(by_hand.max()), delta=0.1)
+
+
+class WhichIsWhich(Built):
+    def test_each_peak_and_each_year_is_the_one_of_its_sheet(self) -> None:
+        self.ask("PUT", f"{self.path}/rooms", {"stated": {"rooms": self.ask("GET", f"{self.path}/rooms/proposal")}})
+        rows = {row["name"]: row for row in self.ask("GET", f"{self.path}/which-figures")}
+        heat, balance = self.ask("GET", f"{self.path}/heat"), self.ask("GET", f"{self.path}/balance")
+        rooms = self.ask("GET", f"{self.path}/rooms")
+        summed = rooms["after"]["loads"]["watts"] + sum(one["watts"] for one in rooms["after"]["left"])
+        for name, after in (
+            ("Design load", heat["total"]["after_w"]),
+            ("Sum of the rooms", summed),
+            ("Most heat in one hour", balance["after"]["heating_peak_w"]),
+            ("Loss in a year", heat["total"]["after_kwh"]),
+            ("Heat needed in a year", balance["after"]["heating_kwh"]),
+            ("Fuel in a year", balance["running"]["fuel_after_kwh"]),
+        ):
+            with self.subTest(name):
+                self.assertAlmostEqual(rows[name]["after"], after)
+                self.assertTrue(rows[name]["why"]["metric"])
+        self.assertEqual([name for name, row in rows.items() if row["sizes"]], ["Sum of the rooms"])
+        self.ask("PUT", f"{self.path}/rooms", {"stated": {"rooms": {"rooms": []}}})
+        without = {row["name"]: row for row in self.ask("GET", f"{self.path}/which-figures")}
+        self.assertIsNone(without["Sum of the rooms"]["after"])

@@ -3837,6 +3837,24 @@ export interface components {
             vapour: components["schemas"]["Control"];
         };
         /**
+         * CoolingRun
+         * @description Electricity of cooling and drying [kWh], and what it costs and emits.
+         */
+        CoolingRun: {
+            /** After Kwh */
+            after_kwh: number;
+            /** Before Kwh */
+            before_kwh: number;
+            /** Carbon After Kg */
+            carbon_after_kg: number | null;
+            /** Carbon Before Kg */
+            carbon_before_kg: number | null;
+            /** Cost After */
+            cost_after: number | null;
+            /** Cost Before */
+            cost_before: number | null;
+        };
+        /**
          * CorrectedMoisture
          * @description Moisture content [mass-%] with its uncertainty, and notes on what it is worth.
          */
@@ -4721,7 +4739,8 @@ export interface components {
          * Energy
          * @description What heats the building, and what a kWh of it costs and emits, with date and source. efficiency: heat for each kWh of fuel, as found and after.
          *
-         *     carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that.
+         *     carrier_after: what heats it after the works, "" where it is the same; then price and carbon are of that. cooling_*: of what cools it, where it is cooled:
+         *     heat taken out for each kWh of electricity, its price and carbon.
          */
         Energy: {
             /**
@@ -4753,6 +4772,15 @@ export interface components {
              * @default
              */
             carrier_after: string;
+            /** Cooling Carbon Kg Kwh */
+            cooling_carbon_kg_kwh?: number | null;
+            /**
+             * Cooling Efficiency
+             * @default 3
+             */
+            cooling_efficiency: number;
+            /** Cooling Price Kwh */
+            cooling_price_kwh?: number | null;
             /**
              * Currency
              * @default
@@ -8242,7 +8270,8 @@ export interface components {
         /**
          * RoomLoad
          * @description One room in one state. leaks_in, leaks_out: of the heating season [m³/h]; cold_in: of the coldest day; fresh: leaks, airing, supply; needed: for
-         *     its people. lacking: what is wrong with its air, and what is not known of its load.
+         *     its people. lacking: what is wrong with its air, and what is not known of its load. cooling_w: most that cooling takes out in an hour of the year, nothing
+         *     stored; None where it is not cooled.
          */
         RoomLoad: {
             /** Air M3 H */
@@ -8252,6 +8281,8 @@ export interface components {
             air_words: components["schemas"]["Said"];
             /** Cold In */
             cold_in: number;
+            /** Cooling W */
+            cooling_w?: number | null;
             /** Faces */
             faces: components["schemas"]["RoomFaceLoss"][];
             /** Fresh M3 H */
@@ -8502,7 +8533,7 @@ export interface components {
         };
         /**
          * Running
-         * @description Of heating, by the need and the efficiencies that were stated.
+         * @description Of heating, by the need and the efficiencies that were stated. cooling: None where nothing is cooled.
          */
         Running: {
             /** Another Plant */
@@ -8511,6 +8542,7 @@ export interface components {
             carbon_after_kg: number | null;
             /** Carbon Before Kg */
             carbon_before_kg: number | null;
+            cooling: components["schemas"]["CoolingRun"] | null;
             /** Cost After */
             cost_after: number | null;
             /** Cost Before */

@@ -210,7 +210,13 @@ const money = computed(() => data.value?.energy.currency ?? '')
         <template #sum-before>{{ bare(data.before.heating_kwh, 'energy') }}</template>
         <template #sum-after>{{ bare(data.after.heating_kwh, 'energy') }}</template>
       </RuledTable>
-      <EnergyForm :key="JSON.stringify(data.energy)" :energy="data.energy" :busy="busy" @keep="keepEnergy" />
+      <EnergyForm
+        :key="JSON.stringify(data.energy)"
+        :energy="data.energy"
+        :busy="busy"
+        :cooled="!!data.running?.cooling"
+        @keep="keepEnergy"
+      />
       <p v-if="data.no_fit" class="complaint">{{ data.no_fit }}</p>
       <p v-if="data.fit" data-fit>
         {{ said(data.fit.words) }} The line: {{ show(data.fit.base_kwh_month, 'energy', 0) }} a month whatever the
@@ -278,6 +284,19 @@ const money = computed(() => data.value?.energy.currency ?? '')
           </p>
           <p v-if="data.running.another_plant && data.running.cost_after === null" class="soft">
             Another plant heats it after the works: name it and its price below.
+          </p>
+          <p v-if="data.running.cooling" data-cooling>
+            Cooling takes {{ show(data.running.cooling.before_kwh, 'energy', 0)
+            }}<template v-if="data.running.cooling.cost_before !== null"
+              >, {{ Math.round(data.running.cooling.cost_before) }} {{ money }}</template
+            >
+            of electricity as found and {{ show(data.running.cooling.after_kwh, 'energy', 0)
+            }}<template v-if="data.running.cooling.cost_after !== null"
+              >, {{ Math.round(data.running.cooling.cost_after) }} {{ money }}</template
+            ><template v-if="data.running.cooling.carbon_after_kg !== null"
+              >, {{ (data.running.cooling.carbon_after_kg / 1000).toFixed(1) }} t CO₂</template
+            >
+            after.<template v-if="data.running.cooling.cost_after === null"> Its price is stated below.</template>
           </p>
           <p v-if="cost">The scheme costs {{ cost }} for each kWh that it saves in a year.</p>
         </template>

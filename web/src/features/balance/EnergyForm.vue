@@ -8,7 +8,7 @@ import DateField from '@/shared/DateField.vue'
 import QuantityInput from '@/shared/QuantityInput.vue'
 import TextField from '@/shared/TextField.vue'
 
-const props = defineProps<{ energy: Schemas['Energy']; busy: boolean }>()
+const props = defineProps<{ energy: Schemas['Energy']; busy: boolean; cooled: boolean }>()
 const emit = defineEmits<{ keep: [energy: Schemas['Energy']] }>()
 const body = reactive(copy(props.energy) as Required<Schemas['Energy']>)
 function add(): void {
@@ -90,6 +90,34 @@ function add(): void {
         <QuantityInput
           v-model="body.carbon_after_kg_kwh"
           label="kg CO₂ a kWh of that"
+          quantity="plain"
+          :digits="3"
+          :least="0"
+          :most="5"
+          optional
+        />
+      </template>
+      <template v-if="cooled">
+        <QuantityInput
+          v-model="body.cooling_efficiency"
+          label="Cooling for a kWh of electricity"
+          quantity="plain"
+          :digits="1"
+          :least="0.5"
+          :most="10"
+        />
+        <QuantityInput
+          v-model="body.cooling_price_kwh"
+          label="Price of that kWh"
+          quantity="plain"
+          :digits="3"
+          :least="0"
+          :most="100"
+          optional
+        />
+        <QuantityInput
+          v-model="body.cooling_carbon_kg_kwh"
+          label="kg CO₂ of that kWh"
           quantity="plain"
           :digits="3"
           :least="0"

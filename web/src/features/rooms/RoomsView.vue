@@ -26,6 +26,10 @@ const both = (room: Room, of: (load: Load) => string): string =>
 const most = computed(() =>
   Math.max(1, ...(['before', 'after'] as const).flatMap((w) => all.value?.[w]?.loads.rooms.map((r) => r.watts) ?? [])),
 )
+/** A room table of cooling too, where the rooms are cooled in summer. */
+const cooled = computed(() =>
+  (['before', 'after'] as const).some((w) => all.value?.[w]?.loads.rooms.some((r) => r.cooling_w !== null)),
+)
 const columns = computed<Column<Room>[]>(() => [
   { name: 'name', head: 'Room' },
   { name: 'floor', head: `floor, ${unitOf('area').unit}`, figure: true, text: (r) => bare(r.floor_m2, 'area', 1) },
@@ -54,6 +58,16 @@ const columns = computed<Column<Room>[]>(() => [
     text: (r) => both(r, (l) => bare(l.fresh_m3_h, 'flow')),
   },
   { name: 'needed', head: 'needed', figure: true, text: (r) => bare(r.people ? r.people * 25 : null, 'flow') },
+  ...(cooled.value
+    ? [
+        {
+          name: 'cooling',
+          head: `cooling, ${unitOf('power').unit}`,
+          figure: true,
+          text: (r: Room) => both(r, (l) => bare(l.cooling_w ?? null, 'power', 2)),
+        },
+      ]
+    : []),
 ])
 const watts = (load: Load | undefined): string => bare(load?.watts ?? null, 'power', 2)
 const useOf = (room: Room): string => USES.find(([value]) => value === room.use)?.[1] ?? ''
