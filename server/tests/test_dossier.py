@@ -21,6 +21,7 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 from pypdf import PdfReader
 
+from core.air import AIR_WH_M3K
 from core.shown import INCH, METRIC, bare
 from demo.scenarios import project_file
 from server.dossier import documents, lists
@@ -71,6 +72,9 @@ def squeezed(text: str) -> str:
 
 
 class Figures(Plain):
+    def test_the_air_has_one_heat_capacity_on_the_screen_too(self) -> None:
+        self.assertIn(f"AIR_WH_M3K = {AIR_WH_M3K:.4f}", UNITS_TS.read_text())
+
     def test_units_digits_and_factors_are_those_of_the_screen(self) -> None:
         source = UNITS_TS.read_text()
         for name, table in (("METRIC", METRIC), ("IMPERIAL", INCH)):

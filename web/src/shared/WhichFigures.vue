@@ -50,6 +50,9 @@ function figures(one: Figure): string {
 <style scoped>
 .which {
   margin: 10px 0;
+  --el-collapse-header-bg-color: transparent;
+  --el-collapse-content-bg-color: transparent;
+  --el-collapse-border-color: var(--rule);
 }
 h4 {
   margin: 6px 0 2px;

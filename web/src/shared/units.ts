@@ -184,3 +184,6 @@ export function byShare(before: number, after: number): string {
   const share = Math.round((1 - after / before) * 100)
   return share > 0 ? `${share} % less` : share < 0 ? `${-share} % more` : 'no change'
 }
+
+/** Heat capacity of air on every sheet [Wh/(m³ K)], as the core has it. */
+export const AIR_WH_M3K = 0.3353

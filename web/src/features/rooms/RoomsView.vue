@@ -9,7 +9,7 @@ import RuledTable from '@/shared/RuledTable.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import WhichFigures from '@/shared/WhichFigures.vue'
 import type { Column } from '@/shared/table'
-import { bare, capital, said, show, unitOf } from '@/shared/units'
+import { AIR_WH_M3K, bare, capital, said, show, unitOf } from '@/shared/units'
 import RoomForm from './RoomForm.vue'
 import { freshId, useRooms, USES, type Load, type Room } from './useRooms'
 
@@ -215,8 +215,8 @@ const toggle = (id: string): void => void (opened.value = opened.value === id ? 
         <h3 class="apart">How it is reckoned</h3>
         <p class="soft">
           After EN 12831-1, as far as it is certain: area × U × the difference that counts; on the ground 1.45 × the
-          difference to the year's mean; air {{ show(0.34, 'airHeat', 3) }} of what leaks, airing and supply bring on
-          the coldest day, at least half a change an hour where people stay.
+          difference to the year's mean; air {{ show(AIR_WH_M3K, 'airHeat', 3) }} of what leaks, airing and supply bring
+          on the coldest day, at least half a change an hour where people stay.
         </p>
         <h3>What is not in it</h3>
         <ul class="list soft">
