@@ -113,13 +113,18 @@ def _running(before: Balance, after: Balance, energy: Energy) -> Running:
     return Running(
         fuel_before_kwh=fuel[0],
         fuel_after_kwh=fuel[1],
-        cost_before=None if price is None else fuel[0] * price,
-        cost_after=None if then is None else fuel[1] * then,
-        carbon_before_kg=None if carbon is None else fuel[0] * carbon,
-        carbon_after_kg=None if emits is None else fuel[1] * emits,
+        cost_before=_times(fuel[0], price),
+        cost_after=_times(fuel[1], then),
+        carbon_before_kg=_times(fuel[0], carbon),
+        carbon_after_kg=_times(fuel[1], emits),
         another_plant=energy.another_plant,
         cooling=_cooling(before, after, energy),
     )
+
+
+def _times(kwh: float, each: float | None) -> float | None:
+    """Of so many kWh; None where nobody stated what one is."""
+    return None if each is None else kwh * each
 
 
 def _cooled_assumed(project: Project, after: State) -> list[Said]:
@@ -144,10 +149,10 @@ def _cooling(before: Balance, after: Balance, energy: Energy) -> CoolingRun | No
     return CoolingRun(
         before_kwh=taken[0],
         after_kwh=taken[1],
-        cost_before=None if price is None else taken[0] * price,
-        cost_after=None if price is None else taken[1] * price,
-        carbon_before_kg=None if carbon is None else taken[0] * carbon,
-        carbon_after_kg=None if carbon is None else taken[1] * carbon,
+        cost_before=_times(taken[0], price),
+        cost_after=_times(taken[1], price),
+        carbon_before_kg=_times(taken[0], carbon),
+        carbon_after_kg=_times(taken[1], carbon),
     )
 
 

@@ -62,48 +62,27 @@ const rowKey = (r: Row): string => r.name + r.element_id
 /** A figure of one line; nothing where the element is not in that one. */
 const here = (r: Row, when: 'before' | 'after', words: string): string =>
   r.stands === 'both' || r.stands === when ? words : '–'
+/** As found and after, beside each other; the head names what it is, with its unit. */
+function pair(
+  of: 'w_k' | 'kwh' | 'w',
+  head: string,
+  quantity: Parameters<typeof bare>[1],
+  digits?: number,
+): Column<Row>[] {
+  return (['before', 'after'] as const).map((when) => ({
+    name: `${when}_${of}`,
+    head: when === 'before' ? head : 'after',
+    figure: true,
+    mark: when === 'after' ? 'strong' : undefined,
+    text: (r) => here(r, when, bare(r[`${when}_${of}`], quantity, digits)),
+  }))
+}
 const columns = computed<Column<Row>[]>(() => [
   { name: 'element', head: 'Element' },
   { name: 'stair', head: unitOf('coefficient').unit, mark: 'stair' },
-  {
-    name: 'before_w_k',
-    head: 'before',
-    figure: true,
-    text: (r) => here(r, 'before', bare(r.before_w_k, 'coefficient')),
-  },
-  {
-    name: 'after_w_k',
-    head: 'after',
-    figure: true,
-    mark: 'strong',
-    text: (r) => here(r, 'after', bare(r.after_w_k, 'coefficient')),
-  },
-  {
-    name: 'before_kwh',
-    head: `loss before, ${unitOf('energy').unit}`,
-    figure: true,
-    text: (r) => here(r, 'before', bare(r.before_kwh, 'energy')),
-  },
-  {
-    name: 'after_kwh',
-    head: 'after',
-    figure: true,
-    mark: 'strong',
-    text: (r) => here(r, 'after', bare(r.after_kwh, 'energy')),
-  },
-  {
-    name: 'before_w',
-    head: `design load before, ${unitOf('power').unit}`,
-    figure: true,
-    text: (r) => here(r, 'before', bare(r.before_w, 'power', 2)),
-  },
-  {
-    name: 'after_w',
-    head: 'after',
-    figure: true,
-    mark: 'strong',
-    text: (r) => here(r, 'after', bare(r.after_w, 'power', 2)),
-  },
+  ...pair('w_k', 'before', 'coefficient'),
+  ...pair('kwh', `loss before, ${unitOf('energy').unit}`, 'energy'),
+  ...pair('w', `design load before, ${unitOf('power').unit}`, 'power', 2),
 ])
 </script>
 
