@@ -6,7 +6,7 @@ verify   [--json] [NAME …]                                  every benchmark; e
 expected [NUMBER …]                                         what must be said of sixty walls; exit 1 where it is not
 pins                                                        written pins with what the evidence points to; exit 1 where not
 alike    [COUNT]                                            what must stay the same and never get bolder; exit 1 where not
-stood    [COUNT] [--first NUMBER]                           random proposals held to what is said of them; exit 1 where not
+stood    [COUNT] [--first NUMBER] [--harsh]                 random proposals held to what is said of them; exit 1 where not
 practice                                                    constructions called sound or unsound, with their verdicts
 stress   [COUNT] [--first SEED]                             random cases; exit 1 when one is aborted or does not close
 refine   FILE.json …                                        walls of project files at double cells and quarter step
@@ -176,7 +176,7 @@ def stood_command(arguments: argparse.Namespace) -> int:
 
     states: dict[str, int] = {}
     wrong = 0
-    for one in stood(arguments.count, arguments.first):
+    for one in stood(arguments.count, arguments.first, harsh=arguments.harsh):
         states[one.said.state] = states.get(one.said.state, 0) + 1
         wrong += bool(one.wrong)
         size = "" if one.said.mm is None else f" {one.said.mm:g} mm"
@@ -233,6 +233,7 @@ def main(argv: list[str] | None = None) -> int:
     held = commands.add_parser("stood", help="random proposals held to what is said of them")
     held.add_argument("count", nargs="?", type=int, default=200)
     held.add_argument("--first", type=int, default=0)
+    held.add_argument("--harsh", action="store_true", help="in harsher places only, where more do not stand")
     commands.add_parser("compile")
     forty = commands.add_parser("expected")
     forty.add_argument("numbers", type=int, nargs="*")

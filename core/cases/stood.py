@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 from multiprocessing import get_context
 from typing import Any
 
@@ -50,11 +51,12 @@ class Stood:
     wrong: str
 
 
-def tried(number: int) -> list[Stood]:
-    """Some ways of one random element, each said and then run alone."""
+def tried(number: int, harsh: bool = False) -> list[Stood]:
+    """Some ways of one random element, each said and then run alone. harsh: in a harsher place each time."""
     element = random_element(number)
     rng = np.random.default_rng(number)
-    place = element.stand.place.model_copy(update=HARSHER[int(rng.integers(len(HARSHER)))])
+    places = HARSHER[1:] if harsh else HARSHER
+    place = element.stand.place.model_copy(update=places[int(rng.integers(len(places)))])
     at = situation(element.build_up, replace(element.stand, place=place))
     ways = [one.way for one in propose(at).offered]
     chosen = rng.permutation(len(ways))[:WAYS]
@@ -104,24 +106,24 @@ def _alone(option: BuildUp, at: Situation, found: Found | None) -> tuple[Verdict
     return verdict(years_of(option, place, found), before, facts, limits), verdict(bad, before, facts, limits)
 
 
-def stood(count: int, first: int = 0, processes: int = 2) -> Iterator[Stood]:
-    """Ways of random elements from number `first` on, until so many stand and so many do not."""
+def stood(count: int, first: int = 0, processes: int = 2, harsh: bool = False) -> Iterator[Stood]:
+    """Ways of random elements from number `first` on, until so many stand and so many do not. harsh: in harsher places only, where more of them do not."""
     standing = falling = 0
     number = first
     with ProcessPoolExecutor(processes, mp_context=get_context("spawn")) as pool:
         while standing < count or falling < count:
             numbers = range(number, number + TAKEN * processes)
             number = numbers.stop
-            for rows in pool.map(_tried_or_refused, numbers):
+            for rows in pool.map(partial(_tried_or_refused, harsh=harsh), numbers):
                 for row in rows:
                     standing += row.said.state == "stands"
                     falling += row.said.state == "does not stand"
                     yield row
 
 
-def _tried_or_refused(number: int) -> list[Stood]:
+def _tried_or_refused(number: int, harsh: bool) -> list[Stood]:
     try:
-        return tried(number)
+        return tried(number, harsh)
     except CoreError as error:
         at = random_element(number)
         raise RuntimeError(f"element {number}, {at.build_up}: {error.message}") from error
