@@ -193,15 +193,17 @@ def _part(
     return Part(
         row.key, element.name, element.kind, side, max(row.area_m2, 1e-6), element.facing_deg, element.slope_deg, row.build_up,
         None if element.has_build_up else u, g, _constant_shading(opening),
-        _absorptance(row, after), typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
+        _absorptance(row), typed_b, ground_of(shown, element, after), edge=edge_of(stated, row.key, element.kind),
         shade=shade_of(opening), shutters=opening is not None and opening.shading == "shutters",
     )  # fmt: skip
 
 
-def _absorptance(row: Row, after: bool) -> float:
+def _absorptance(row: Row) -> float:
+    """Of the sun: a skin that an option brings has its own colour, what stands there that of the element."""
     place = row.element.place
-    stated = row.build_up is not None and row.build_up.is_stated
-    return absorptance_of(row.build_up, place, after) if stated and row.build_up is not None else place.absorptance
+    if row.build_up is None or not row.build_up.is_stated:
+        return place.absorptance
+    return absorptance_of(row.build_up, place, row.option is not None)
 
 
 def _constant_shading(opening: Opening | None) -> float:
