@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import date
 from functools import lru_cache
 
 from core.building.leaks import BY_TERRAIN
@@ -24,6 +23,8 @@ from core.survey.shape import Opening, Shape
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace
 from server.building.damp import damp_ground
+from server.projects.lines import line_after, measured_in
+from server.projects.lines import sizes as sizes_of
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.survey.models import Measurement
@@ -162,14 +163,8 @@ def natural(project: Project, after: bool) -> float:
 
 
 def sizes(shown: Shown, after: bool) -> tuple[float, float]:
-    """(volume m³, floor m²) of the heated line. A typed figure as found goes with the shape's change."""
-    project, both = shown.project, shown.both
-    found = []
-    for name in ("volume_m3", "floor_area_m2"):
-        own = getattr(project, name) or 0.0
-        before, then = getattr(both.found, name), getattr(both.after, name)
-        found.append(own if not after or before <= 0.0 else own * then / before if before != then else own)
-    return found[0], found[1]
+    """(volume m³, floor m²) of the heated line."""
+    return sizes_of(shown.project, shown.both, after)
 
 
 def _part(
@@ -281,37 +276,10 @@ class Tested:
     valid: bool
 
 
-def line_after(project: Project, stage: str, on: date | None) -> bool:
-    """Whether a test was measured in the line after the works: at the end, or once the phase began that moves it."""
-    if stage != "during the works":
-        return stage == "at the end"
-    scheme = project.shown_scheme()
-    phases = list(scheme.phases.all())
-    moves = next((phase for phase in phases if phase.pk == scheme.line_phase_id), phases[-1] if phases else None)
-    return bool(on and moves is not None and moves.starts_on and on >= moves.starts_on)
-
-
-@dataclass(frozen=True)
-class MeasuredIn:
-    """What a test of the whole building is set against: volume [m³] and envelope [m²] of the line it was measured in; None where not known."""
-
-    volume_m3: float | None
-    envelope_m2: float | None
-
-
-def measured_in(shown: Shown) -> tuple[MeasuredIn, MeasuredIn]:
-    """Of the line as found, and of the one after the works of the scheme that is shown."""
-    found = []
-    for after in (False, True):
-        envelope = sum(row.area_m2 for row in rows_of(shown, after))
-        found.append(MeasuredIn(sizes(shown, after)[0] or None, envelope or None))
-    return found[0], found[1]
-
-
 def tests_of(shown: Shown) -> list[Tested]:
     """Every test that can be read, the oldest first."""
     found = []
-    sides = measured_in(shown)
+    sides = measured_in(shown.project)
     for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
         line = sides[line_after(shown.project, row.stage, row.measured_on)]
         try:

@@ -15,8 +15,8 @@ from core.measure.blower_door import BlowerDoorTest, airtightness
 from core.measure.uptake import UptakeReading, measured_uptake
 from core.say import uptake
 from core.study import Condition, ConditionCheck, InputName, StudySummary, coldest_month_rh
-from server.building.state import line_after, measured_in, shown_of
 from server.problems import Problem
+from server.projects.lines import line_after, measured_in
 from server.projects.models import Element, HistoryEntry, Option, name_of
 from server.projects.permissions import User, editable_option, viewable_element
 from server.projects.schemas import Body
@@ -77,7 +77,7 @@ def checks_of(option: Option) -> dict[str, ConditionCheck]:
 def _offers(element: Element) -> dict[str, list[Offer]]:
     """The readings there are that speak of a condition, by its name."""
     found: dict[str, list[Offer]] = {}
-    lines = measured_in(shown_of(element.project))
+    lines = measured_in(element.project)
     rows = element.project.measurements.filter(kind__in=(Measurement.BLOWER_DOOR, Measurement.UPTAKE))
     for row in reversed(rows.select_related("element")):
         try:

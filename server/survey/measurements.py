@@ -9,8 +9,8 @@ from core.errors import CoreError
 from core.measure.blower_door import airtightness
 from core.measure.uptake import UptakeReading, together
 from core.say import uptake
-from server.building.state import line_after, measured_in, shown_of
 from server.problems import Problem
+from server.projects.lines import line_after, measured_in
 from server.projects.models import Element, HistoryEntry, Project
 from server.projects.permissions import User, editable_project
 from server.survey.figures import uptake_layer, uptakes_of
@@ -72,7 +72,7 @@ def take_n50(user: User, project_id: int, uid: str) -> Project:
     row = Measurement.objects.filter(project=project, uid=uid, kind=Measurement.BLOWER_DOOR).first()
     if row is None:
         raise Http404
-    line = measured_in(shown_of(project))[line_after(project, row.stage, row.measured_on)]
+    line = measured_in(project)[line_after(project, row.stage, row.measured_on)]
     result = airtightness(BlowerDoorTest.model_validate(row.data), line.volume_m3, None)
     if result.n50 is None:
         raise Problem(422, "volume_missing", "n50 needs the heated volume.", "Draw the shape, or type the volume.")

@@ -12,7 +12,7 @@ from core.measure.thermal import ThermalReading, estimated_u
 from core.measure.uptake import UptakeReading, measured_uptake
 from core.measure.wood_moisture import MeterReading, corrected_moisture
 from core.thermal.iso6946 import transmittance
-from server.building.state import MeasuredIn, line_after, measured_in, shown_of
+from server.projects.lines import MeasuredIn, line_after, measured_in
 from server.projects.models import Element, Project
 from server.survey.figures.evidence import species
 from server.survey.models import Measurement
@@ -99,7 +99,7 @@ def uptakes_of(element: Element) -> dict[str, list[float]]:
 
 
 def measurement_page(project: Project) -> MeasurementPage:
-    lines = measured_in(shown_of(project))
+    lines = measured_in(project)
     rows = list(project.measurements.select_related("element"))
     us = {row.element_id: _as_found_u(row.element) for row in rows if row.kind == Measurement.THERMAL and row.element}
     return MeasurementPage(
