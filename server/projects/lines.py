@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 
@@ -33,10 +34,8 @@ def sizes(project: Project, both: Geometries | None, after: bool) -> tuple[float
 def measured_in(project: Project) -> tuple[MeasuredIn, MeasuredIn]:
     """Of the line as found, and of the one after the works of the scheme that is shown."""
     both: Geometries | None = None
-    try:
+    with suppress(CoreError):  # Shape says why it does not close: everything is by hand then
         both = project.geometries()
-    except CoreError:
-        pass  # Shape says why it does not close: everything is by hand then
     elements = project.here(list(project.elements.all()))
     found = []
     for after in (False, True):
