@@ -50,7 +50,7 @@ class TheBuilding(Walk):
         self.axe("house, line")
         self.go(f"{self.path}/heat")
         self.sees("The heated line moves")
-        self.sees("Like for like")
+        self.sees("ike for like")
         after = heat(self.now())
         self.assertEqual(after.total.before_w_k, before.before_w_k)
         self.assertLess(after.total.after_w_k, before.after_w_k)
