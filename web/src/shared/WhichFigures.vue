@@ -34,7 +34,7 @@ function figures(one: Figure): string {
   <ElCollapse v-model="opened" class="which" data-which-figures>
     <ElCollapseItem title="Which figure is which" name="which">
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
-      <p v-else-if="!data" class="soft">Reckoning every sheet …</p>
+      <p v-else-if="!data && opened.length" class="soft">Reckoning every sheet …</p>
       <template v-for="group in groups" v-else :key="group.head">
         <h4>{{ group.head }}</h4>
         <p v-for="one in group.rows" :key="one.name">
