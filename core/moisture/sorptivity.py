@@ -80,7 +80,7 @@ def liquid_part(material_json: str, drawn: float) -> float:
     if sorptivity(none) >= drawn:
         return 0.0
     low, high = 0.0, drawn
-    for _ in range(40):
+    for _ in range(24):  # to a ten-millionth of it
         value = 0.5 * (low + high)
         low, high = (low, value) if sorptivity(with_a(value)) > drawn else (value, high)
     return 0.5 * (low + high)

@@ -279,8 +279,9 @@ class Tested:
 def tests_of(shown: Shown) -> list[Tested]:
     """Every test that can be read, the oldest first."""
     found = []
-    sides = measured_in(shown.project)
-    for row in shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR):
+    rows = list(shown.project.measurements.filter(kind=Measurement.BLOWER_DOOR))
+    sides = measured_in(shown.project) if rows else ()
+    for row in rows:
         line = sides[line_after(shown.project, row.stage, row.measured_on)]
         try:
             result = airtightness(BlowerDoorTest.model_validate(row.data), line.volume_m3, None)

@@ -77,9 +77,10 @@ def checks_of(option: Option) -> dict[str, ConditionCheck]:
 def _offers(element: Element) -> dict[str, list[Offer]]:
     """The readings there are that speak of a condition, by its name."""
     found: dict[str, list[Offer]] = {}
-    lines = measured_in(element.project)
     rows = element.project.measurements.filter(kind__in=(Measurement.BLOWER_DOOR, Measurement.UPTAKE))
-    for row in reversed(rows.select_related("element")):
+    read = list(reversed(rows.select_related("element")))
+    lines = measured_in(element.project) if any(row.kind == Measurement.BLOWER_DOOR for row in read) else ()
+    for row in read:
         try:
             if row.kind == Measurement.BLOWER_DOOR:
                 line = lines[line_after(element.project, row.stage, row.measured_on)]
