@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from core import case as c
 from core.assembly.to_case import drawing_material, model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
-from core.cases.verify import drawn, uptake_case
+from core.cases.verify_walls import drawn, uptake_case
 from core.materials.bounds import BOUNDS, outside_bounds
 from core.materials.library import (
     AirLayer,

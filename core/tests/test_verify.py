@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from unittest import TestCase
 
-from core.cases.verify import Row, run
+from core.cases.compared import Row
+from core.cases.verify import run
 
 
 class Benchmarks(TestCase):

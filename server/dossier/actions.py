@@ -8,7 +8,7 @@ from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 
-from server.dossier.documents import TITLES
+from server.dossier.asked import TITLES
 from server.dossier.models import Report, Signature
 from server.dossier.schemas import ReportBody
 from server.dossier.work import REPORT

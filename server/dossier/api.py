@@ -9,8 +9,9 @@ from ninja import Router
 
 from core.say import Said, said
 from server.dossier import actions
-from server.dossier.documents import TITLES, missing
+from server.dossier.asked import TITLES
 from server.dossier.gather import Gathered, hash_of
+from server.dossier.lacks import missing
 from server.dossier.lists import LISTS, ListKey, Value, as_csv, as_xlsx, list_of, sums
 from server.dossier.models import Report
 from server.dossier.package import package

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from core.brief import RoleEntry
 from core.say import Said
-from server.dossier.documents import Kind
+from server.dossier.asked import Kind
 from server.dossier.lists import ListKey
 from server.dossier.paper.page import Sheet, System
 from server.projects.schemas import Body

@@ -19,7 +19,8 @@ def make(run: Run, watch: Watch) -> dict[str, Any]:
     """Make the report of a run and keep it. Raises Cancelled when it is asked to stop."""
     from django.utils import timezone
 
-    from server.dossier.documents import Asked, write
+    from server.dossier.asked import Asked
+    from server.dossier.documents import write
     from server.dossier.gather import Gathered, hash_of
     from server.dossier.models import Report
 

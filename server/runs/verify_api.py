@@ -60,7 +60,7 @@ def run_case(request: HttpRequest, name: str) -> VerifyAnswer:
 
     if name not in CASES:
         raise Http404
-    from core.cases.verify import Row
+    from core.cases.compared import Row
 
     found = list(CASES[name]())
     return VerifyAnswer(

@@ -26,7 +26,8 @@ from core.shown import INCH, METRIC, bare
 from demo.scenarios import project_file
 from server.dossier import documents, lists
 from server.dossier.actions import ask_report
-from server.dossier.documents import DOCUMENTS, Asked, write
+from server.dossier.asked import Asked
+from server.dossier.documents import DOCUMENTS, write
 from server.dossier.gather import Gathered, hash_of
 from server.dossier.models import Report
 from server.dossier.paper import fonts

@@ -11,8 +11,10 @@ from pypdf import PdfReader
 
 from server.api import api
 from server.dossier import lists
-from server.dossier.documents import DOCUMENTS, Asked, Kind, missing, write
+from server.dossier.asked import Asked, Kind
+from server.dossier.documents import DOCUMENTS, write
 from server.dossier.gather import Gathered
+from server.dossier.lacks import missing
 from server.projects.models import Element, Option
 from server.survey.models import Measurement
 from server.tests.test_building import BODY, Built

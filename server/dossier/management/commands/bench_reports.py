@@ -16,7 +16,8 @@ from django.db import transaction
 from django.test import override_settings
 from django.utils import timezone
 
-from server.dossier.documents import DOCUMENTS, Asked, write
+from server.dossier.asked import Asked
+from server.dossier.documents import DOCUMENTS, write
 from server.dossier.gather import Gathered, hash_of
 from server.dossier.lists import LISTS, as_xlsx, list_of
 from server.exchange.management.commands.bench_views import Undo, fill

@@ -9,7 +9,8 @@ from typing import Any, get_args
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from server.dossier.documents import Asked, Kind, write
+from server.dossier.asked import Asked, Kind
+from server.dossier.documents import write
 from server.dossier.gather import Gathered, hash_of
 from server.dossier.paper.page import Sheet, System
 from server.projects.models import Project
