@@ -580,7 +580,7 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
         return False
 
     active = inlets.q50 * place.active_share
-    stated = build_up.air_leak.preset != "by rule"
+    stated = build_up.air_leak.after_layer is not None
     if active > 0.0 and place.adjoining != "ground" and inside(inlets.air_leak_layer(), stated):
         by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
         if build_up.air_leak.above_neutral_m is not None:
@@ -591,7 +591,7 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
     share = inlets.rain_share * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
         of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
-        if inside(inlets.rain_leak_layer(), build_up.rain_leak.share is not None):
+        if inside(inlets.rain_leak_layer(), build_up.rain_leak.after_layer is not None):
             rain.append(c.RainLeak(of=of, after_layer=at(inlets.rain_leak_layer()), share=share))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
 

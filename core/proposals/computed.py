@@ -63,7 +63,7 @@ class _Bench:
             def tell(part: float, what: str) -> None:
                 self.progress(min(share + part / self.expected, 0.99), f"{_named(tried[index])}, {year}")
 
-            build_up, place = _in_year(tried[index].build_up, self.at, year)
+            build_up, place = in_year(tried[index].build_up, self.at, year)
             if year == SETTLED:
                 findings = years_of(build_up, place, self.found, tell, self.cancelled, stages=1)
             else:
@@ -95,7 +95,7 @@ def _named(tried: Tried) -> str:
     return f"{tried.mm:g} mm" if tried.mm is not None else "as it is built"
 
 
-def _in_year(build_up: BuildUp, at: Situation, year: str) -> tuple[BuildUp, Place]:
+def in_year(build_up: BuildUp, at: Situation, year: str) -> tuple[BuildUp, Place]:
     """The build-up and its place in a usual or a bad year, with rain that gets in, or tested tight."""
     place = at.stand.place
     if year.startswith("bad year"):

@@ -5,14 +5,17 @@ from __future__ import annotations
 from typing import Any
 from unittest import TestCase
 
+from core.assembly.to_case import model_of
+from core.buildup.members import member_path
 from core.buildup.model import BuildUp, Limits, Place
+from core.cases.alike import random_element
 from core.cases.practice import build_up
 from core.climate.data import shipped
 from core.criteria.judging import checked_limits
 from core.criteria.registry import LIMITS
 from core.criteria.stated import stated
 from core.criteria.verdict import verdict
-from core.proposals.computed import standing_key, stands
+from core.proposals.computed import in_year, standing_key, stands
 from core.proposals.propose import propose, tries
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, Stand, situation
@@ -129,3 +132,23 @@ class Years(TestCase):
             standing_key(self.dry, "inside_lime", "key", {**IN_FORCE, "mould.inside": 2.5}),
         ):
             self.assertNotEqual(one, again)
+
+
+class WhatIsOffered(TestCase):
+    """A property of every way at every element: what is offered can be run in every year it is asked about, through bay and member."""
+
+    def test_every_way_can_be_run_in_every_year(self) -> None:
+        paths = 0
+        for number in (*range(300, 330), 91000):
+            element = random_element(number)
+            at = situation(element.build_up, element.stand)
+            for way in propose(at).offered:
+                for tried in tries(way_of(way.way), at):
+                    for year in ("usual year", "bad year", "rain gets in", "bad year, tested tight"):
+                        built, place = in_year(tried.build_up, at, year)
+                        for path in (built, member_path(built)):
+                            if path is not None:
+                                with self.subTest(element=number, way=way.way, mm=tried.mm, year=year):
+                                    self.assertGreater(len(model_of(path, place, "of a way").case.layers), 0)
+                                paths += 1
+        self.assertGreater(paths, 1000)
