@@ -1,6 +1,6 @@
 """`stood`: random proposals held to what is said of them.
 
-Of those that *stand* none may be over a limit when it is run alone as its sheet runs it, in usual years until they repeat and in a bad one. Of those that *do not stand* each says what decides, and what it says is what its own run says.
+Of those that *stand* none may be over a limit when it is run alone as its sheet runs it, in usual years until they repeat and in a bad one. Of those that *do not stand* each says what decides, and what it says is what its own run says. None that is offered cannot be run.
 """
 
 from __future__ import annotations
@@ -85,6 +85,8 @@ def _wrong(way: str, at: Situation, found: Found | None, said: Stands) -> str:
         of_them = [one for one in (usual, bad) if one.state == "over a limit"]
         if not any(one.driver.metric and one.driver.metric in said.because.metric for one in of_them):
             return f"its driver is not said: {of_them[0].driver}"
+    if said.state == "cannot be run":
+        return f"it is offered: {said.because.metric}"
     return ""
 
 
