@@ -23,6 +23,7 @@ from core.errors import CoreError
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import SUCTION_UNIT
+from core.physics.constants import ZERO_CELSIUS
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,7 @@ def start_from(found: Model, outcome: Outcome) -> StartState:
         suction = np.maximum(SUCTION_UNIT * np.sinh(np.asarray(outcome.z[-1, nodes], float)), 0.0)
         state[found.layer_of_entry[entry]] = LayerState(
             tuple(round(float(x), 6) for x in depth),
-            tuple(round(float(t) - 273.15, 3) for t in kelvin),
+            tuple(round(float(t) - ZERO_CELSIUS, 3) for t in kelvin),
             tuple(float(f"{s:.6g}") for s in suction),
         )
     return state

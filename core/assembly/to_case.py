@@ -9,15 +9,16 @@ from typing import Literal
 import numpy as np
 
 from core import case as c
-from core.air import AIR_DENSITY, AIR_HEAT
 from core.buildup.anatomy import INERT, Anatomy
 from core.buildup.background import ROUND_W_M2K
 from core.buildup.leaks import Leaks
 from core.buildup.model import (
+    ABOVE_NEUTRAL_M,
     BAD_YEAR_RAIN,
     BAD_YEAR_RH,
     BAD_YEAR_SHIFT_K,
     OPEN_FACE_SD_M,
+    AirLeakage,
     BuildUp,
     BuildUpLayer,
     Metal,
@@ -39,6 +40,8 @@ from core.materials.library import (
 )
 from core.moisture.gaps import opened_by
 from core.moisture.sorptivity import liquid_part
+from core.physics.constants import AIR_DENSITY, AIR_HEAT
+from core.physics.leak import BELOW_FLOORS, EXPONENT, LEEWARD, OVER_ROOFS, WIND_FACTOR, WINDWARD
 from core.thermal.air_layers import HeatFlow
 from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
@@ -582,18 +585,45 @@ def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _St
     active = inlets.q50 * place.active_share
     stated = build_up.air_leak.after_layer is not None
     if active > 0.0 and place.adjoining != "ground" and inside(inlets.air_leak_layer(), stated):
-        by_wind_and_stack = c.StackAndWind(climate=place.climate, facing_deg=place.facing_deg, q50_m3_m2h=active)
-        if build_up.air_leak.above_neutral_m is not None:
-            by_wind_and_stack = by_wind_and_stack.model_copy(
-                update={"above_neutral_m": build_up.air_leak.above_neutral_m}
+        leaks.append(
+            c.AirLeak(
+                after_layer=at(inlets.air_leak_layer()), by_stack_and_wind=_leaking(build_up.air_leak, place, active)
             )
-        leaks.append(c.AirLeak(after_layer=at(inlets.air_leak_layer()), by_stack_and_wind=by_wind_and_stack))
+        )
     share = inlets.rain_share * place.rain_scale
     if share > 0.0 and place.adjoining == "outside" and place.kind != "floor":
         of: Literal["driven", "falling"] = "falling" if place.kind == "roof" else "driven"
         if inside(inlets.rain_leak_layer(), build_up.rain_leak.after_layer is not None):
             rain.append(c.RainLeak(of=of, after_layer=at(inlets.rain_leak_layer()), share=share))
     return c.Air(cavities=cavities, leaks=leaks, rain_leaks=rain)
+
+
+def _leaking(stated: AirLeakage, place: Place, q50: float) -> c.StackAndWind:
+    """Air through a leak of an element. Wind presses on a wall by where it comes from, draws at a roof or ceiling, and does neither below a floor, as in the
+    ledger of the house; without it a leak is taken 2 m above the neutral height, where room air goes out most hours of the year."""
+    flat = {"roof": OVER_ROOFS, "floor": BELOW_FLOORS}.get(place.kind)
+    made = c.StackAndWind(
+        climate=place.climate,
+        facing_deg=place.facing_deg,
+        q50_m3_m2h=q50,
+        exponent=EXPONENT,
+        above_neutral_m=stated.above_neutral_m if stated.above_neutral_m is not None else ABOVE_NEUTRAL_M,
+        windward_coefficient=WINDWARD if flat is None else flat,
+        leeward_coefficient=LEEWARD if flat is None else flat,
+        wind_factor=WIND_FACTOR,
+    )
+    house = stated.house
+    if house is None:
+        return made
+    return made.model_copy(
+        update={
+            "wind_factor": house.wind_factor,
+            "inside_coefficient": house.coefficient,
+            "inside_swing": house.swing,
+            "inside_swing_from_deg": house.swing_from_deg,
+            "inside_steady_pa": house.steady_pa,
+        }
+    )
 
 
 def _watch_points(

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.air import AIR_WH_M3K
 from core.building.stated import SpaceStated
 from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State, vent_changes
 from core.errors import CaseRefused
+from core.physics.constants import AIR_WH_M3K
 from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
 from core.thermal.iso6946 import transmittance

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import AIR_WH_M3K
 from core.climate.data import Climate, running_daily_mean
+from core.physics.constants import AIR_WH_M3K
 
 
 @dataclass(frozen=True)

@@ -6,25 +6,39 @@ each leak is a power law q = C Δp^n.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-import numba
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.climate.data import Climate
 from core.errors import OutOfRange
+from core.physics.constants import AIR_DENSITY, GRAVITY, ZERO_CELSIUS
+from core.physics.leak import (
+    BELOW_FLOORS,
+    EXPONENT,
+    OVER_ROOFS,
+    WIND_FACTOR,
+    InsidePressure,
+    balanced,
+    dynamic_pressure,
+    facing_wind,
+    mass_flow,
+    outside_pressure,
+    wind_coefficient,
+)
+from core.physics.moist_air import dry_air_density, humidity_ratio, saturation_pressure
 
 Array = NDArray[np.float64]
-GRAVITY, GAS_CONSTANT_AIR, PRESSURE = 9.81, 287.055, 101325.0
-EXPONENT = 0.65
-LAMINAR_PA = 0.01  # below it a leak is linear, so that calm hours have a slope to find the pressure by
-# Pressure coefficients of sheltered low buildings: windward and leeward wall as the hourly years of walls take them, by the cosine of
-# the wind's angle; suction over roofs and in attics, none below a floor. Estimates of ours between published tables.
-WINDWARD, LEEWARD, OVER_ROOFS, BELOW_FLOORS = 0.25, -0.25, -0.15, 0.0
-WIND_FACTOR = 0.5  # of the wind at 10 m in the open, at the faces of a low building in a suburb or between trees
-BY_TERRAIN = {"I": 0.75, "II": 0.65, "III": 0.5, "IV": 0.35}  # the same by the terrain of ISO 15927-3; ours
+BY_TERRAIN = {
+    "I": 0.75,
+    "II": 0.65,
+    "III": 0.5,
+    "IV": 0.35,
+}  # of the wind at 10 m in the open, by the terrain of ISO 15927-3; ours
+COLD_C, LEAST_HOURS = 10.0, 500  # the hours in which room air that goes out wets; all hours where there are fewer
+MOST_OFF_PA = 3.0  # how far the steady pressure may lie from its fit
 
 
 @dataclass(frozen=True)
@@ -57,67 +71,8 @@ class AirYear:
 
     def outward_m3_h(self, key: str) -> tuple[float, float]:
         """(mean inward, mean outward) flow of a leak over the year [m³/h of 1.2 kg/m³]."""
-        flow = self.parts_of(key) / 1.2
+        flow = self.parts_of(key) / AIR_DENSITY
         return float(np.maximum(flow, 0.0).sum(axis=0).mean()), float(np.maximum(-flow, 0.0).sum(axis=0).mean())
-
-
-def density(celsius: Array | float) -> Array:
-    """Dry air at a temperature [kg/m³]."""
-    return np.asarray(PRESSURE / (GAS_CONSTANT_AIR * (np.asarray(celsius) + ZERO_CELSIUS)))
-
-
-@numba.njit(cache=True)
-def _flow(c: float, n: float, dp: float, rho_in: float, rho_out: float) -> tuple[float, float]:
-    """(mass flow inward [kg/h], its derivative by dp) of one leak at a pressure difference outside − inside [Pa]."""
-    rho = rho_out if dp > 0.0 else rho_in
-    size = abs(dp)
-    if size < LAMINAR_PA:
-        slope = c * LAMINAR_PA ** (n - 1.0) * rho
-        return slope * dp, slope
-    flow = c * size**n * rho
-    return (flow if dp > 0.0 else -flow), n * flow / size
-
-
-@numba.njit(cache=True)
-def _solve(c, n, head, rho_in, rho_out, fan):  # type: ignore[no-untyped-def]
-    """(flows [leak, hour], inside pressure [hour]): Newton on the one pressure, kept within its bracket.
-
-    head[leak, hour]: outside pressure at the leak less the weight of the inside column; fan [kg/h]: supplied less extracted.
-    """
-    leaks, hours = head.shape
-    flows = np.zeros((leaks, hours))
-    inside = np.zeros(hours)
-    for h in range(hours):
-        total_c = 0.0
-        for i in range(leaks):
-            total_c += c[i]
-        if total_c <= 0.0:
-            continue
-        low, high = head[0, h], head[0, h]
-        for i in range(leaks):
-            low, high = min(low, head[i, h]), max(high, head[i, h])
-        # a fan may press beyond every outside pressure: far enough that the smallest power law carries it
-        reach = (abs(fan[h]) / (total_c * 0.5)) ** 2.0 + 1.0
-        low, high = low - reach, high + reach
-        p = 0.5 * (low + high) if h == 0 else min(max(inside[h - 1], low), high)
-        for _ in range(80):
-            balance, slope = fan[h], 0.0
-            for i in range(leaks):
-                flow, derivative = _flow(c[i], n[i], head[i, h] - p, rho_in[h], rho_out[h])
-                balance += flow
-                slope += derivative
-            if abs(balance) < 1e-9 * total_c or high - low < 1e-12:
-                break
-            if balance > 0.0:
-                low = p
-            else:
-                high = p
-            step = p + balance / slope
-            p = step if low < step < high else 0.5 * (low + high)
-        inside[h] = p
-        for i in range(leaks):
-            flows[i, h], _ = _flow(c[i], n[i], head[i, h] - p, rho_in[h], rho_out[h])
-    return flows, inside
 
 
 def pressure_coefficients(leaks: list[Leak], from_deg: Array) -> Array:
@@ -127,8 +82,7 @@ def pressure_coefficients(leaks: list[Leak], from_deg: Array) -> Array:
         if leak.facing_deg is None:
             rows.append(np.full(len(from_deg), OVER_ROOFS if leak.over else BELOW_FLOORS))
             continue
-        front = np.cos(np.radians(from_deg - leak.facing_deg))
-        rows.append(0.5 * (WINDWARD + LEEWARD) + 0.5 * (WINDWARD - LEEWARD) * front)
+        rows.append(wind_coefficient(facing_wind(from_deg, leak.facing_deg)))
     return np.array(rows)
 
 
@@ -150,18 +104,85 @@ def air_through(
         raise OutOfRange("there are no leaks to share the air over", "add the leakage of a test")
     if volume_m3 <= 0.0 or min(leak.q50_m3_h for leak in leaks) < 0.0:
         raise OutOfRange("a volume, and each leak, is above 0")
-    c = np.array([leak.q50_m3_h / 50.0**leak.exponent for leak in leaks])
-    n = np.array([leak.exponent for leak in leaks])
-    z = np.array([leak.height_m for leak in leaks])
-    rho_in, rho_out = density(inside_c), density(outside_c)
-    speed = wind_factor * wind_m_s
-    head = pressure_coefficients(leaks, from_deg) * 0.5 * rho_out * speed**2 - z[:, None] * GRAVITY * (rho_out - rho_in)
+    rho_in, rho_out = dry_air_density(inside_c), dry_air_density(outside_c)
+    wind = dynamic_pressure(rho_out, wind_factor * wind_m_s)
+    coefficients = pressure_coefficients(leaks, from_deg)
+    head = np.array(
+        [
+            outside_pressure(cp, wind, leak.height_m, rho_in, rho_out)
+            for cp, leak in zip(coefficients, leaks, strict=True)
+        ]
+    )
     fan = np.broadcast_to(np.asarray(fan_kg_h, float), rho_in.shape).copy()
-    flows, inside = _solve(c, n, np.ascontiguousarray(head), rho_in, rho_out, fan)
+    q50 = np.array([leak.q50_m3_h for leak in leaks])
+    flows, inside = balanced(q50, np.array([leak.exponent for leak in leaks]), head, rho_in, rho_out, fan)
     come_in = np.maximum(flows, 0.0).sum(axis=0) + np.maximum(fan, 0.0)
     with np.errstate(divide="ignore", invalid="ignore"):
         neutral = -inside / (GRAVITY * (rho_out - rho_in))
     return AirYear(leaks, flows, come_in / rho_out / volume_m3, inside, neutral)
+
+
+@dataclass(frozen=True)
+class HouseAt:
+    """Where a leak stands in its house: its height above the neutral height, the share of the open wind at the house, and the pressure the house keeps."""
+
+    above_neutral_m: float
+    wind_factor: float
+    inside: InsidePressure
+
+
+def house_at(
+    year: AirYear, key: str, climate: Climate, inside_c: Array | float, wind_factor: float = WIND_FACTOR
+) -> HouseAt:
+    """What the highest part of a leak, where room air goes out and wets, takes of the whole house: the pressure inside in five figures, so that a wall's year
+    lets through what the ledger states.
+
+    Fitted over the hours below COLD_C by least squares (neutral height, wind inside by direction, fans); then the steady pressure is the one with which that part
+    lets out as much as it does in the ledger. Hour by hour the flow is within a tenth of its mean, within a quarter where fans
+    press the neutral height out of a tight house; its mean is the ledger's.
+    Raises OutOfRange where the leak is not in the year.
+    """
+    index = max(
+        (i for i, leak in enumerate(year.leaks) if leak.key == key), key=lambda i: year.leaks[i].height_m, default=None
+    )
+    if index is None:
+        raise OutOfRange(f"nothing leaks at “{key}”", "take it from a ledger that has it")
+    leak = year.leaks[index]
+    outside_c, from_deg = climate["temperature_c"], climate["wind_direction_deg"]
+    hours = outside_c < COLD_C
+    if hours.sum() < LEAST_HOURS:
+        hours = np.ones_like(hours)
+    outside = dry_air_density(outside_c[hours])
+    inside = dry_air_density(np.broadcast_to(np.asarray(inside_c, float), outside_c.shape)[hours])
+    wind = dynamic_pressure(outside, wind_factor * climate["wind_speed_m_s"][hours])
+    from_deg = from_deg[hours]
+    angle = np.radians(from_deg)
+    columns = (-GRAVITY * (outside - inside), wind, wind * np.cos(angle), wind * np.sin(angle), np.ones_like(wind))
+    neutral, mean, north, east, steady = np.linalg.lstsq(np.stack(columns, axis=1), year.inside_pa[hours], rcond=None)[
+        0
+    ]
+    above = round(leak.height_m - float(neutral), 2)
+    keeps = InsidePressure(
+        round(float(mean), 4), round(float(np.hypot(north, east)), 4),
+        round(float(np.degrees(np.arctan2(east, north))) % 360.0, 1) % 360.0, float(steady),
+    )  # fmt: skip
+    coefficient = pressure_coefficients([leak], from_deg)[0]
+
+    def more_goes_out(steady_pa: float) -> float:
+        pressure = outside_pressure(coefficient, wind, above, inside, outside)
+        flow = mass_flow(
+            leak.q50_m3_h,
+            leak.exponent,
+            pressure - replace(keeps, steady_pa=steady_pa).at(wind, from_deg),
+            inside,
+            outside,
+        )
+        return float(np.maximum(-flow, 0.0).mean() - np.maximum(-year.flows[index][hours], 0.0).mean())
+
+    low, high = keeps.steady_pa - MOST_OFF_PA, keeps.steady_pa + MOST_OFF_PA
+    if more_goes_out(low) < 0.0 < more_goes_out(high):
+        keeps = replace(keeps, steady_pa=float(brentq(more_goes_out, low, high, xtol=1e-5)))
+    return HouseAt(above, wind_factor, replace(keeps, steady_pa=round(keeps.steady_pa, 4)))
 
 
 def air_year(
@@ -200,10 +221,10 @@ def potential(climate: Climate, inside_c: Array | float, inside_rh: Array | floa
     """inside_rh: hourly, or one value, 0 to 1."""
     outside = climate["temperature_c"]
     inside = np.broadcast_to(np.asarray(inside_c, float), outside.shape)
-    out_w = _ratio(climate["relative_humidity"] * saturation_pressure(outside + ZERO_CELSIUS))
-    in_w = _ratio(inside_rh * saturation_pressure(inside + ZERO_CELSIUS))
-    middle = _ratio(saturation_pressure(0.5 * (inside + outside) + ZERO_CELSIUS))
-    cold = _ratio(saturation_pressure(np.minimum(outside, inside) + ZERO_CELSIUS))
+    out_w = humidity_ratio(climate["relative_humidity"] * saturation_pressure(outside + ZERO_CELSIUS))
+    in_w = humidity_ratio(inside_rh * saturation_pressure(inside + ZERO_CELSIUS))
+    middle = humidity_ratio(saturation_pressure(0.5 * (inside + outside) + ZERO_CELSIUS))
+    cold = humidity_ratio(saturation_pressure(np.minimum(outside, inside) + ZERO_CELSIUS))
     return Potential(np.maximum(middle - out_w, 0.0), np.maximum(in_w - cold, 0.0))
 
 
@@ -212,8 +233,3 @@ def carried(flow_kg_h: Array, air: Potential) -> Carried:
     dries = np.maximum(flow_kg_h, 0.0) * air.dries
     wets = np.maximum(-flow_kg_h, 0.0) * air.wets
     return Carried(float(dries.sum()), float(wets.sum()))
-
-
-def _ratio(pressure: Array) -> Array:
-    """kg of vapour for each kg of dry air."""
-    return 0.622 * pressure / (PRESSURE - pressure)

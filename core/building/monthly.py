@@ -10,7 +10,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import AIR_HEAT
 from core.building.answers import monthly
 from core.building.factors import part_u, space_losses
 from core.building.stated import Ventilation
@@ -20,6 +19,7 @@ from core.climate.data import DAYS_IN_MONTHS, Climate
 from core.climate.ground import months_wave
 from core.errors import OutOfRange
 from core.materials.library import Solid
+from core.physics.constants import AIR_HEAT
 from core.thermal.iso6946 import transmittance
 
 Array = NDArray[np.float64]

@@ -14,13 +14,13 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely import Polygon
 
-from core.air import AIR_WH_M3K
 from core.building.factors import part_u, space_losses
 from core.building.leaks import AirYear
 from core.building.stated import FRESH_M3_H, PERSON_W, RoomAir
 from core.building.whole import FRAME_SHARE, GLASS_G, Part, State, ground_heat, sol_air_c, window_sun
 from core.case import Strict
 from core.climate.data import Climate
+from core.physics.constants import AIR_DENSITY, AIR_WH_M3K
 from core.say import Said, air_flow, area, join, said, say
 from core.survey.geometry import HEADROOM_M, Building, Derived
 from core.survey.planes import area_with_headroom, edges_of, outline_of, roof_planes
@@ -214,7 +214,7 @@ class _Maker:
         heights = [leak.height_m for leak in self.year.leaks if leak.key == key]
         if not heights:
             return None
-        parts = self.year.parts_of(key) / 1.2
+        parts = self.year.parts_of(key) / AIR_DENSITY
         mine = list(range(len(heights)))
         if room.level_m is not None:
             low, high = room.level_m - 0.1, room.level_m + room.height_m + 0.1

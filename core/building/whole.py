@@ -11,8 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import AIR_DENSITY, STEFAN_BOLTZMANN, ZERO_CELSIUS
-from core.building.leaks import LEEWARD, WINDWARD, AirYear, Leak, air_year
+from core.building.leaks import AirYear, Leak, air_year
 from core.building.ledger import Ledger, LedgerRow
 from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
@@ -29,6 +28,8 @@ from core.climate.sun import Shade, radiation_on_face, shaded_on_face
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Solid
 from core.moisture.steady import sd_of
+from core.physics.constants import AIR_DENSITY, EVAPORATION, STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.physics.leak import LEEWARD, WINDWARD
 from core.survey.cold import ColdSpace, Skin
 from core.thermal.iso6946 import Transmittance, transmittance
 from core.thermal.iso13370 import (
@@ -163,7 +164,7 @@ class BuildingYear:
 
     @property
     def latent_kwh(self) -> float:
-        return float(self.year.drying_kg_h[HOUSE].sum()) * 2.501e6 / 3.6e6
+        return float(self.year.drying_kg_h[HOUSE].sum()) * EVAPORATION / 3.6e6
 
     @property
     def heating_peak_w(self) -> float:
@@ -180,7 +181,7 @@ class BuildingYear:
             for key, rate in zip(self.flow_keys, self.flows, strict=True)
             if key in ("leaks", "airing", "balanced") or key.endswith(":down")
         ]
-        return np.asarray(sum(found, np.zeros(len(self.solar_w))) / 1.2)
+        return np.asarray(sum(found, np.zeros(len(self.solar_w))) / AIR_DENSITY)
 
 
 def chain_of(
@@ -498,7 +499,7 @@ def building_year(state: State, climate: Climate, steps_an_hour: int = 1, more_m
 
 def vents_of(space: ColdSpace, stated: SpaceStated) -> list[Leak]:
     """The vents as four holes: on two opposite sides, a half of each lower than the other. q = C_d A √(2 Δp/ρ)."""
-    q50 = DISCHARGE * (stated.vents_m2 or 0.0) / 4.0 * math.sqrt(2.0 * 50.0 / 1.2) * 3600.0
+    q50 = DISCHARGE * (stated.vents_m2 or 0.0) / 4.0 * math.sqrt(2.0 * 50.0 / AIR_DENSITY) * 3600.0
     return [
         Leak(f"{facing}:{height}", q50, height, facing, exponent=0.5)
         for facing in (0.0, 180.0)

@@ -16,20 +16,20 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import (
+from core.errors import OutOfRange
+from core.physics.constants import (
     AIR_DENSITY,
     AIR_HEAT,
+    GAS_CONSTANT_VAPOUR,
+    ROOM_K,
     ROOM_VAPOUR_FILM,
+    STANDARD_PRESSURE,
     STILL_AIR_PERMEABILITY,
     ZERO_CELSIUS,
-    saturation_pressure,
-    saturation_pressure_over_ice,
 )
-from core.errors import OutOfRange
+from core.physics.moist_air import saturation_pressure, saturation_pressure_over_ice, vapour_by_air
 
 Array = NDArray[np.float64]
-EVAPORATION = 2.501e6  # J/kg
-RATIO, PRESSURE = 0.622, 101325.0
 HOUR = 3600.0
 VAPOUR_FILM, DELTA_AIR = ROOM_VAPOUR_FILM, STILL_AIR_PERMEABILITY
 R_SI = 0.13  # the film at an inner face [m²K/W], for its temperature
@@ -585,7 +585,7 @@ def _water(
     outside_p = a.fine(building.outside_rh) * np.asarray(saturation_pressure(a.outside + ZERO_CELSIUS))
     hours = len(building.outside_c)
     index = {chain.key: number for number, chain in enumerate(building.chains)}
-    holds = np.array([z.volume_m3 / (461.5 * 293.15) for z in building.zones])
+    holds = np.array([z.volume_m3 / (GAS_CONSTANT_VAPOUR * ROOM_K) for z in building.zones])
     colds = [(z, index[cold.chain], cold.keeps) for z, zone in enumerate(building.zones) for cold in zone.cold]
     cold_zone = np.array([z for z, _, _ in colds], np.int64)
     film_k = np.array([building.chains[c].area_m2 * VAPOUR_FILM for _, c, _ in colds])
@@ -603,7 +603,7 @@ def _water(
             s, k = buffer_of(buffer, float(psat[z].mean()))
             buffers.append((z, s, k))
         sources += [(z, source) for source in zone.sources]
-    ratio = a.flow / HOUR * RATIO / PRESSURE
+    ratio = a.flow / HOUR * vapour_by_air(STANDARD_PRESSURE)
     recovered = np.array([f.moisture_recovered for f in building.flows])
     src_k = np.array([s.area_m2 / (1.0 / VAPOUR_FILM + s.sd_m / DELTA_AIR) for _, s in sources])
     src_p = np.array([saturation_pressure(face[index[s.chain]] + ZERO_CELSIUS) for _, s in sources])

@@ -69,6 +69,7 @@ LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful"
 # The share of it that passes through the insulation to the cold plane and wets it; the rest goes by edges and gaps that
 # stay warm. A twentieth, with ten either way: all of it would bring 0.4 to 7 kg/m² a year, far more than walls are found to take.
 ACTIVE_SHARE, ACTIVE_RANGE = 0.05, (0.005, 0.5)
+ABOVE_NEUTRAL_M = 2.0  # of a leak where no ledger says where it stands in its house
 OPEN_FACE_SD_M = 0.5  # a sheet on the cold face up to this lets leaking air out
 # Of the rain that falls on a slope, what a covering without an underlay lets through to its boards; an estimate, ten either way.
 OPEN_COVERING_LEAK = 0.001
@@ -265,10 +266,22 @@ class BuildUpLayer(Strict):
         return (self.thickness_mm or 0.0) / 1000.0
 
 
+class HouseOfLeak(Strict):
+    """What the whole house adds to the pressure at a leak: the share of the open wind that reaches it, and what wind and fans keep inside at its neutral height
+    against outside (`core.physics.leak.InsidePressure`)."""
+
+    wind_factor: Annotated[float, Field(ge=0, le=1.5)]
+    coefficient: Annotated[float, Field(ge=-2, le=2)] = 0.0
+    swing: Annotated[float, Field(ge=0, le=2)] = 0.0
+    swing_from_deg: Annotated[float, Field(ge=0, lt=360)] = 0.0
+    steady_pa: Annotated[float, Field(ge=-200, le=200)] = 0.0
+
+
 class AirLeakage(Strict):
     """Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
 
-    from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the middle of the element, 2 m where it is not known.
+    from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the highest part of the element, 2 m where it is not known; house: what
+    the ledger knows of the whole house beside it.
     “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
     “none” has to be chosen.
     """
@@ -278,6 +291,7 @@ class AirLeakage(Strict):
     after_layer: str | None = None
     from_ledger: bool = False
     above_neutral_m: Annotated[float, Field(ge=-50, le=50)] | None = None
+    house: HouseOfLeak | None = None
 
     @model_validator(mode="after")
     def _value_given(self) -> AirLeakage:

@@ -45,7 +45,11 @@ class CavityAir(Strict):
 
 
 class StackAndWind(Strict):
-    """Air through leaks: flow = q50 (Δp / 50 Pa)^n; Δp from stack above the neutral plane and from wind on the face."""
+    """Air through leaks: flow = q50 (Δp / 50 Pa)^n (ρ0/ρ)^(1−n); Δp from stack above the neutral plane, from wind on the face, and from what the house keeps inside.
+
+    inside_…: pressure inside at the neutral plane against outside: a share of the wind's dynamic pressure, a swing of it by where the wind comes from, and what
+    fans keep.
+    """
 
     climate: str
     facing_deg: Annotated[float, Field(ge=0, lt=360)]
@@ -55,6 +59,10 @@ class StackAndWind(Strict):
     windward_coefficient: float = 0.25
     leeward_coefficient: float = -0.25
     wind_factor: NonNegative = 0.5
+    inside_coefficient: float = 0.0
+    inside_swing: NonNegative = 0.0
+    inside_swing_from_deg: Annotated[float, Field(ge=0, lt=360)] = 0.0
+    inside_steady_pa: float = 0.0
 
 
 class AirLeak(Strict):

@@ -6,25 +6,26 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.air import PermeabilityFormula, SaturationFormula
 from core.case.parts import Celsius, NonNegative, Positive, Strict, increasing, monotone
+from core.physics.constants import EVAPORATION, GAS_CONSTANT_VAPOUR, GRAVITY, STANDARD_PRESSURE, WATER_HEAT
+from core.physics.moist_air import PermeabilityFormula, SaturationFormula
 
 
 class Constants(Strict):
     """Physical constants. R_v may be given as it is, or as R and M_w (then those two win)."""
 
     water_density_kg_m3: Positive = 1000.0
-    gas_constant_vapour_j_kgk: Positive = 461.5
+    gas_constant_vapour_j_kgk: Positive = GAS_CONSTANT_VAPOUR
     gas_constant_j_molk: Positive | None = None
     molar_mass_water_kg_mol: Positive | None = None
-    water_heat_j_kgk: Positive = 4187.0
+    water_heat_j_kgk: Positive = WATER_HEAT
     vapour_heat_j_kgk: Positive = 1840.0
-    latent_heat_j_kg: Positive = 2.501e6
+    latent_heat_j_kg: Positive = EVAPORATION
     latent_heat_form: Literal["constant", "by_temperature"] = "by_temperature"
     fusion_heat_j_kg: Positive = 3.335e5
     saturation_pressure: SaturationFormula = "magnus_en15026"
     air_permeability: PermeabilityFormula = "kuenzel1994"
-    air_pressure_pa: Positive = 101325.0
+    air_pressure_pa: Positive = STANDARD_PRESSURE
 
     @model_validator(mode="after")
     def _both_or_none(self) -> Constants:
@@ -48,7 +49,7 @@ class RetentionBase(Strict):
 
     argument: RetentionArgument = "rh"
     head_density_kg_m3: Positive = 1000.0
-    head_gravity_m_s2: Positive = 9.81
+    head_gravity_m_s2: Positive = GRAVITY
     held_with_temperature: Literal["suction", "rh"] = "suction"
     reference_temperature_c: Celsius = 20.0
     kelvin_temperature_c: Celsius | None = Field(

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.building.zones import (
     DELTA_AIR,
     HOUR,
@@ -26,6 +25,8 @@ from core.building.zones import (
     Zone,
     zone_year,
 )
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 CELLS, GROWS, DEEP_M, STEP_S = 60, 1.12, 0.06, 300.0
 VOLUME_M3, AIR_KG_H, WARM_C, OUTSIDE_PA = 250.0, 90.0, 20.0, 1170.0

@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from core.air import saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Fixings, Framing, InvertedRoof, Place, Product
 from core.buildup.planes import SensitivePlane
 from core.cases.compared import Found, Row, row_of
 from core.climate.data import shipped
 from core.climate.sun import Shade, seen_from_pane
 from core.moisture.steady import drying_ability
+from core.physics.moist_air import saturation_pressure
 from core.thermal.as_built import curve_density, density_curve
 from core.thermal.iso6946 import stud_layer_resistance, transmittance
 from core.thermal.iso13370 import (

@@ -8,7 +8,6 @@ from collections.abc import Iterator
 import numpy as np
 from scipy.optimize import brentq
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.assembly.to_case import drawing_material
 from core.case import Case, Material, case_from_dict
 from core.cases import examples
@@ -18,6 +17,8 @@ from core.materials.library import Solid, case_material, entry_of
 from core.moisture.sorptivity import sorptivity
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 DAY = 86400.0
 

@@ -18,8 +18,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.errors import CaseRefused, ClimateGone
+from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 Array = NDArray[np.float64]
 FOLDER = Path(__file__).parent / "data"

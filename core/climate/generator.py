@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.climate.data import FOLDER, HOURS_PER_YEAR
+from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 Array = NDArray[np.float64]
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS
 from core.climate.data import Climate
+from core.physics.constants import ZERO_CELSIUS
 
 Array = NDArray[np.float64]
 YEAR_S = 365.0 * 86400.0

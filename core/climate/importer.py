@@ -17,11 +17,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.case import Strict
 from core.climate.data import HOURS_PER_YEAR
 from core.climate.dated import dated
 from core.errors import CaseRefused
+from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 Array = NDArray[np.float64]
 Kind = Literal["weather", "indoor"]

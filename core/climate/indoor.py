@@ -8,10 +8,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.case import IndoorProfile
 from core.climate.data import Climate, running_daily_mean
 from core.errors import OutOfRange
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 Array = NDArray[np.float64]
 

@@ -17,8 +17,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from core import case as c
-from core.air import AIR_DENSITY, AIR_HEAT
 from core.errors import CaseRefused, OutOfRange
+from core.physics.constants import AIR_DENSITY, AIR_HEAT, GAS_CONSTANT_VAPOUR, ROOM_K
 
 LIBRARY = Path(__file__).parent / "library.json"
 MouldClass = Literal["very_sensitive", "sensitive", "medium_resistant", "resistant"]
@@ -237,7 +237,7 @@ def two_pore_retention(
     capillaries still hold at 80 and 50 % RH is part of w80 and w50, and the fine pores have the rest.
     Raises OutOfRange where the capillaries alone hold more than that.
     """
-    p80, p50 = (-math.log(rh) * 1000.0 * 461.5 * 293.15 for rh in (0.8, 0.5))
+    p80, p50 = (-math.log(rh) * 1000.0 * GAS_CONSTANT_VAPOUR * ROOM_K for rh in (0.8, 0.5))
     left80, left50 = ((1.0 + (p / suction_pa) ** n_capillary) ** (1.0 / n_capillary - 1.0) for p in (p80, p50))
     fine = n = a = 0.0
     for _ in range(8):  # the share of the fine pores and what the others hold settle within a few rounds

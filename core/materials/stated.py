@@ -1,7 +1,7 @@
 """How data sheets state a value, read as SI: one typed text a value, with the unit it stands in.
 
 A number, a word of a closed list, nothing else reaches the conversion. Factors are exact or of the unit's definition;
-permeances become sd by the permeability of still air (core.air) at the temperature of the test.
+permeances become sd by the permeability of still air (core.physics.moist_air) at the temperature of the test.
 """
 
 from __future__ import annotations
@@ -12,8 +12,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from core.air import air_permeability_terms, saturation_pressure
 from core.errors import OutOfRange
+from core.physics.constants import STANDARD_PRESSURE, ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 from core.quantities import parse_length
 
 Property = Literal[
@@ -30,7 +31,6 @@ R_US = 0.1761102  # h ft² °F/Btu in m² K/W
 R_US_INCH = R_US / 0.0254
 POUND_FT3 = 16.01846
 BTU_LB = 4186.8
-ZERO = 273.15
 
 
 @dataclass(frozen=True)
@@ -54,7 +54,7 @@ def read_stated(what: Property, text: str) -> Read:
 
 def _still_air(kelvin: float) -> float:
     """δ of still air [kg/(m s Pa)], by the formula a run takes for μ, so that a permeance comes out of it as it was stated."""
-    factor, power = air_permeability_terms("kuenzel1994", 101325.0)
+    factor, power = air_permeability_terms("kuenzel1994", STANDARD_PRESSURE)
     return factor * kelvin**power
 
 
@@ -153,7 +153,7 @@ def _vapour(text: str) -> Read:
         )
     value, unit = _number(match.group(1)), match.group(2)
     _above_nothing(value, "vapour resistance or permeance")
-    air = _still_air(TEST_TEMPERATURE_C + ZERO)
+    air = _still_air(TEST_TEMPERATURE_C + ZERO_CELSIUS)
     unit = unit.removesuffix("drycup").removesuffix("wetcup").removesuffix("dry").removesuffix("wet")
     sds: dict[str, Callable[[float], float]] = {
         "m": lambda x: x,
@@ -190,7 +190,7 @@ def _transmission(value: str, _: str, temperature: str, scale: str, wet: str, dr
     if not (0.0 < celsius < 60.0 and 0.0 <= low < high <= 100.0):
         raise OutOfRange("vapour: the test's temperature lies within 0 to 60 °C, its humidities fall from wet to dry")
     _above_nothing(flow, "vapour transmission")
-    kelvin = celsius + ZERO
+    kelvin = celsius + ZERO_CELSIUS
     drop = float(saturation_pressure(kelvin)) * (high - low) / 100.0
     permeance = flow / 1000.0 / 86400.0 / drop
     sd = _still_air(kelvin) / permeance

@@ -16,12 +16,12 @@ from scipy.special import stdtrit
 
 from core.case import Celsius, Positive, Strict
 from core.errors import OutOfRange
+from core.physics.constants import GAS_CONSTANT_AIR, STANDARD_PRESSURE, ZERO_CELSIUS
+from core.physics.leak import REFERENCE_DENSITY
 from core.say import Said, read_quantities
 
 Direction = Literal["pressurise", "depressurise"]
-STANDARD_TEMPERATURE_K, STANDARD_PRESSURE_PA = 293.15, 101325.0
-GAS_CONSTANT_AIR = 287.055
-STANDARD_DENSITY = STANDARD_PRESSURE_PA / (GAS_CONSTANT_AIR * STANDARD_TEMPERATURE_K)
+STANDARD_DENSITY = REFERENCE_DENSITY
 LEAST_POINTS = 5
 
 
@@ -39,7 +39,7 @@ class BlowerDoorTest(Strict):
     points: Annotated[list[FlowPoint], Field(max_length=200)]
     inside_c: Celsius = 20.0
     outside_c: Celsius = 10.0
-    barometer_pa: Annotated[float, Field(ge=60000, le=110000)] = STANDARD_PRESSURE_PA
+    barometer_pa: Annotated[float, Field(ge=60000, le=110000)] = STANDARD_PRESSURE
     zero_before_pa: Annotated[float, Field(ge=-50, le=50)] = 0.0
     zero_after_pa: Annotated[float, Field(ge=-50, le=50)] = 0.0
     wind_m_s: Annotated[float, Field(ge=0, le=40)] | None = None
@@ -96,7 +96,7 @@ class AirtightnessResult:
 
 def air_density(temperature_c: float, barometer_pa: float) -> float:
     """Dry-air density [kg/m³]; ISO 9972 Annex A leaves the humidity term out for the usual accuracy."""
-    return barometer_pa / (GAS_CONSTANT_AIR * (temperature_c + 273.15))
+    return barometer_pa / (GAS_CONSTANT_AIR * (temperature_c + ZERO_CELSIUS))
 
 
 def fit_direction(test: BlowerDoorTest, direction: Direction) -> Fit:

@@ -15,12 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import air_permeability_terms, saturation_pressure
 from core.case import Strict
 from core.case.resolve import resolve_material
 from core.moisture.transient.grid import Grid, build_grid
 from core.moisture.transient.outcome import GAINS, Outcome
 from core.moisture.transient.tables import PHI_INTERVALS, Z_GRID, MaterialTables, build_tables, phi_table
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
 RAINED_KG_M2 = 1.0  # taken up by the face in a year: less is no rained wall
@@ -85,7 +86,7 @@ class EdgeFluxes:
             factor = table.by_phi[np.minimum((np.minimum(phi, 1.0) * PHI_INTERVALS).astype(int), PHI_INTERVALS - 1), 0]
         else:
             factor = self._cubic(table.by_z, 8, z)
-        theta = self._cubic(table.by_z, 4, z) * (kelvin >= 273.15)
+        theta = self._cubic(table.by_z, 4, z) * (kelvin >= ZERO_CELSIUS)
         return pressure, dry * factor, theta, phi, kelvin
 
     def across(self, edge: int, records: slice) -> _Fluxes:
@@ -95,7 +96,7 @@ class EdgeFluxes:
         p_b, d_b, theta_b, phi_b, t_b = self._state(edge + 1, False, records)
         if grid.edge_kind[edge] == 0:
             length = grid.edge_length[edge]
-            both_thawed = (t_a >= 273.15) & (t_b >= 273.15)
+            both_thawed = (t_a >= ZERO_CELSIUS) & (t_b >= ZERO_CELSIUS)
             return _Fluxes(0.5 * (d_a + d_b) / length * (p_a - p_b), (theta_a - theta_b) / length * both_thawed)
         factor, power = air_permeability_terms(case.constants.air_permeability, case.constants.air_pressure_pa)
         air = factor * (0.5 * (t_a + t_b)) ** power

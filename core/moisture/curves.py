@@ -12,10 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import air_permeability_terms
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, case_material, library
 from core.moisture.transient.tables import T_INTERVALS, T_MAX, T_MIN, Z_MAX, Z_MIN, build_tables, suction_from_rh
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms
 
 Array = NDArray[np.float64]
 RH: Array = np.array(
@@ -46,7 +47,7 @@ class Curves:
 
 def functions(solid: Solid, temperature_c: float = 20.0) -> dict[str, Array]:
     """Water [kg/m³], liquid diffusivity [m²/s], λ [W/(m K)] and μ at every RH, by the tables a run takes."""
-    kelvin = temperature_c + 273.15
+    kelvin = temperature_c + ZERO_CELSIUS
     constants = c.Constants()
     material = case_material(solid)
     assert material.retention is not None and material.heat is not None and material.vapour is not None

@@ -12,12 +12,13 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import Climate
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, entry_of
 from core.moisture.steady import FORMULA, conditions, sd_of, steady_layers
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
 School = Literal["room air", "diffusion"]

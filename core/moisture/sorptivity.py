@@ -10,7 +10,6 @@ from functools import lru_cache
 import numpy as np
 
 from core import case as c
-from core.air import ZERO_CELSIUS, air_permeability_terms, saturation_pressure
 from core.moisture.transient.tables import (
     liquid_increments,
     moisture_content_function,
@@ -19,6 +18,8 @@ from core.moisture.transient.tables import (
     suction_from_z,
     z_from_suction,
 )
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 CELSIUS, START_RH, POINTS, ROUNDS = 20.0, 0.5, 6000, 60
 FULL_PA = 1.0  # suction at the wetted face

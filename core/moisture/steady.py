@@ -11,7 +11,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, SaturationFormula, saturation_pressure
 from core.buildup.anatomy import Anatomy
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.buildup.planes import SensitivePlane
@@ -19,6 +18,8 @@ from core.climate.data import DAYS_IN_MONTHS, Climate, monthly_means, shipped
 from core.climate.indoor import indoor_state
 from core.errors import OutOfRange
 from core.materials.library import AirLayer, Sheet, Solid
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import SaturationFormula, saturation_pressure
 from core.thermal.iso6946 import EXTERNAL_SURFACE, INTERNAL_SURFACE, heat_flow, resistances
 
 Array = NDArray[np.float64]

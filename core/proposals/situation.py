@@ -8,7 +8,6 @@ from typing import Literal, get_args
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.anatomy import Anatomy
 from core.buildup.make import LOW_SLOPE_DEG, Make, MakeKind
 from core.buildup.model import FIBROUS, BuildUp, BuildUpLayer, Limits, Place, is_insulation
@@ -17,6 +16,8 @@ from core.climate.data import monthly_means, shipped
 from core.climate.rain import is_rain_face, yearly_driven_rain
 from core.materials.library import AirLayer, Sheet, Solid
 from core.moisture.gaps import both_ways, gap_sd
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 from core.thermal.iso13370 import GroundPlace
 
 MASONRY: tuple[MakeKind, ...] = (

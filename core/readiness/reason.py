@@ -9,10 +9,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.make import Cladding, Gap, Made
 from core.case import Celsius, Strict
 from core.measure.wood_moisture import MeterReading, corrected_moisture
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 from core.readiness.clues import table
 from core.readiness.patterns import Sign, patterns
 from core.readiness.rules import FACTS, Facts, Remedy, rules

@@ -6,11 +6,11 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS
 from core.case import DrivenRain
 from core.climate.data import HOURS_PER_YEAR, shipped, shipped_names
 from core.climate.rain import RAIN_FACE_MM, driven_rain, falling_rain, is_rain_face, rain_weighted_wind
 from core.climate.sun import radiation_on_face
+from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
 
 
 class EveryClimate(TestCase):

@@ -7,7 +7,6 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.assembly.to_case import model_of
 from core.brief import Brief
 from core.building.answers import brief_asks, monthly, taken_of_spaces
@@ -19,6 +18,8 @@ from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import first_hour, shipped
 from core.climate.ground import BARE_EARTH_SD_M, ground_temperature_c
 from core.moisture.transient.boundary import build_boundary
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 from core.survey.cold import cold_spaces
 from core.survey.geometry import derive
 from core.survey.shape import Shape

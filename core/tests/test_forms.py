@@ -8,12 +8,12 @@ from unittest import TestCase
 import numpy as np
 
 from core import case as c
-from core.air import air_permeability_terms, saturation_pressure
 from core.case import Constants, case_from_dict, read_case
 from core.case.resolve import resolve_material, resolve_series
 from core.errors import CaseRefused
 from core.moisture.transient import tables
 from core.moisture.transient.solve import simulate
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 from core.quantities import check_thickness
 from core.tests.helpers import FIBRE, STONE, case, film, small
 

@@ -10,10 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.climate.data import HOURS_PER_YEAR, derived, parse_climate, shipped
 from core.climate.importer import UNITS, Mapping, decode, look, read
 from core.errors import CaseRefused
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 SAMPLE = 48  # hours of the sample year repeated, so that a test file is quick to write
 

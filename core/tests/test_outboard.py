@@ -6,12 +6,13 @@ from unittest import TestCase
 
 from scipy.optimize import brentq
 
-from core.air import ZERO_CELSIUS, saturation_pressure
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import shipped
 from core.errors import OutOfRange
 from core.moisture.outboard import Outboard, outboard
 from core.moisture.steady import conditions
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 
 
 def layer(id: str, material: str, mm: float | None = None) -> BuildUpLayer:

@@ -8,7 +8,6 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.air import STEFAN_BOLTZMANN, ZERO_CELSIUS, saturation_pressure
 from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.case import Case, ClimateColumns, Layer, Plane, case_from_dict
@@ -21,6 +20,8 @@ from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid, cell_sizes, plane_place
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
+from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure
 from core.tests.helpers import FIBRE, case, film, small
 
 DAY = 86400.0

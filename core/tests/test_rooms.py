@@ -9,7 +9,6 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
-from core.air import AIR_WH_M3K
 from core.building.ledger import LeakAt, Ledger, LedgerRow
 from core.building.rooms import (
     GROUND_SWING,
@@ -25,6 +24,7 @@ from core.building.rooms import (
 from core.building.stated import AirStated, RoomAir, Ventilation
 from core.building.whole import Part, State, infiltration
 from core.climate.data import shipped
+from core.physics.constants import AIR_WH_M3K
 from core.survey.geometry import derive
 from core.survey.shape import Shape
 from core.tests.test_whole import SHAPE, layers, state

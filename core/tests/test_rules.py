@@ -15,7 +15,6 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from core.__main__ import main
-from core.air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
 from core.assembly.to_case import model_of, why_no_transient
 from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours
 from core.buildup.growth import datum_layer, growth
@@ -37,6 +36,7 @@ from core.errors import CaseRefused, NotAvailableYet, OutOfRange
 from core.materials.library import Solid, case_material, library
 from core.moisture.steady import condensation, drying_ability
 from core.moisture.transient.solve import simulate
+from core.physics.moist_air import SATURATION_FORMULAS, dew_point_from_vapour_pressure, saturation_pressure
 from core.preview import preview
 from core.proposals.propose import propose
 from core.proposals.situation import Stand, situation

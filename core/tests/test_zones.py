@@ -8,7 +8,6 @@ from unittest import TestCase
 import numpy as np
 from numpy.typing import NDArray
 
-from core.air import AIR_HEAT, ZERO_CELSIUS, saturation_pressure, saturation_pressure_over_ice
 from core.building.zones import PRESSURE as P
 from core.building.zones import (
     RATIO,
@@ -25,6 +24,8 @@ from core.building.zones import (
 from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.climate.data import shipped
 from core.errors import OutOfRange
+from core.physics.constants import AIR_HEAT, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure, saturation_pressure_over_ice
 
 HOURS = 8760
 Array = NDArray[np.float64]

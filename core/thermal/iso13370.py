@@ -13,9 +13,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from core.air import AIR_WH_M3K
 from core.case import Strict
 from core.errors import OutOfRange
+from core.physics.constants import AIR_WH_M3K
 
 Soil = Literal["clay or silt", "sand or gravel", "rock"]
 SOIL_CONDUCTIVITY: dict[Soil, float] = {"clay or silt": 1.5, "sand or gravel": 2.0, "rock": 3.5}

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from itertools import product
 from typing import Literal
 
-from core.air import STEFAN_BOLTZMANN
 from core.buildup.background import gap_level
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.errors import CaseRefused
 from core.materials.library import AirLayer, Sheet, Solid, entry_of
+from core.physics.constants import STEFAN_BOLTZMANN
 from core.thermal.air_layers import HeatFlow, air_layer_resistance
 from core.thermal.as_built import as_built_conductivity
 

@@ -12,13 +12,15 @@ from numpy.typing import NDArray
 
 from core.aims import tightness_aim
 from core.building.answers import airing_within, balance, monthly
-from core.building.leaks import AirYear, Carried, carried, potential
+from core.building.leaks import AirYear, Carried, HouseAt, carried, house_at, potential
 from core.building.ledger import Ledger, aimed_at
 from core.building.stated import FRESH_M3_H, vapour_kg_day
 from core.building.whole import HOUSE, USUAL_CHANGES, BuildingYear, State, building_year, infiltration
+from core.buildup.model import AirLeakage, HouseOfLeak
 from core.climate.data import Climate, shipped
 from core.climate.importer import Report
 from core.errors import CoreError
+from core.physics.constants import AIR_KWH_KGK
 from core.survey.cold import cold_spaces
 from server.building.state import (
     COOLED,
@@ -294,8 +296,7 @@ def take_leaks(user: User, project_id: int) -> int:
         raise Problem(422, "no_ledger", "There is no ledger yet.", "Add a blower-door test, or type n50.")
     found, after, _, _, _ = states(shown)
     years = air_of(found, project.climate), air_of(after, project.climate)
-    cold = shipped(project.climate)["temperature_c"] < 10.0
-    neutral = [float(np.median(year.neutral_m[cold])) if year is not None else 0.0 for year in years]
+    climate = shipped(project.climate)
     rows = {row.key: row for row in made.rows}
     changed: dict[str, tuple[Any, Any]] = {}
     for element in shown.elements:
@@ -309,8 +310,9 @@ def take_leaks(user: User, project_id: int) -> int:
             if at is None or not at.area_m2:
                 continue
             q50 = (row.open_m3_h if at is row.after and not late else at.q50_m3_h) / at.area_m2
-            # of a tall wall the highest part, where room air goes out and wets
-            differs = _give(option, q50, at.slices[-1] - neutral[at is row.after])
+            year, state = (years[1], after) if at is row.after else (years[0], found)
+            house = house_at(year, row.key, climate, state.heat_to_c, state.wind_factor) if year is not None else None
+            differs = _give(option, q50, house if q50 >= LEAST_Q50 else None)
             if differs is not None:
                 changed[f"{element.name}: {option.name}"] = differs
     words = f"{len(changed)} build-ups take their leaks from the ledger"
@@ -320,23 +322,33 @@ def take_leaks(user: User, project_id: int) -> int:
     return len(changed)
 
 
-def _give(option: Option, q50: float, above_neutral_m: float) -> tuple[dict[str, Any], dict[str, Any]] | None:
+def _give(option: Option, q50: float, house: HouseAt | None) -> tuple[dict[str, Any], dict[str, Any]] | None:
     """The leak of a build-up before and after, None where it stays. What was chosen by hand stays; a draft keeps all else that is in it."""
     built = option.build_up
     leak = built.get("air_leak") or {}
     if leak.get("preset", "by rule") != "by rule" and not leak.get("from_ledger"):
         return None
-    if q50 < LEAST_Q50:
-        fresh: dict[str, Any] = {"preset": "none"}
+    after_layer = leak.get("after_layer")
+    if house is None:
+        fresh = AirLeakage(preset="none", after_layer=after_layer)
     else:
-        fresh = {
-            "preset": "q50",
-            "q50_m3_m2h": float(f"{min(q50, 50.0):.3g}"),
-            "from_ledger": True,
-            "above_neutral_m": round(above_neutral_m, 1),
-        }
-    wanted = {**leak, "q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **fresh}
-    if wanted == {"q50_m3_m2h": None, "from_ledger": False, "above_neutral_m": None, **leak}:
+        keeps = house.inside
+        fresh = AirLeakage(
+            preset="q50",
+            q50_m3_m2h=float(f"{min(q50, 50.0):.3g}"),
+            after_layer=after_layer,
+            from_ledger=True,
+            above_neutral_m=house.above_neutral_m,
+            house=HouseOfLeak(
+                wind_factor=house.wind_factor,
+                coefficient=keeps.coefficient,
+                swing=keeps.swing,
+                swing_from_deg=keeps.swing_from_deg,
+                steady_pa=keeps.steady_pa,
+            ),
+        )
+    wanted = fresh.model_dump(mode="json")
+    if fresh == AirLeakage.model_validate(leak):
         return None
     option.build_up = {**built, "air_leak": wanted}
     if option.draft is not None:
@@ -413,7 +425,7 @@ def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, i
         flows = year.parts_of(row.key)
         if not flows.any():
             continue
-        come_in = float((np.maximum(flows, 0.0) * below).sum()) * 1006.0 / 3.6e6
+        come_in = float((np.maximum(flows, 0.0) * below).sum()) * AIR_KWH_KGK
         inward, outward = year.outward_m3_h(row.key)
         state = ready.get(pks.get(row.key, -1))
         waits = state is not None and not state.state.startswith("ready") and inward > outward
@@ -424,7 +436,7 @@ def _order(shown: Shown, made: Ledger, year: AirYear | None, climate: Climate, i
         else:
             words = "outside air is drawn in here; nothing is known that needs it to dry"
         # as much comes in elsewhere as goes out here: half of the heat is counted for each
-        leaving = float((np.maximum(-flows, 0.0) * below).sum()) * 1006.0 / 3.6e6
+        leaving = float((np.maximum(-flows, 0.0) * below).sum()) * AIR_KWH_KGK
         found.append(
             (
                 waits,

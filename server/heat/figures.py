@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from core.air import AIR_WH_M3K
 from core.building.factors import SpaceLoss, space_losses
 from core.building.heat import AirLoss, ElementLoss, HeatLoss
 from core.building.leaks import AirYear, Leak, air_year
@@ -13,6 +12,7 @@ from core.building.ledger import Ledger
 from core.building.whole import State, leaks_of
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, CoreError
+from core.physics.constants import AIR_DENSITY, AIR_WH_M3K
 from core.say import Said, coefficient, heat_of_air, join, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
 from core.survey.line import moved_words
@@ -249,7 +249,7 @@ def air_of(state: State, climate: str) -> AirYear | None:
     if state.ledger is None or state.volume_m3 <= 0.0:
         return None
     leaks = tuple(leaks_of(state.ledger.rows, state.after))
-    fan = -1.2 * state.stated.ventilation.extract_m3_h
+    fan = -AIR_DENSITY * state.stated.ventilation.extract_m3_h
     return _air_year(climate, leaks, state.heat_to_c, state.volume_m3, fan, state.wind_factor) if leaks else None
 
 

@@ -7,9 +7,9 @@ import io
 import json
 from typing import Any
 
-from core.air import AIR_WH_M3K
 from core.climate.data import shipped
 from core.climate.sun import radiation_on_face
+from core.physics.constants import AIR_WH_M3K
 from core.readiness.reason import Pin
 from server.projects.models import Element, HistoryEntry, Project, Scheme
 from server.survey.models import Evidence

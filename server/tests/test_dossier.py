@@ -21,7 +21,7 @@ from django.test import TestCase, override_settings
 from django.utils import timezone
 from pypdf import PdfReader
 
-from core.air import AIR_WH_M3K
+from core.physics.constants import AIR_WH_M3K
 from core.shown import INCH, METRIC, bare
 from demo.scenarios import project_file
 from server.dossier import documents, lists

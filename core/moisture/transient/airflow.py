@@ -12,18 +12,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import AIR_DENSITY, AIR_HEAT, ZERO_CELSIUS
 from core.climate.data import Climate, climate_of_case, first_hour
 from core.climate.rain import driven_rain, falling_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.transient.boundary import FILM, Boundary, lay, value_of
 from core.moisture.transient.grid import Grid
+from core.physics.constants import AIR_DENSITY, AIR_HEAT, GRAVITY, ROOM_K, ZERO_CELSIUS
+from core.physics.leak import (
+    InsidePressure,
+    dynamic_pressure,
+    facing_wind,
+    mass_flow,
+    outside_pressure,
+    wind_coefficient,
+)
+from core.physics.moist_air import dry_air_density, vapour_by_air
 
 Array = NDArray[np.float64]
 WATER, WATER_T, HEAT, VAPOUR, AIR_T, AIR_P = range(6)
-GRAVITY = 9.81
-RATIO_OF_MASSES = 0.622
 PortKind = Literal["cavity", "air leak", "rain leak"]
 
 
@@ -35,11 +42,6 @@ class Ports:
     series: Array
     kind: list[PortKind]
     through: Array
-
-
-def vapour_by_air(pressure_pa: float) -> float:
-    """kg of vapour in a kg of air for each Pa of vapour pressure: 0.622 / p."""
-    return RATIO_OF_MASSES / pressure_pa
 
 
 def cavity_changes_per_h(climate: Climate, wind_sun: c.WindAndSun, depth_m: float) -> Array:
@@ -62,19 +64,20 @@ def cavity_changes_per_h(climate: Climate, wind_sun: c.WindAndSun, depth_m: floa
 
 
 def leak_flow(leak: c.StackAndWind, inside_k: Array, outside_k: Array, wind_m_s: Array, from_deg: Array) -> Array:
-    """Air through leaks [kg/m²s], positive from the room: power law at the pressure of stack and wind.
+    """Air through leaks [kg/m²s], positive from the room: `core.physics.leak` at the pressure of stack, wind and what the house keeps inside.
 
-    Stack: ρ g h ΔT / T above the neutral plane. Wind: C_p ρ v²/2 with C_p between windward and leeward by the cosine of
-    the wind's angle to the face (ours; sheltered low buildings).
+    inside_k, outside_k: air that makes the stack [K]; wind_m_s, from_deg: at 10 m in the open.
     """
-    stack = AIR_DENSITY * GRAVITY * leak.above_neutral_m * (inside_k - outside_k) / (0.5 * (inside_k + outside_k))
-    front = np.cos(np.radians(from_deg - leak.facing_deg))
-    mean = 0.5 * (leak.windward_coefficient + leak.leeward_coefficient)
-    spread = 0.5 * (leak.windward_coefficient - leak.leeward_coefficient)
-    wind = (mean + spread * front) * 0.5 * AIR_DENSITY * (leak.wind_factor * wind_m_s) ** 2
-    pressure = stack - wind
-    flow = leak.q50_m3_m2h / 3600.0 * (np.abs(pressure) / 50.0) ** leak.exponent
-    return np.asarray(AIR_DENSITY * np.sign(pressure) * flow)
+    inside, outside = dry_air_density(inside_k - ZERO_CELSIUS), dry_air_density(outside_k - ZERO_CELSIUS)
+    wind = dynamic_pressure(outside, leak.wind_factor * wind_m_s)
+    coefficient = wind_coefficient(
+        facing_wind(from_deg, leak.facing_deg), leak.windward_coefficient, leak.leeward_coefficient
+    )
+    keeps = InsidePressure(
+        leak.inside_coefficient, leak.inside_swing, leak.inside_swing_from_deg, leak.inside_steady_pa
+    )
+    pressure = outside_pressure(coefficient, wind, leak.above_neutral_m, inside, outside) - keeps.at(wind, from_deg)
+    return -mass_flow(leak.q50_m3_m2h / 3600.0, leak.exponent, pressure, inside, outside)
 
 
 class _Builder:
@@ -105,7 +108,7 @@ class _Builder:
 
     def add(self, node: int, kind: PortKind) -> Array:
         column = np.zeros((self.boundary.steps, 6))
-        column[:, (WATER_T, AIR_T)] = 293.15
+        column[:, (WATER_T, AIR_T)] = ROOM_K
         self.nodes.append(node)
         self.columns.append(column)
         self.kinds.append(kind)
@@ -143,8 +146,10 @@ class _Builder:
         outside, inside = self.air_at(0), self.air_at(1)
         if leak.by_stack_and_wind is not None:
             climate = climate_of_case(self.case, leak.by_stack_and_wind.climate)
-            wind, from_deg = (self.hourly(climate[name]) for name in ("wind_speed_m_s", "wind_direction_deg"))
-            flow = leak_flow(leak.by_stack_and_wind, inside[0], outside[0], wind, from_deg)
+            # the stack is the house's, against the outside even where this element faces a cold space
+            names = ("temperature_c", "wind_speed_m_s", "wind_direction_deg")
+            celsius, wind, from_deg = (self.hourly(climate[name]) for name in names)
+            flow = leak_flow(leak.by_stack_and_wind, inside[0], celsius + ZERO_CELSIUS, wind, from_deg)
         else:
             assert leak.flow_kg_m2s is not None
             flow = self.given(leak.flow_kg_m2s)

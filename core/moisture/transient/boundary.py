@@ -14,14 +14,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import (
-    ROOM_VAPOUR_FILM,
-    STEFAN_BOLTZMANN,
-    STILL_AIR_PERMEABILITY,
-    ZERO_CELSIUS,
-    air_permeability_terms,
-    saturation_pressure,
-)
 from core.case.resolve import resolve_series
 from core.climate.data import Climate, climate_of_case, first_hour
 from core.climate.ground import earth_face_k, ground_temperature_c
@@ -29,6 +21,8 @@ from core.climate.indoor import indoor_air
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
+from core.physics.constants import ROOM_VAPOUR_FILM, STEFAN_BOLTZMANN, STILL_AIR_PERMEABILITY, ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
 SURFACE, FILM, FLUX, NONE = 0, 1, 2, 3

@@ -33,6 +33,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from core.physics.constants import AIR_HEAT, ZERO_CELSIUS
+
 Floats = NDArray[np.float64]
 Integers = NDArray[np.int64]
 
@@ -54,7 +56,7 @@ E_STEP = 0.01
 E_OF_Z = np.exp(Z0 + E_STEP * np.arange(2302))
 A_LEAST = -0.05
 E_OF_A = np.exp(-(A_LEAST + E_STEP * np.arange(1706)))
-ZERO = 273.15
+ZERO = ZERO_CELSIUS
 PA = 1000.0
 FILM_STORAGE = 1.0e-4  # kg/(m² Pa): condensate held on a face per Pa of over-saturation
 RUN_OFF = 1.0e-3  # kg/(m² s Pa): how fast water in excess leaves a rained face
@@ -79,7 +81,6 @@ FIRST_ALLOWED = 100.0
 OVERSHOOT = 1e-4
 CARRY_S = 60.0  # s: over which a step's remainder is carried into the next ones
 LEAST_ALLOWED = 1e-2  # share of the tolerance that the shortest steps may leave; MOST_TRIES of them leave 20 tolerances
-AIR_HEAT = 1006.0  # J/(kg K)
 FREEZING_SUCTION = 1.2209e6  # Pa/K: ρ_w L_f / T0, suction of water in equilibrium with ice for each K below 0 °C
 FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
 BLOCKING = 3  # power of the unfrozen share with which ice closes the pores to liquid; an estimate

@@ -14,16 +14,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import ZERO_CELSIUS
 from core.case.resolve import resolve_material
 from core.errors import CaseRefused
 from core.moisture.transient.grid import PlanePlace
 from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_function
+from core.physics.constants import ZERO_CELSIUS
 
 Array = NDArray[np.float64]
 ARRAYS = ("z", "temperature", "layer_water", "flux", "gained")
 # Counted up whenever the same case gives another outcome; a result keeps the number it was computed with.
-SOLVER = 5
+SOLVER = 6
 GAINS = ("cavity", "air leak", "rain leak", "drained")
 FLUX_NAMES = ("heat_film", "radiation", "vapour", "liquid", "rain", "run_off")
 

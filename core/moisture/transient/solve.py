@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import ZERO_CELSIUS
 from core.case.resolve import resolve_material
 from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
 from core.moisture.transient import kernel
@@ -28,6 +27,7 @@ from core.moisture.transient.tables import (
     suction_from_rh,
     z_from_suction,
 )
+from core.physics.constants import ZERO_CELSIUS
 
 Array = NDArray[np.float64]
 Single = NDArray[np.float32]

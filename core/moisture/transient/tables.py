@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core import case as c
-from core.air import ZERO_CELSIUS, air_permeability_terms, saturation_pressure
 from core.errors import CaseRefused, OutOfRange
+from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
 

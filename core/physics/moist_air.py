@@ -1,4 +1,4 @@
-"""Moist air: saturation pressure, vapour permeability of still air, dew point.
+"""Moist air: saturation pressure, vapour permeability of still air, dew point, density, what air holds of vapour.
 
 Every formula has a name, because a case file must be able to say which one its author used.
 Temperatures in K, pressures in Pa. Arrays or floats.
@@ -12,16 +12,17 @@ from typing import Any, Literal
 import numpy as np
 
 from core.errors import OutOfRange
-
-ZERO_CELSIUS = 273.15
-AIR_DENSITY, AIR_HEAT = 1.2, 1006.0  # kg/m³, J/(kg K): dry air of a room; one figure for every sheet
-AIR_WH_M3K = AIR_DENSITY * AIR_HEAT / 3600.0  # Wh/(m³ K): 0.335, between the 0.33 and 0.34 that standards print
-STEFAN_BOLTZMANN = 5.670374419e-8
+from core.physics.constants import (
+    GAS_CONSTANT_AIR,
+    GAS_CONSTANT_VAPOUR,
+    RATIO_OF_MASSES,
+    STANDARD_PRESSURE,
+    STILL_AIR_PERMEABILITY,
+    ZERO_CELSIUS,
+)
 
 SaturationFormula = Literal["magnus_en15026", "iso13788_ice", "buck1981_water"]
 PermeabilityFormula = Literal["kuenzel1994", "schirmer1938", "en15026_annex_a", "constant_2e-10"]
-ROOM_VAPOUR_FILM = 2.5e-8  # kg/(m² s Pa): a surface in a room, after Lewis with 3.5 W/(m² K) of convection
-STILL_AIR_PERMEABILITY = 2.0e-10  # kg/(m s Pa), ISO 13788
 
 
 def _magnus_en15026(temperature: Any) -> Any:
@@ -76,13 +77,28 @@ def air_permeability_terms(formula: PermeabilityFormula, air_pressure: float) ->
     if formula == "kuenzel1994":
         return 2.0e-7 / air_pressure, 0.81
     if formula == "schirmer1938":
-        return 2.306e-5 * 101325.0 / (461.5 * air_pressure) / 273.15**1.81, 0.81
+        return 2.306e-5 * STANDARD_PRESSURE / (GAS_CONSTANT_VAPOUR * air_pressure) / ZERO_CELSIUS**1.81, 0.81
     if formula == "en15026_annex_a":
         return 0.018 / 8.314 * 26.1e-6, -1.0
-    return 2.0e-10, 0.0
+    return STILL_AIR_PERMEABILITY, 0.0
 
 
 def dew_point_from_vapour_pressure(vapour_pressure: Any) -> Any:
     """Dew point [K] of a vapour pressure [Pa]: the inverse of magnus_en15026 (EN 15026 Annex A)."""
     ratio = np.log(np.asarray(vapour_pressure) / 610.5)
     return ZERO_CELSIUS + 237.3 * ratio / (17.269 - ratio)
+
+
+def dry_air_density(celsius: Any) -> Any:
+    """Dry air at standard pressure [kg/m³], of a temperature [°C]."""
+    return STANDARD_PRESSURE / (GAS_CONSTANT_AIR * (np.asarray(celsius) + ZERO_CELSIUS))
+
+
+def humidity_ratio(vapour_pressure: Any) -> Any:
+    """kg of vapour with each kg of dry air at standard pressure, of a vapour pressure [Pa]."""
+    return RATIO_OF_MASSES * vapour_pressure / (STANDARD_PRESSURE - vapour_pressure)
+
+
+def vapour_by_air(air_pressure: float) -> float:
+    """kg of vapour that a kg of air carries for each Pa of vapour pressure, at an air pressure [Pa]: 0.622 / p, of dilute vapour."""
+    return RATIO_OF_MASSES / air_pressure
