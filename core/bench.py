@@ -14,7 +14,6 @@ from typing import Any
 import numpy as np
 
 from core.assembly.to_case import model_of
-from core.building.zones import AirFlow, Buffer, Building, Chain, Zone, zone_year
 from core.buildup.model import BuildUp, BuildUpLayer, Limits, Place
 from core.case import Case, Layer
 from core.cases.examples import rained_wall
@@ -30,6 +29,7 @@ from core.proposals.propose import propose
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, Stand, situation
 from core.runs import Found, settle
+from core.zones.hourly import AirFlow, Buffer, Building, Chain, Zone, zone_year
 
 MONTH_S = 30 * 86400.0
 SLATES: Rows = (("slate", "slate", 8), ("deck", "sarking_boards", 25), ("fill", "cellulose_dense", 240), BOARD)

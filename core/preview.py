@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 from core.assembly.roles import roles_of
 from core.assembly.to_case import found_model, model_of, run_key, why_no_transient
@@ -45,7 +46,7 @@ class Preview:
     thickness_m: float
     room_lost_m: float
     growth_outside_m: float
-    over_limits: list[Said]
+    over_limits: list[OverLimit]
     added_kg_m2: float
     background: list[Said]
     matched: list[Said]
@@ -186,7 +187,17 @@ def taken(as_found: BuildUp, option: BuildUp, place: Place) -> tuple[float, floa
     return outside + plinth, room + foot
 
 
-def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits, place: Place) -> list[Said]:
+class OverLimit(Said):
+    """A limit that is passed, and which: `edge` is of insulation that ends at a reveal."""
+
+    side: LimitSide | Literal["edge"]
+
+
+def _over(side: LimitSide | Literal["edge"], words: Said) -> OverLimit:
+    return OverLimit(side=side, metric=words.metric, inch=words.inch)
+
+
+def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits, place: Place) -> list[OverLimit]:
     """A sentence for each limit that is passed, by its name where it has one. outside, room [m]."""
     sides: tuple[tuple[LimitSide, str, float, float | None, Callable[[float], Said]], ...] = (
         ("room", "It takes {much} of the room", room * 1000.0, limits.room_mm, _millimetres),
@@ -201,20 +212,22 @@ def over_limits(outside: float, room: float, added_kg_m2: float, limits: Limits,
         for one, most in zip(named, square, strict=True):
             if much > most + 1e-9:
                 here = much * one.most / most if most > 0.0 else much
-                found.append(
-                    say(words + "; at most {most}, for {name}.", much=show(here), name=one.words, most=show(one.most))
+                told = say(
+                    words + "; at most {most}, for {name}.", much=show(here), name=one.words, most=show(one.most)
                 )
+                found.append(_over(side, told))
         if tightest is not None and much > tightest + 1e-9 and all(most > tightest + 1e-9 for most in square):
-            found.append(say(words + "; the limit is {most}.", much=show(much), most=show(tightest)))
+            found.append(_over(side, say(words + "; the limit is {most}.", much=show(much), most=show(tightest))))
     if limits.reveal_mm is not None and limits.reveal_mm < LEAST_REVEAL_MM:
         where = "outside" if outside >= LEAST_COAT_M else "inside" if room >= LEAST_COAT_M else ""
         if where:
-            found.append(
-                say(
-                    "Insulation {side} turns in at the reveals by {least} at least, or the edge of the window stays cold; {most} fits.",
-                    side=where, least=_millimetres(LEAST_REVEAL_MM), most=_millimetres(limits.reveal_mm),
-                )
-            )  # fmt: skip
+            told = say(
+                "Insulation {side} turns in at the reveals by {least} at least, or the edge of the window stays cold; {most} fits.",
+                side=where,
+                least=_millimetres(LEAST_REVEAL_MM),
+                most=_millimetres(limits.reveal_mm),
+            )
+            found.append(_over("edge", told))
     return found
 
 

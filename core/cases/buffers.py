@@ -1,4 +1,4 @@
-"""A room's air beside a hygroscopic surface divided finely: what the two layers of `core.building.zones` are held to.
+"""A room's air beside a hygroscopic surface divided finely: what the two layers of `core.zones.hourly` are held to.
 
 One room at 20 °C with a source of vapour, air from outside, and a surface of 60 mm in 60 cells that grow inward, implicit in steps of
 five minutes: nothing of it is shared with the zones but the constants.
@@ -12,11 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.building.zones import (
+from core.physics.constants import GAS_CONSTANT_VAPOUR, ROOM_K, STANDARD_PRESSURE, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure, vapour_by_air
+from core.zones.hourly import (
     DELTA_AIR,
     HOUR,
-    PRESSURE,
-    RATIO,
     VAPOUR_FILM,
     AirFlow,
     Buffer,
@@ -25,8 +25,6 @@ from core.building.zones import (
     Zone,
     zone_year,
 )
-from core.physics.constants import ZERO_CELSIUS
-from core.physics.moist_air import saturation_pressure
 
 CELLS, GROWS, DEEP_M, STEP_S = 60, 1.12, 0.06, 300.0
 VOLUME_M3, AIR_KG_H, WARM_C, OUTSIDE_PA = 250.0, 90.0, 20.0, 1170.0
@@ -57,7 +55,7 @@ def fine_swing(buffer: Buffer, habit: Bursts, periods: int) -> float:
     cells = DEEP_M * (GROWS - 1.0) / (GROWS**CELLS - 1.0) * GROWS ** np.arange(CELLS)
     between = permeability / (0.5 * (cells[:-1] + cells[1:])) * full
     outer = 1.0 / (1.0 / VAPOUR_FILM + 0.5 * cells[0] / permeability)
-    holds, air = VOLUME_M3 / (461.5 * 293.15), AIR_KG_H / HOUR * RATIO / PRESSURE
+    holds, air = VOLUME_M3 / (GAS_CONSTANT_VAPOUR * ROOM_K), AIR_KG_H / HOUR * vapour_by_air(STANDARD_PRESSURE)
     stores = cells * buffer.slope_kg_m3 / STEP_S
     matrix = np.zeros((CELLS + 1, CELLS + 1))
     matrix[0, :2] = holds / STEP_S + air + buffer.area_m2 * outer, -buffer.area_m2 * outer * full

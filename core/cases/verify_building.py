@@ -7,16 +7,16 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from core.building.leaks import Leak, air_through
-from core.building.monthly import utilisation
-from core.building.zones import AirFlow, Chain, Zone, zone_year
-from core.building.zones import Building as ZonesBuilding
+from core.air_flow.leaks import Leak, air_through
 from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
 from core.cases.compared import Found, row_of
 from core.physics.constants import AIR_HEAT as AIR_HEAT_J
 from core.physics.constants import GRAVITY
 from core.physics.moist_air import dry_air_density as density
 from core.physics.moist_air import saturation_pressure
+from core.zones.hourly import AirFlow, Chain, Zone, zone_year
+from core.zones.hourly import Building as ZonesBuilding
+from core.zones.monthly import utilisation
 
 
 def _hour(*values: float) -> list[NDArray[np.float64]]:

@@ -25,6 +25,7 @@ from core.physics.moist_air import saturation_pressure
 Array = NDArray[np.float64]
 FOLDER = Path(__file__).parent / "data"
 HOURS_PER_YEAR = 8760
+GENERATED = "generated, not measured"  # origin of the weather that ships
 MONTHS = (
     "January", "February", "March", "April", "May", "June",
     "July", "August", "September", "October", "November", "December",
@@ -38,7 +39,7 @@ class Climate:
 
     name: str
     label: str
-    origin: str  # "generated, not measured" or what a file says of itself
+    origin: str  # GENERATED, or what a file says of itself
     latitude: float
     longitude: float
     utc_offset: float

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.climate.data import FOLDER, HOURS_PER_YEAR
+from core.climate.data import FOLDER, GENERATED, HOURS_PER_YEAR
 from core.physics.constants import STEFAN_BOLTZMANN, ZERO_CELSIUS
 from core.physics.moist_air import saturation_pressure
 
@@ -156,7 +156,7 @@ def as_csv(recipe: Recipe) -> str:
     columns = generate(recipe)
     head = {
         "label": recipe.label,
-        "origin": "generated, not measured",
+        "origin": GENERATED,
         "latitude_deg": recipe.latitude,
         "longitude_deg": recipe.longitude,
         "utc_offset_h": recipe.utc_offset,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from core.buildup.model import MetalKind
 from core.criteria.findings import Day, Finding, Phase, Run
 from core.criteria.judging import MARGIN, Criterion, Judgement, Limit, LimitValues, Stated
 from core.moisture.transient.outcome import Outcome
@@ -29,6 +30,7 @@ class MetalFinding(Finding):
 
     criterion: Literal["metal"] = "metal"
     metal: str
+    kind: MetalKind | None = None
     hours: int
     on: Day
 
@@ -41,6 +43,7 @@ def find(run: Run) -> list[MetalFinding]:
         MetalFinding(
             place=place.plane,
             layer_id=place.layer_id,
+            kind=place.metal.kind,
             metal=f"{place.metal.part} of {place.metal.kind}",
             hours=hours_of_wetness(outcome, outcome.planes[place.plane]),
             on=last,
@@ -59,7 +62,7 @@ def judge(
     finding: MetalFinding, phase: Phase, as_found: MetalFinding | None, limits: LimitValues, stated: Stated
 ) -> Judgement | None:
     """Told beside as found; marginal where stated metal is wet for longer. Stainless steel is told in the findings alone."""
-    if phase != "for good" or as_found is None or "stainless" in finding.metal:
+    if phase != "for good" or as_found is None or finding.kind == "stainless steel":
         return None
     rise = (finding.hours - as_found.hours) / limits["metal.more_hours"] if limits["metal.more_hours"] else 0.0
     longer = finding.hours > as_found.hours + limits["metal.more_hours"]

@@ -24,7 +24,7 @@ from core.criteria.mould import LIMIT_OF_ROLE
 from core.criteria.registry import CRITERIA, LEFT_OUT
 from core.criteria.run_findings import RunFindings
 from core.moisture.account import GOES_ROUND
-from core.moisture.attribution import Arriving
+from core.moisture.attribution import OF_RAIN, Arriving
 from core.say import Said, figure, join, percent, said, say, small_water, water
 
 RAIN_REACHES = ("rain", "rain driven inward by the sun")
@@ -416,7 +416,7 @@ def _amount(row: Arriving) -> Said:
 def driven_by_rain(findings: RunFindings, place: str) -> bool:
     """Whether rain is what reaches a place most."""
     row = next((w for w in findings.wetted_by if w.place == place), None)
-    return bool(row and row.arriving and row.arriving[0].source.startswith("rain"))
+    return bool(row and row.arriving and row.arriving[0].source in OF_RAIN)
 
 
 def _soaked(findings: RunFindings) -> bool:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ from numpy.typing import NDArray
 from core import case as c
 from core.case import Strict
 from core.case.resolve import resolve_material
+from core.moisture.transient.airflow import PortKind
 from core.moisture.transient.grid import Grid, build_grid
 from core.moisture.transient.outcome import GAINS, Outcome
 from core.moisture.transient.tables import PHI_INTERVALS, Z_GRID, MaterialTables, build_tables, phi_table
@@ -25,7 +27,7 @@ from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
 RAINED_KG_M2 = 1.0  # taken up by the face in a year: less is no rained wall
-SOURCES = (
+Source = Literal[
     "rain",
     "rain that leaks in",
     "rain driven inward by the sun",
@@ -35,13 +37,19 @@ SOURCES = (
     "soil",
     "outside air",
     "air of the unheated space",
+]
+SOURCES: tuple[Source, ...] = get_args(Source)
+OF_RAIN: tuple[Source, ...] = ("rain", "rain that leaks in", "rain driven inward by the sun")
+PORT_SOURCES: tuple[tuple[PortKind, Source], ...] = (
+    ("air leak", "room air through leaks"),
+    ("rain leak", "rain that leaks in"),
 )
 
 
 class Arriving(Strict):
     """One source and what of it reaches the plane in the settled year [kg/m²]."""
 
-    source: str
+    source: Source
     kg_m2: float
 
 
@@ -123,17 +131,18 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
         daily = values[: days * per_day].reshape(days, per_day).mean(axis=1)
         return float(np.maximum(daily, 0.0).sum() * 86400.0)
 
-    found: dict[str, float] = {}
+    found: dict[Source, float] = {}
 
-    def add(source: str, kilograms: float) -> None:
+    def add(source: Source, kilograms: float) -> None:
         if kilograms > 0.0:
             found[source] = found.get(source, 0.0) + kilograms
 
     outside = outcome.case.outside
     taken = float(np.maximum(outcome.flux[records, 0, 3], 0.0).sum() * step)
     rained = taken > RAINED_KG_M2
-    wet_source = "soil" if outside.type == "ground" else "rain"
-    air_source = {"ground": "soil", "unheated": "air of the unheated space"}.get(outside.type, "outside air")
+    wet_source: Source = "soil" if outside.type == "ground" else "rain"
+    beyond: dict[str, Source] = {"ground": "soil", "unheated": "air of the unheated space"}
+    air_source = beyond.get(outside.type, "outside air")
     gaps = outcome.case.air.cavities
     nearest = max(
         (gap for gap in gaps if outcome.entry_faces[gap.layer][1] <= first), key=lambda gap: gap.layer, default=None
@@ -142,7 +151,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
         edge = fluxes.across(first - 1, records)
         wet, damp = gain(edge.liquid), gain(edge.vapour)
         # the air of a gap takes away what the cladding gives off, and brings the outside's
-        brought = "rain driven inward by the sun" if rained else air_source
+        brought: Source = "rain driven inward by the sun" if rained else air_source
         if nearest is not None:
             brought = "air of the gap" if nearest.of == "outside" else "room air"
         share = _share(wet + damp, _supplied(outcome, 0, lambda node: node < first, gain))
@@ -157,10 +166,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
         add("room air", came * _share(came, _supplied(outcome, 1, lambda node: node > last, gain)))
     else:
         add("room air", gain(outcome.flux[records, 1, 2]) + gain(outcome.flux[records, 1, 3]))
-    for kind, source in (
-        ("air leak", "room air through leaks"),
-        ("rain leak", "rain that leaks in"),
-    ):
+    for kind, source in PORT_SOURCES:
         if any(first <= node <= last for node in _ports(outcome, kind)):
             add(source, gain(outcome.gained[records, GAINS.index(kind)]))
     rows = [Arriving(source=source, kg_m2=kilograms) for source, kilograms in found.items()]

@@ -16,7 +16,7 @@ from core.buildup.model import BuildUp, BuildUpLayer, is_insulation, mass
 from core.errors import CaseRefused, OutOfRange
 from core.materials.library import Solid, library
 from core.moisture.traps import traps
-from core.preview import over_limits, taken
+from core.preview import OverLimit, over_limits, taken
 from core.proposals.build import build
 from core.proposals.rules import Does, SoundR, Way, rules, school_of, way_of
 from core.proposals.situation import MASONRY, Situation
@@ -64,7 +64,7 @@ class Offered:
     comes_off: dict[str, Said]
     growth_m: float
     room_m: float
-    over_limits: list[Said]
+    over_limits: list[OverLimit]
     says: Said
     relies_on: list[Said]
     fails_when: list[Said]
@@ -110,7 +110,7 @@ class Tried:
     refused: str
     growth_m: float
     room_m: float
-    over: list[Said]
+    over: list[OverLimit]
 
 
 def propose(at: Situation, known: Mapping[str, Stands] | None = None) -> Proposals:

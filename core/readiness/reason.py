@@ -57,6 +57,7 @@ EvidenceKind = Literal[
     "nothing_found",
 ]
 State = Literal["not looked at", "open", "ready", "ready by override"]
+MAY_BE_COVERED: tuple[State, ...] = ("ready", "ready by override")
 
 FOOT_M, LOW_M, TOP_M, CORNER_M, OPENING_M, NEAR_M = 0.5, 1.2, 0.8, 0.6, 0.7, 2.0
 
@@ -259,6 +260,10 @@ class Readiness:
 
     state: State
     reasons: list[str]
+
+    @property
+    def may_be_covered(self) -> bool:
+        return self.state in MAY_BE_COVERED
 
 
 @dataclass(frozen=True)

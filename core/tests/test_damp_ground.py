@@ -9,11 +9,6 @@ import numpy as np
 
 from core.assembly.to_case import model_of
 from core.brief import Brief
-from core.building.answers import brief_asks, monthly, taken_of_spaces
-from core.building.factors import space_losses
-from core.building.stated import AirStated, Energy
-from core.building.whole import DampGround, State, building_year
-from core.building.zones import DELTA_AIR, VAPOUR_FILM
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.climate.data import first_hour, shipped
 from core.climate.ground import BARE_EARTH_SD_M, ground_temperature_c
@@ -24,6 +19,11 @@ from core.survey.cold import cold_spaces
 from core.survey.geometry import derive
 from core.survey.shape import Shape
 from core.tests.test_whole import SHAPE, state
+from core.zones.assemble import DampGround, State, building_year
+from core.zones.balance import brief_asks, monthly, taken_of_spaces
+from core.zones.factors import space_losses
+from core.zones.hourly import DELTA_AIR, VAPOUR_FILM
+from core.zones.stated import AirStated, Energy
 
 
 def cellar() -> State:

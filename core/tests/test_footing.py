@@ -6,9 +6,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.building.footing import Footing, footing_year
 from core.climate.data import shipped
 from core.climate.ground import ground_temperature_c
+from core.footing import Footing, footing_year
 from core.thermal.iso13370 import SOIL_CONDUCTIVITY, SOIL_HEAT_J_M3K
 
 

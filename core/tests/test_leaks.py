@@ -8,7 +8,7 @@ from unittest import TestCase
 import numpy as np
 
 from core import case as c
-from core.building.leaks import HouseAt, Leak, air_through, air_year, carried, house_at, potential
+from core.air_flow.leaks import HouseAt, Leak, air_through, air_year, carried, house_at, potential
 from core.climate.data import shipped
 from core.errors import OutOfRange
 from core.moisture.transient.airflow import leak_flow

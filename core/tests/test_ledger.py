@@ -6,7 +6,7 @@ import math
 from typing import Any
 from unittest import TestCase
 
-from core.building.ledger import GUESS, LeakPlace, LedgerLine, guess_of, joints, ledger
+from core.air_flow.ledger import GUESS, LeakPlace, LedgerLine, guess_of, joints, ledger
 from core.buildup.model import BuildUp
 from core.errors import OutOfRange
 from core.survey.shape import Shape

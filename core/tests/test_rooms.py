@@ -9,8 +9,10 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
-from core.building.ledger import LeakAt, Ledger, LedgerRow
-from core.building.rooms import (
+from core.air_flow.ledger import LeakAt, Ledger, LedgerRow
+from core.climate.data import shipped
+from core.physics.constants import AIR_WH_M3K
+from core.rooms import (
     GROUND_SWING,
     RoomFace,
     Rooms,
@@ -21,15 +23,13 @@ from core.building.rooms import (
     set_point,
     words_of_left,
 )
-from core.building.stated import AirStated, RoomAir, Ventilation
-from core.building.whole import Part, State, infiltration
-from core.climate.data import shipped
-from core.physics.constants import AIR_WH_M3K
 from core.survey.geometry import derive
 from core.survey.shape import Shape
 from core.tests.test_whole import SHAPE, layers, state
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, slab_heat
+from core.zones.assemble import Part, State, infiltration
+from core.zones.stated import AirStated, RoomAir, Ventilation
 
 WALL = layers(("sandstone_rubble", 500), ("lime_plaster", 20))
 SLAB = layers(("concrete", 150))

@@ -16,7 +16,6 @@ from pydantic import ValidationError
 
 from core.__main__ import main
 from core.assembly.to_case import model_of, why_no_transient
-from core.building.heat import AirLoss, ElementLoss, HeatLoss, degree_hours
 from core.buildup.growth import datum_layer, growth
 from core.buildup.model import BuildUp, BuildUpLayer, Framing, Limits, Place
 from core.buildup.planes import sensitive_plane
@@ -33,6 +32,7 @@ from core.criteria.registry import LIMITS
 from core.criteria.run_findings import find_all
 from core.criteria.verdict import verdict
 from core.errors import CaseRefused, NotAvailableYet, OutOfRange
+from core.heat_loss import AirLoss, ElementLoss, HeatLoss, degree_hours
 from core.materials.library import Solid, case_material, library
 from core.moisture.steady import condensation, drying_ability
 from core.moisture.transient.solve import simulate

@@ -7,11 +7,11 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.building.answers import summer
-from core.building.whole import Part, building_year, window_sun
 from core.climate.data import shipped
 from core.climate.sun import Shade, radiation_on_face, seen_from_pane, shaded_on_face
 from core.tests.test_whole import INSULATED, state
+from core.zones.assemble import Part, building_year, window_sun
+from core.zones.summer import summer
 
 TARN = shipped("tarn")
 SOUTH = 180.0

@@ -8,10 +8,15 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.building.ledger import LeakPlace, ledger
-from core.building.monthly import capacity, monthly_need, utilisation
-from core.building.stated import AirStated, SpaceStated, vapour_kg_day
-from core.building.whole import (
+from core.air_flow.ledger import LeakPlace, ledger
+from core.buildup.model import BuildUp
+from core.climate.data import shipped
+from core.errors import OutOfRange
+from core.survey.cold import cold_spaces
+from core.survey.geometry import derive
+from core.survey.shape import Shape
+from core.thermal.iso13370 import GroundPlace, slab_heat
+from core.zones.assemble import (
     HOUSE,
     Part,
     State,
@@ -21,13 +26,8 @@ from core.building.whole import (
     virtual_ground_c,
     with_airing,
 )
-from core.buildup.model import BuildUp
-from core.climate.data import shipped
-from core.errors import OutOfRange
-from core.survey.cold import cold_spaces
-from core.survey.geometry import derive
-from core.survey.shape import Shape
-from core.thermal.iso13370 import GroundPlace, slab_heat
+from core.zones.monthly import capacity, monthly_need, utilisation
+from core.zones.stated import AirStated, SpaceStated, vapour_kg_day
 
 SHAPE = Shape.model_validate(
     {

@@ -8,9 +8,12 @@ from unittest import TestCase
 import numpy as np
 from numpy.typing import NDArray
 
-from core.building.zones import PRESSURE as P
-from core.building.zones import (
-    RATIO,
+from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
+from core.climate.data import shipped
+from core.errors import OutOfRange
+from core.physics.constants import AIR_HEAT, STANDARD_PRESSURE, ZERO_CELSIUS
+from core.physics.moist_air import saturation_pressure, saturation_pressure_over_ice, vapour_by_air
+from core.zones.hourly import (
     VAPOUR_FILM,
     AirFlow,
     Buffer,
@@ -21,11 +24,6 @@ from core.building.zones import (
     Zone,
     zone_year,
 )
-from core.cases.buffers import HABITS, SURFACES, fine_swing, zone_swing
-from core.climate.data import shipped
-from core.errors import OutOfRange
-from core.physics.constants import AIR_HEAT, ZERO_CELSIUS
-from core.physics.moist_air import saturation_pressure, saturation_pressure_over_ice
 
 HOURS = 8760
 Array = NDArray[np.float64]
@@ -134,7 +132,7 @@ class Vapour(TestCase):
         psat = float(saturation_pressure(20.0 + ZERO_CELSIUS))
         out = 0.7 * float(saturation_pressure(5.0 + ZERO_CELSIUS))
         pressure = found.rh[0] * psat
-        per_pa = 60.0 * RATIO / P
+        per_pa = 60.0 * vapour_by_air(STANDARD_PRESSURE)
         self.assertAlmostEqual(pressure[3900], out + 0.2 / per_pa, delta=0.05)
         self.assertAlmostEqual(pressure[8000], out + 0.1 / per_pa, delta=0.05)
         holds = 300.0 / (461.5 * 293.15)
@@ -195,7 +193,7 @@ class Vapour(TestCase):
         found = zone_year(building(zone, decks, [AirFlow("air", -1, 0, flat(50.0))], -12.0, 0.8))
         ice = [float(saturation_pressure_over_ice(found.inner_face_c[i, -1] + ZERO_CELSIUS)) for i in range(2)]
         self.assertLess(max(found.inner_face_c[:, -1]), 0.0)
-        air, films = 50.0 / 3600.0 * RATIO / P, [deck.area_m2 * VAPOUR_FILM for deck in decks]
+        air, films = 50.0 / 3600.0 * vapour_by_air(STANDARD_PRESSURE), [deck.area_m2 * VAPOUR_FILM for deck in decks]
         outside = 0.8 * float(saturation_pressure(-12.0 + ZERO_CELSIUS))
         given = 0.5 / 3600.0 + air * outside + sum(k * p for k, p in zip(films, ice, strict=True))
         by_hand = given / (air + sum(films))
@@ -217,7 +215,9 @@ class Vapour(TestCase):
         found = zone_year(building(zone, [brick(flat(28.0))], [AirFlow("air", -1, 0, flat(200.0))], 28.0, 0.8))
         self.assertAlmostEqual(found.rh[0, -1], 0.55, places=6)
         supply = (
-            200.0 * RATIO / P * (0.8 * float(saturation_pressure(301.15)) - 0.55 * float(saturation_pressure(297.15)))
+            200.0
+            * vapour_by_air(STANDARD_PRESSURE)
+            * (0.8 * float(saturation_pressure(301.15)) - 0.55 * float(saturation_pressure(297.15)))
         )
         self.assertAlmostEqual(found.drying_kg_h[0, -1], 0.3 + supply, places=6)
         self.assertLess(found.water_closure, 1e-9)

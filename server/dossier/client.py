@@ -15,7 +15,7 @@ def client(p: Paper, g: Gathered, asked: Asked) -> None:
     opening(p, g, asked)
     parts.house_section(p, g, "heat", 190.0, table=False)
     parts.legend(p, g)
-    known = [words for _, words in g.sizes if words.metric != "–"]
+    known = [words for _, words in g.known_sizes]
     built = f"Built {g.brief.brief.built_year}" if g.brief.brief.built_year else "Year of building not known"
     p.p(join([said(built), *known], ", ") + f". Computed for {g.climate_words}; indoors {g.indoor_words}.")
     p.heading("What was found", 2)
@@ -145,7 +145,7 @@ def _how_sure(p: Paper, g: Gathered) -> None:
     if states:
         told = ", ".join(f"{count} {state}" for state, count in states.items())
         words.append(f"Of what is proposed, by hourly years: {told}.")
-    if "generated" in g.climate_words:
+    if g.climate_generated:
         words.append("The weather is generated for the region, not measured at the house.")
     stale = [one.row.name for one in g.built if one.chosen is not None and one.chosen.run.state == "out of date"]
     if stale:

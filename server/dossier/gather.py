@@ -7,16 +7,15 @@ import json
 from dataclasses import dataclass
 from functools import cached_property
 
-from core.building.which import WhichFigure
 from core.buildup.model import INDOOR_WORDS
-from core.climate.data import shipped
+from core.climate.data import GENERATED, shipped
 from core.criteria.run_findings import FOUND_WITH
 from core.errors import CoreError
 from core.moisture.transient.outcome import SOLVER
 from core.readiness.reason import ElementWater
 from core.say import Said, join, said
 from core.shown import bare, shown
-from server.building.state import Tested, shown_of, tests_of
+from core.which_figure import WhichFigure
 from server.exchange.schemas import ProjectFile
 from server.exchange.write import document
 from server.heat.air import air_of_project
@@ -33,6 +32,7 @@ from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
 from server.runs.conditions import conditions_of
 from server.runs.models import Run
+from server.states.state import Tested, shown_of, tests_of
 from server.survey.figures.evidence import evidence_page
 from server.survey.figures.exposure import faces_rain
 from server.survey.figures.make import made_page
@@ -127,6 +127,11 @@ class Gathered:
                 words = join([bare(pair[0], quantity, digits), shown(pair[1], quantity, digits)], " → ")
             found.append((name, words))
         return found
+
+    @cached_property
+    def known_sizes(self) -> list[tuple[str, Said]]:
+        known = {"Heated volume": self.project.volume_m3, "Floor area": self.project.floor_area_m2}
+        return [(name, words) for name, words in self.sizes if known[name] is not None]
 
     @cached_property
     def air(self) -> AirOut | None:
@@ -270,6 +275,11 @@ class Gathered:
             return self.project.climate_gone
         climate = shipped(self.project.climate)
         return f"{climate.label}, {climate.origin}"
+
+    @cached_property
+    def climate_generated(self) -> bool:
+        """Whether the weather is made for a region and was measured nowhere."""
+        return not self.project.climate_gone and shipped(self.project.climate).origin == GENERATED
 
     @cached_property
     def indoor_words(self) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from core.materials.library import Sheet as Foil
 from core.materials.library import entry_of
+from core.readiness.reason import MAY_BE_COVERED
 from core.say import Said, join, percent, said
 from core.shown import number, shown
 from server.dossier import lists, parts
@@ -174,7 +175,7 @@ def _built(p: Paper, g: Gathered, one: ElementPage) -> None:
     assert chosen is not None and found is not None
     p.heading(f"{g.numbers[one.row.pk]}  {one.row.name}: {chosen.name}", 2, room_mm=85)
     state = next((each for each in g.water.elements if each.element_id == one.row.pk), None)
-    if state is not None and not state.state.startswith("ready"):
+    if state is not None and state.state not in MAY_BE_COVERED:
         p.p(f"Not ready to be covered: {'; '.join(state.reasons) or state.state}.", bold="Stop.")
     elif state is not None and state.state != "ready":
         p.p(f"{state.state}: {state.override_reason}", bold="Take note:")

@@ -8,8 +8,6 @@ from typing import Annotated, Any, Literal
 from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from core.brief import Brief
-from core.building.rooms import Rooms
-from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp
 from core.costs import Price, Work
 from core.errors import OutOfRange
@@ -20,11 +18,13 @@ from core.measure.thermal import ThermalReading
 from core.measure.uptake import UptakeReading
 from core.measure.wood_moisture import MeterReading
 from core.readiness.reason import Pin
+from core.rooms import Rooms
 from core.study import ConditionCheck
 from core.survey.exposure import FaceExposure
 from core.survey.line import Changes
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape
 from core.survey.shape import Shape
+from core.zones.stated import AirStated, Energy
 from server.options.costs import MOST_PRICES, MOST_WORKS
 from server.options.schemas import EditedLimit
 from server.projects.schemas import Body, ElementFields, Name, ProjectFields

@@ -5,12 +5,12 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router
 
-from core.building.answers import Summer
-from core.building.rooms import Rooms
-from core.building.which import WhichFigure
+from core.rooms import Rooms
+from core.which_figure import WhichFigure
+from core.zones.summer import Summer
+from server.heat import actions, rooms
 from server.heat import air as airs
 from server.heat import balance as balances
-from server.heat import rooms
 from server.heat.figures import heat as heat_of
 from server.heat.footing import asked_of, footing_of
 from server.heat.schemas import (
@@ -52,25 +52,25 @@ def read_air(request: HttpRequest, project_id: int) -> AirOut:
 @router.put("/projects/{project_id}/air", response=AirOut)
 def change_air(request: HttpRequest, project_id: int, body: AirBody) -> AirOut:
     """What is stated as found, or after the works of the scheme that is shown."""
-    return airs.air_of_project(airs.change_air(request.user, project_id, body))
+    return airs.air_of_project(actions.change_air(request.user, project_id, body))
 
 
 @router.post("/projects/{project_id}/air/take-leaks", response=Taken)
 def take_leaks(request: HttpRequest, project_id: int) -> Taken:
     """Every element's hourly years take their leak from the ledger."""
-    return Taken(changed=airs.take_leaks(request.user, project_id))
+    return Taken(changed=actions.take_leaks(request.user, project_id))
 
 
 @router.post("/projects/{project_id}/air/take-space-air", response=Taken)
 def take_space_air(request: HttpRequest, project_id: int) -> Taken:
     """Elements that face a cold space run with its air, as found and after."""
-    return Taken(changed=airs.take_space_air(request.user, project_id))
+    return Taken(changed=actions.take_space_air(request.user, project_id))
 
 
 @router.post("/projects/{project_id}/air/take-house-air", response=ProjectOut)
 def take_house_air(request: HttpRequest, project_id: int, body: HouseAirBody) -> Project:
     """The rooms' air as it was reckoned becomes the indoor air of every wall's hourly years."""
-    return airs.take_house_air(request.user, project_id, body.after)
+    return actions.take_house_air(request.user, project_id, body.after)
 
 
 @router.post("/projects/{project_id}/air/within", response=AiringOut)

@@ -5,29 +5,21 @@ from __future__ import annotations
 from django.db import transaction
 
 from core.aims import heat_aim
-from core.building.answers import (
-    Balance,
-    BillFit,
-    Summer,
-    balance,
-    brief_asks,
-    fit_bills,
-    summer,
-    taken_of_spaces,
-    warnings,
-)
-from core.building.monthly import monthly_need
-from core.building.stated import Energy
-from core.building.whole import State, building_year
+from core.bills import BillFit, fit_bills
 from core.climate.data import shipped
 from core.errors import CoreError
 from core.say import Said, say, temperature
-from server.building.state import rows_of, shown_of
+from core.zones.assemble import State, building_year
+from core.zones.balance import Balance, balance, brief_asks, taken_of_spaces, warnings
+from core.zones.monthly import monthly_need
+from core.zones.stated import Energy
+from core.zones.summer import Summer, summer
 from server.heat.figures import states
 from server.heat.schemas import BalanceOut, BillsBody, CoolingRun, Running
 from server.problems import Problem
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
+from server.states.state import rows_of, shown_of
 
 METHOD = (
     "Hourly, in the manner of ISO 52016-1: every element a chain of capacities by its layers, one node of air in each zone, solved together. Hourly and not "

@@ -5,22 +5,23 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from core.building.factors import SpaceLoss, space_losses
-from core.building.heat import AirLoss, ElementLoss, HeatLoss
-from core.building.leaks import AirYear, Leak, air_year
-from core.building.ledger import Ledger
-from core.building.whole import State, leaks_of
+from core.air_flow.leaks import AirYear, Leak, air_year
+from core.air_flow.ledger import Ledger
+from core.air_flow.order import changes_in_the_cold
 from core.climate.data import Climate, shipped
 from core.errors import CaseRefused, CoreError
+from core.heat_loss import AirLoss, ElementLoss, HeatLoss
 from core.physics.constants import AIR_DENSITY, AIR_WH_M3K
 from core.say import Said, coefficient, heat_of_air, join, said, say, temperature, volume
 from core.say import degree_hours as degree_hours_said
 from core.survey.line import moved_words
 from core.thermal.iso6946 import transmittance
-from server.building.beyond import beyond, yearly_degree_hours
-from server.building.state import Row, Shown, ledger_of, rows_of, shown_of, sizes, state_of
+from core.zones.assemble import State, leaks_of
+from core.zones.factors import SpaceLoss, space_losses
 from server.heat.schemas import Credit, HeatOut, HeatRow, LineOut
 from server.projects.models import Project
+from server.states.beyond import beyond, yearly_degree_hours
+from server.states.state import Row, Shown, ledger_of, rows_of, shown_of, sizes, state_of
 
 N50_DIVISOR = 20.0
 
@@ -220,7 +221,7 @@ def season_air(state: State, climate: Climate, whence: str, refused: str, typed_
     year = air_of(state, climate.name)
     if year is None:
         return Air(0.0, said(refused))
-    rate = weighted(year, climate, state.heat_to_c)
+    rate = changes_in_the_cold(year, climate, state.heat_to_c)
     q50 = state.ledger.total_after if state.after else state.ledger.total_before
     n50 = q50 / state.volume_m3 if state.volume_m3 else 0.0
     ratio = f", n50 / {n50 / rate:.0f}" if rate > 0.0 else ""
@@ -228,13 +229,6 @@ def season_air(state: State, climate: Climate, whence: str, refused: str, typed_
         rate,
         said(f"n50 {n50:.2g} 1/h through the leaks of the ledger by stack and wind: {rate:.2g} 1/h{ratio} ({whence})"),
     )
-
-
-def weighted(year: AirYear, climate: Climate, set_point_c: float) -> float:
-    """Mean air changes, each hour weighted by its degrees below the set-point."""
-    below = (set_point_c - climate["temperature_c"]).clip(min=0.0)
-    total = float(below.sum())
-    return float((year.changes * below).sum() / total) if total > 0.0 else float(year.changes.mean())
 
 
 @lru_cache(maxsize=64)

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from core.building.footing import Footing, FootingYear, footing_year
-from core.building.whole import building_year
 from core.climate.data import shipped
 from core.errors import CoreError
+from core.footing import Footing, FootingYear, footing_year
 from core.say import said, say, temperature
 from core.thermal.iso6946 import transmittance
-from server.building.state import rows_of, shown_of
+from core.zones.assemble import building_year
 from server.heat.figures import states
 from server.heat.schemas import FootingAsked, FootingOut, FootingRow
 from server.projects.models import Project
+from server.states.state import rows_of, shown_of
 
 USUAL_FOUNDING_M = 0.8
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from core.building.rooms import RoomLoads, Rooms, RoomStated, proposed, room_loads, words_of_left
-from core.building.stated import AirStated, RoomAir
-from core.building.whole import State
 from core.climate.data import shipped
 from core.errors import CoreError
-from server.building.state import air_lines, rows_of, shown_of
+from core.rooms import RoomLoads, Rooms, RoomStated, proposed, room_loads, words_of_left
+from core.zones.assemble import State
+from core.zones.stated import AirStated, RoomAir
 from server.heat.figures import air_of, heat, states
 from server.heat.schemas import BoundOut, LeftOut, RoomsBody, RoomsOut, RoomsState, RoomsStated
 from server.problems import Problem
 from server.projects.models import HistoryEntry, Project
 from server.projects.permissions import User, editable_project
+from server.states.state import air_lines, rows_of, shown_of
 
 
 def rooms_of(project: Project) -> RoomsOut:

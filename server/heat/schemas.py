@@ -8,14 +8,16 @@ from ninja import Schema
 from pydantic import Field
 
 from core.aims import Aim
-from core.building.answers import Balance, BillFit
-from core.building.factors import SpaceLoss
-from core.building.footing import Footing
-from core.building.leaks import Carried
-from core.building.monthly import MonthlyNeed
-from core.building.rooms import RoomLoads, Rooms
-from core.building.stated import AirStated, Energy, RoomAir
+from core.air_flow.leaks import Carried
+from core.air_flow.order import SealStep
+from core.bills import BillFit
+from core.footing import Footing
+from core.rooms import RoomLoads, Rooms
 from core.say import Said
+from core.zones.balance import Balance
+from core.zones.factors import SpaceLoss
+from core.zones.monthly import MonthlyNeed
+from core.zones.stated import AirStated, Energy, RoomAir
 from server.projects.schemas import Body
 
 
@@ -241,16 +243,6 @@ class TryBody(Body):
 
     n50: Annotated[float, Field(ge=0, le=100)] | None = None
     left: Annotated[list[Left], Field(max_length=600)] = []
-
-
-class SealStep(Schema):
-    """The next leak to close: saves heat [kWh], and why it may come now or has to wait."""
-
-    key: str
-    name: str
-    saves_kwh: float
-    waits: bool
-    words: str
 
 
 class TryOut(Schema):

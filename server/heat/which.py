@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from core.building.which import Known, WhichFigure, which_figures
+from core.which_figure import Known, WhichFigure, which_figures
 from server.heat.balance import balance_of
 from server.heat.figures import heat
 from server.heat.rooms import rooms_of

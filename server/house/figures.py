@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from typing import Any, Literal
 
 from django.db.models import Prefetch
 
+from core.assembly.continuity import JointSide, stops
 from core.assembly.control import ControlLayers, control_layers
 from core.brief import facing_word
 from core.buildup.model import BuildUp
@@ -16,13 +16,12 @@ from core.readiness.reason import (
     PinPlace,
     Readiness,
 )
-from core.say import Said, join, say
+from core.say import say
 from core.survey.drawings import Band, Section, best_cut, best_cuts, section, space_marks
 from core.survey.geometry import derive
 from core.survey.line import moved_words, spaces
 from core.survey.planes import outline_of
 from core.survey.shape import Shape
-from server.building.state import Shown, shown_of
 from server.heat.figures import heat as heat_of
 from server.heat.schemas import HeatOut
 from server.house.schemas import (
@@ -42,6 +41,7 @@ from server.projects.permissions import CHOICES
 from server.runs.models import Run
 from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of
+from server.states.state import Shown, shown_of
 from server.water.figures import readiness_of
 
 
@@ -327,25 +327,17 @@ def _breaks(drawn: Section, bands: list[HouseBand]) -> list[Break]:
         first, second = by_id[joint.first], by_id[joint.second]
         if first.control is None or second.control is None:
             continue
-        lacking: dict[str, list[Said]] = defaultdict(list)
-        for line in ("rain", "air", "vapour", "heat"):
-            sides = [(band, getattr(band.control, line)) for band in (first, second)]
-            none = [(band, control) for band, control in sides if control.layer_id is None]
-            if line == "rain" and any(control.why == "not against rain" for _, control in none):
-                continue
-            if len(none) == 1:
-                lacking[line].append(say("{name}: {because}", name=none[0][0].name, because=none[0][1].because))
-        if lacking:
-            number += 1
-        for line, words in lacking.items():
+        lacking = stops(JointSide(first.name, first.control), JointSide(second.name, second.control))
+        number += bool(lacking)
+        for one in lacking:
             found.append(
                 Break(
                     number=number,
                     key=joint.key,
                     joint=joint.name,
                     at=joint.at,
-                    line=line,
-                    words=join(words, "; "),
+                    line=one.line,
+                    words=one.words,
                     stops=True,
                 )
             )

@@ -21,7 +21,6 @@ from core.errors import OutOfRange
 from core.preview import case_state, preview
 from core.say import said, say
 from core.study import first_inputs
-from server.building.beyond import Beyond, beyond_of, yearly_degree_hours
 from server.options.schemas import (
     Conditions,
     CriterionOut,
@@ -39,6 +38,7 @@ from server.projects.models import Element, Option, Project
 from server.runs.models import Batch, Run
 from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Kept, limits_of, verdict_of
+from server.states.beyond import Beyond, beyond_of, yearly_degree_hours
 from server.survey.figures import uptakes_of
 
 ENOUGH_RH = 0.90  # of the structure's inner face in its wettest month: out of the edge of saturation

@@ -7,12 +7,12 @@ from django.http import Http404
 
 from core.proposals.propose import Proposals, propose
 from core.proposals.situation import Situation, Stand, situation
-from server.building.beyond import beyond_of
 from server.options.schemas import AccessBody
 from server.options.standing import known_of
 from server.problems import Problem
 from server.projects.models import Element, HistoryEntry, Option
 from server.projects.permissions import User, editable_element
+from server.states.beyond import beyond_of
 from server.water.figures import readiness_of
 
 READY = ("ready", "ready by override")

@@ -15,6 +15,7 @@ from core.buildup.model import BuildUp, LeakPreset, Limits
 from core.buildup.planes import SensitivePlane
 from core.moisture.steady import Condensation, DryingAbility, DryingLeft, FreeDrying, ProfilePlane
 from core.moisture.traps import Trap
+from core.preview import OverLimit
 from core.proposals.propose import Proposals
 from core.say import Said
 from core.study import UncertainInput
@@ -81,7 +82,7 @@ class SpreadOut(Schema):
     name: str
     option_id: int | None
     u_w_m2k: float | None
-    over_limits: list[Said]
+    over_limits: list[OverLimit]
     refused: str
 
 
@@ -188,7 +189,7 @@ class PreviewOut(Schema):
     thickness_mm: float
     room_lost_mm: float
     growth_outside_mm: float
-    over_limits: list[Said]
+    over_limits: list[OverLimit]
     added_kg_m2: float
     background: list[Said]
     matched: list[Said]

@@ -53,7 +53,7 @@ def facts_of(project: Project, elements: list[Element], readiness: dict[int, Rea
         blower_door=project.measurements.filter(kind="blower_door").exists(),
         evidence=len(causes),
         unexplained=causes.count(""),
-        ready=sum(state.state.startswith("ready") for state in readiness.values()),
+        ready=sum(state.may_be_covered for state in readiness.values()),
         built=len(built),
         chosen=sum(element.chosen_id is not None for element in built),
     )

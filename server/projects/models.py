@@ -12,16 +12,16 @@ from django.db.models import Q
 from pydantic import ValidationError
 
 from core.brief import Brief, LimitSaid, Where, limits_with_brief
-from core.building.rooms import Rooms
-from core.building.stated import AirStated, Energy
 from core.buildup.model import BuildUp, Limits, Place
 from core.case import describe_problems
 from core.climate.data import shipped
 from core.errors import ClimateGone, CoreError
+from core.rooms import Rooms
 from core.survey.exposure import ExposureSteps, FaceExposure, exposure_steps, word_steps
 from core.survey.line import Changes, Geometries, Stands, geometries
 from core.survey.record import FOLLOWING, FOLLOWING_BUILDING, BuildingField, FollowingField, FromShape, following
 from core.survey.shape import Shape
+from core.zones.stated import AirStated, Energy
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager

@@ -7,7 +7,6 @@ import copy
 from core.aims import budget_aim
 from core.preview import taken
 from core.say import Said, join, percent, said, say, small_water
-from server.building.beyond import beyond_all
 from server.heat.figures import heat
 from server.heat.schemas import HeatOut
 from server.options.costs import cost_of, money_of, prices_of
@@ -20,6 +19,7 @@ from server.runs.models import Batch, Run
 from server.runs.states import Waiting, run_state, test_words
 from server.runs.verdicts import Drawn, Kept, limits_of
 from server.schemes.schemas import ChoiceRow, OtherOption, PhaseOut, SchemeOut, SchemesOut
+from server.states.beyond import beyond_all
 
 STOREY_M = 2.5  # of wall height for a metre of floor edge; floor lost is room lost × area / this
 

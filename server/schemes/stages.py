@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from core.building.answers import balance
-from core.building.ledger import Ledger
-from core.building.whole import Part, State, building_year
+from core.air_flow.ledger import Ledger
 from core.climate.data import shipped
 from core.errors import CoreError
-from server.building.state import key_of, rows_of, shown_of, state_of, tests_of
+from core.zones.assemble import Part, State, building_year
+from core.zones.balance import balance
 from server.heat.figures import states
 from server.projects.models import Project
 from server.schemes.schemas import StageOut, StagesOut
+from server.states.state import key_of, rows_of, shown_of, state_of, tests_of
 
 
 def stages_of(project: Project) -> StagesOut:

@@ -12,7 +12,7 @@ from core import case as c
 from core.case.resolve import resolve_material
 from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
 from core.moisture.transient import kernel
-from core.moisture.transient.airflow import Ports, build_ports, vapour_by_air
+from core.moisture.transient.airflow import Ports, build_ports
 from core.moisture.transient.boundary import Boundary, build_boundary
 from core.moisture.transient.grid import Grid, build_grid, plane_place
 from core.moisture.transient.outcome import GAINS, Outcome
@@ -28,6 +28,7 @@ from core.moisture.transient.tables import (
     z_from_suction,
 )
 from core.physics.constants import ZERO_CELSIUS
+from core.physics.moist_air import vapour_by_air
 
 Array = NDArray[np.float64]
 Single = NDArray[np.float32]

@@ -2512,7 +2512,8 @@ export interface components {
          * AirLeakage
          * @description Room air that leaks through the element. after_layer: to the inner face of that layer; absent: by rule.
          *
-         *     from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the middle of the element, 2 m where it is not known.
+         *     from_ledger: the q50 is the building's, shared by its ledger; above_neutral_m: of the highest part of the element, 2 m where it is not known; house: what
+         *     the ledger knows of the whole house beside it.
          *     “by rule”: framed and lined elements leak as carefully built ones do, until a test or the survey says otherwise;
          *     “none” has to be chosen.
          */
@@ -2526,6 +2527,7 @@ export interface components {
              * @default false
              */
             from_ledger: boolean;
+            house?: components["schemas"]["HouseOfLeak"] | null;
             /**
              * Preset
              * @default by rule
@@ -3407,6 +3409,7 @@ export interface components {
              *       "above_neutral_m": null,
              *       "after_layer": null,
              *       "from_ledger": false,
+             *       "house": null,
              *       "preset": "by rule",
              *       "q50_m3_m2h": null
              *     }
@@ -5573,6 +5576,35 @@ export interface components {
             name: string;
         };
         /**
+         * HouseOfLeak
+         * @description What the whole house adds to the pressure at a leak: the share of the open wind that reaches it, and what wind and fans keep inside at its neutral height
+         *     against outside (`core.physics.leak.InsidePressure`).
+         */
+        HouseOfLeak: {
+            /**
+             * Coefficient
+             * @default 0
+             */
+            coefficient: number;
+            /**
+             * Steady Pa
+             * @default 0
+             */
+            steady_pa: number;
+            /**
+             * Swing
+             * @default 0
+             */
+            swing: number;
+            /**
+             * Swing From Deg
+             * @default 0
+             */
+            swing_from_deg: number;
+            /** Wind Factor */
+            wind_factor: number;
+        };
+        /**
          * HouseOut
          * @description years_to_come: hourly years of the project that wait or run.
          */
@@ -6931,7 +6963,7 @@ export interface components {
             name: string;
             objection: components["schemas"]["Said"];
             /** Over Limits */
-            over_limits: components["schemas"]["Said"][];
+            over_limits: components["schemas"]["OverLimit"][];
             practice: components["schemas"]["Said"] | null;
             /** Reached */
             reached: boolean;
@@ -7211,6 +7243,18 @@ export interface components {
             /** U W M2K */
             u_w_m2k: number;
             words: components["schemas"]["Said"];
+        };
+        /**
+         * OverLimit
+         * @description A limit that is passed, and which: `edge` is of insulation that ends at a reveal.
+         */
+        OverLimit: {
+            /** Inch */
+            inch: string;
+            /** Metric */
+            metric: string;
+            /** Side */
+            side: ("room" | "outside" | "weight") | "edge";
         };
         /**
          * OverrideBody
@@ -7572,7 +7616,7 @@ export interface components {
             opening_plane: string;
             outward: components["schemas"]["OutwardOut"] | null;
             /** Over Limits */
-            over_limits: components["schemas"]["Said"][];
+            over_limits: components["schemas"]["OverLimit"][];
             plane: components["schemas"]["SensitivePlane"] | null;
             /** Profile */
             profile: components["schemas"]["ProfilePlane"][];
@@ -9078,7 +9122,7 @@ export interface components {
             /** Option Id */
             option_id: number | null;
             /** Over Limits */
-            over_limits: components["schemas"]["Said"][];
+            over_limits: components["schemas"]["OverLimit"][];
             /** Refused */
             refused: string;
             /** U W M2K */

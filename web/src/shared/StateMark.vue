@@ -3,15 +3,12 @@
 import { computed } from 'vue'
 
 const props = defineProps<{ state: string; words?: string }>()
-const shape = computed(() =>
-  props.state.startsWith('within')
-    ? 'ring'
-    : props.state.startsWith('marginal')
-      ? 'half'
-      : props.state.startsWith('over')
-        ? 'cross'
-        : 'square',
-)
+const SHAPES: Record<string, 'ring' | 'half' | 'cross'> = {
+  'within limits': 'ring',
+  marginal: 'half',
+  'over a limit': 'cross',
+}
+const shape = computed(() => SHAPES[props.state] ?? 'square')
 const tone = computed(() => ({ ring: 'within', half: 'marginal', cross: 'over', square: 'soft' })[shape.value])
 </script>
 

@@ -7,6 +7,7 @@ import { api, takeAs } from '@/api/client'
 import HatchDefs from '@/drawing/HatchDefs.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
+import { mayBeCovered } from '@/shared/readiness'
 import { useProject } from '@/shared/project'
 import { byShare, capital, show } from '@/shared/units'
 import CutPicker from './CutPicker.vue'
@@ -87,7 +88,7 @@ const savedWords = computed(() => {
 /** Of what is in the line after the works: nothing else is covered. */
 const left = computed(() => new Set(project.elements.filter((e) => e.in_line === 'before').map((e) => e.id)))
 const notReady = computed(() =>
-  (house.value?.elements ?? []).filter((e) => !e.readiness.state.startsWith('ready') && !left.value.has(e.element_id)),
+  (house.value?.elements ?? []).filter((e) => !mayBeCovered(e.readiness.state) && !left.value.has(e.element_id)),
 )
 const overridden = computed(() =>
   (house.value?.elements ?? []).filter((e) => e.readiness.state === 'ready by override'),

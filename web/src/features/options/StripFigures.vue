@@ -87,13 +87,13 @@ const profileColumns = computed<Column<(typeof props.figures.profile)[number]>[]
     </div>
     <div>
       <dt>room lost</dt>
-      <dd data-figure="room" :class="{ over: over.some((o) => o.metric.includes('room')) }">
+      <dd data-figure="room" :class="{ over: over.some((o) => o.side === 'room') }">
         {{ asFound ? '–' : show(figures.room_lost_mm, 'thickness') }}
       </dd>
     </div>
     <div>
       <dt>grows outside</dt>
-      <dd data-figure="outside" :class="{ over: over.some((o) => o.metric.includes('outside')) }">
+      <dd data-figure="outside" :class="{ over: over.some((o) => o.side === 'outside') }">
         {{ asFound ? '–' : show(figures.growth_outside_mm, 'thickness') }}
       </dd>
     </div>

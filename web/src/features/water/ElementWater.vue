@@ -4,6 +4,7 @@ import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { day, today } from '@/shared/dates'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
+import { mayBeCovered } from '@/shared/readiness'
 import TextField from '@/shared/TextField.vue'
 import NewItemForm from './NewItemForm.vue'
 import OverrideForm from './OverrideForm.vue'
@@ -49,7 +50,7 @@ const lookedAt = (looked_at: boolean): Promise<boolean> =>
         >{{ row.pins }} pin{{ row.pins === 1 ? '' : 's' }}</RouterLink
       >
       <ElButton link @click="adding = true"> add a water item </ElButton>
-      <ElButton link v-if="!row.state.startsWith('ready')" @click="overriding = true"> override </ElButton>
+      <ElButton link v-if="!mayBeCovered(row.state)" @click="overriding = true"> override </ElButton>
     </p>
     <OverrideForm v-if="overriding" :row="row" @done="overriding = false" />
     <NewItemForm v-if="adding" :element="row.element_id" @done="adding = false" />

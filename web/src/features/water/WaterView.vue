@@ -5,6 +5,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import ReadinessMark from '@/shared/ReadinessMark.vue'
+import { mayBeCovered } from '@/shared/readiness'
 import ElementWater from './ElementWater.vue'
 import { provideWater } from './useWater'
 import WaterItem from './WaterItem.vue'
@@ -103,9 +104,7 @@ function pick(to: number | null): void {
 
     <template #margin>
       <template v-if="page">
-        <h3>
-          {{ page.elements.filter((e) => e.state.startsWith('ready')).length }} of {{ page.elements.length }} ready
-        </h3>
+        <h3>{{ page.elements.filter((e) => mayBeCovered(e.state)).length }} of {{ page.elements.length }} ready</h3>
         <p>
           An element is ready when somebody looked at it, every pin has its cause, and every item is closed or struck
           out. Options of elements that are not ready say so everywhere.

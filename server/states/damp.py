@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from core.building.whole import DampGround
 from core.readiness.reason import Pin
 from core.readiness.rules import rules
 from core.survey.cold import ColdSpace
+from core.zones.assemble import DampGround
 from server.projects.models import Project
 from server.survey.models import Evidence, WaterItem
 

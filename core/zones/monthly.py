@@ -10,10 +10,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.building.answers import monthly
-from core.building.factors import part_u, space_losses
-from core.building.stated import Ventilation
-from core.building.whole import FURNITURE_J_M2K, BuildingYear, Part, ground_heat
 from core.buildup.model import BuildUp, is_insulation
 from core.climate.data import DAYS_IN_MONTHS, Climate
 from core.climate.ground import months_wave
@@ -21,6 +17,10 @@ from core.errors import OutOfRange
 from core.materials.library import Solid
 from core.physics.constants import AIR_HEAT
 from core.thermal.iso6946 import transmittance
+from core.zones.assemble import FURNITURE_J_M2K, BuildingYear, Part, ground_heat
+from core.zones.balance import monthly
+from core.zones.factors import part_u, space_losses
+from core.zones.stated import Ventilation
 
 Array = NDArray[np.float64]
 A0, TAU0_H = 1.0, 15.0

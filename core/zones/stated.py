@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from core.building.ledger import LedgerLine
+from core.air_flow.ledger import LedgerLine
 from core.case import Strict
 from core.thermal.iso13370 import EdgeInsulation
 

@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from core.building.leaks import BY_TERRAIN
-from core.building.ledger import LeakPlace, Ledger, guess_of, joints, ledger
-from core.building.stated import AirStated
-from core.building.whole import Part, State
+from core.air_flow.leaks import BY_TERRAIN
+from core.air_flow.ledger import LeakPlace, Ledger, guess_of, joints, ledger
 from core.buildup.model import BuildUp, absorptance_of
 from core.climate.data import shipped
 from core.climate.indoor import COOLED_C
@@ -22,11 +20,13 @@ from core.survey.openings import SHADING
 from core.survey.shape import Opening, Shape
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace
-from server.building.damp import damp_ground
+from core.zones.assemble import Part, State
+from core.zones.stated import AirStated
 from server.projects.lines import line_after, measured_in
 from server.projects.lines import sizes as sizes_of
 from server.projects.models import Element, Option, Project
 from server.projects.permissions import CHOICES
+from server.states.damp import damp_ground
 from server.survey.models import Measurement
 from server.survey.schemas import Leak
 

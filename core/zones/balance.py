@@ -1,20 +1,19 @@
-"""What an hourly year of the building answers: months, needs, hours too warm, fresh air, warnings, bills."""
+"""What an hourly year of the building answers: months, needs, hours too warm, fresh air, warnings."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from core.brief import Brief
-from core.building.stated import FRESH_M3_H, AirStated, Bill, vapour_kg_day
-from core.building.whole import HOUSE, BuildingYear, Part, State, building_year, with_airing
 from core.climate.data import DAYS_IN_MONTHS, MONTHS, Climate
 from core.errors import OutOfRange
-from core.say import Said, air_flow, percent, resistance, said, say
+from core.say import Said, air_flow, percent, said, say
+from core.zones.assemble import HOUSE, BuildingYear, State, building_year, with_airing
+from core.zones.stated import FRESH_M3_H, AirStated, vapour_kg_day
 
 Array = NDArray[np.float64]
 MOST_AIRING = 2000.0
@@ -27,6 +26,16 @@ def monthly(values: Array) -> list[float]:
     """Means of the months of an hourly year."""
     ends = np.cumsum(DAYS_IN_MONTHS) * 24
     return [float(values[end - days * 24 : end].mean()) for end, days in zip(ends, DAYS_IN_MONTHS, strict=True)]
+
+
+def coldest_month(climate: Climate) -> int:
+    """Number of the month with the lowest mean temperature, 0 to 11."""
+    return int(np.argmin(monthly(climate["temperature_c"])))
+
+
+def of_coldest_month(values: Array, climate: Climate) -> float:
+    """Mean of hourly values over the coldest month."""
+    return monthly(values)[coldest_month(climate)]
 
 
 @dataclass(frozen=True)
@@ -115,7 +124,7 @@ def balance(made: BuildingYear, climate: Climate, names: dict[str, str]) -> Bala
                 items.append(Item("", words.get(key, f"air drawn from the {where}"), kwh))
     items.append(Item("", "sun through glass", float(made.solar_w.sum()) / 1000.0))
     items.append(Item("", "people and appliances", float(made.inner_w.sum()) / 1000.0))
-    cold = int(np.argmin(monthly(climate["temperature_c"])))
+    cold = coldest_month(climate)
     rh = monthly(year.rh[HOUSE])
     fresh = made.fresh_m3_h()
     below = climate["temperature_c"] < 12.0
@@ -149,7 +158,7 @@ def _space(made: BuildingYear, index: int) -> SpaceYear:
 
 def airing_within(state: State, climate: Climate, most_rh: float) -> tuple[float, BuildingYear]:
     """(least winter airing [m³/h], its year) that keeps the rooms' mean of the coldest month at or below an RH. Raises OutOfRange where none does."""
-    cold = int(np.argmin(monthly(climate["temperature_c"])))
+    cold = coldest_month(climate)
 
     def of(m3_h: float) -> tuple[float, BuildingYear]:
         made = building_year(with_airing(state, m3_h), climate)
@@ -319,144 +328,3 @@ def warnings(before: Balance, after: Balance, found: State, then: State) -> list
             )
         )
     return words
-
-
-@dataclass(frozen=True)
-class BillFit:
-    """fuel = base + slope × degree days by least squares, with the half width of the 95 % interval of the slope; heating: what the slope says of a usual year.
-
-    computed: the need over the efficiency that was stated. agrees: whether it lies within the interval.
-    """
-
-    base_kwh_month: float
-    slope_kwh_kd: float
-    half_width: float
-    r_squared: float
-    heating_kwh: float
-    low_kwh: float
-    high_kwh: float
-    computed_kwh: float
-    agrees: bool
-    words: Said
-
-
-def degree_days(climate: Climate, base_c: float) -> list[float]:
-    """Of each month: Σ max(0, base − daily mean)."""
-    days = climate["temperature_c"].reshape(-1, 24).mean(axis=1)
-    below = np.maximum(base_c - days, 0.0)
-    ends = np.cumsum(DAYS_IN_MONTHS)
-    return [float(below[end - n : end].sum()) for end, n in zip(ends, DAYS_IN_MONTHS, strict=True)]
-
-
-def fit_bills(bills: list[Bill], climate: Climate, need_kwh: float, efficiency: float, base_c: float = 15.5) -> BillFit:
-    """The bills against degree days, and against the computed need, which is never tuned to them. Raises OutOfRange with fewer than 4 months."""
-    if len(bills) < 4:
-        raise OutOfRange(f"{len(bills)} months say too little; a line needs four or more", "add months")
-    if not 0.2 <= efficiency <= 6.0:
-        raise OutOfRange("the efficiency of the heating lies between 0.2 and 6", "efficiency")
-    usual = degree_days(climate, base_c)
-    x = np.array([bill.degree_days if bill.degree_days is not None else usual[bill.month - 1] for bill in bills])
-    y = np.array([bill.kwh for bill in bills])
-    if float(np.ptp(x)) < 20.0:
-        raise OutOfRange("all these months are as cold as each other: no line can be laid through them", "add others")
-    from scipy.stats import t as student
-
-    slope, base = np.polyfit(x, y, 1)
-    rest = y - (base + slope * x)
-    count = len(x)
-    spread = math.sqrt(float((rest**2).sum()) / (count - 2) / float(((x - x.mean()) ** 2).sum()))
-    half = float(student.ppf(0.975, count - 2)) * spread
-    total = sum(usual)
-    low, mid, high = ((slope + sign * half) * total for sign in (-1.0, 0.0, 1.0))
-    computed = need_kwh / efficiency
-    agrees = bool(low <= computed <= high)
-    r2 = 1.0 - float((rest**2).sum()) / max(float(((y - y.mean()) ** 2).sum()), 1e-9)
-    words = said(
-        f"The bills say {mid:.0f} kWh of fuel for heating in a usual year ({low:.0f} to {high:.0f}, 95 %); computed {computed:.0f} kWh. "
-        + (
-            "They agree within what the bills can say."
-            if agrees
-            else "They do not agree: set-point, hours heated, people, air or the stated layers differ from what is lived. Nothing was tuned."
-        )
-    )
-    return BillFit(float(base), float(slope), half, r2, mid, low, high, computed, agrees, words)
-
-
-@dataclass(frozen=True)
-class Summer:
-    """What one measure does for the rooms after the works: hours above the temperature that was chosen, the warmest hour, cooling and its peak."""
-
-    what: Said
-    warm_h: float
-    warmest_c: float
-    cooling_kwh: float
-    cooling_peak_w: float
-    heating_kwh: float
-
-
-NIGHT_AIR_M3_H_M2 = 5.0  # of floor: windows wide open at night
-ROOF_R, MASS_J_M2K = 3.0, 100e3
-
-
-def summer(state: State, climate: Climate) -> list[Summer]:
-    """The state as it is, then with one measure each, where it applies: shutters, less sun through glass, windows wide open, mass inside, insulated roofs, light roofs."""
-    rows: list[Summer] = []
-    for what, changed, mass in _measures(state):
-        made = building_year(changed, climate, more_mass_j_m2k=mass)
-        celsius = made.year.celsius[HOUSE]
-        warm = float((celsius > state.stated.use.warm_c).sum())
-        rows.append(Summer(what, warm, float(celsius.max()), made.cooling_kwh, made.cooling_peak_w, made.heating_kwh))
-    return rows
-
-
-def _measures(state: State) -> list[tuple[Said, State, float]]:
-    found = [(said("as it is"), state, 0.0)]
-    glazed = [part.kind == "window" and part.side == "outside" and bool(part.g_value) for part in state.parts]
-    if any(glazed):
-        found.append(
-            (
-                said("shutters outside, closed in warm sun"),
-                _with(state, lambda p: replace(p, shutters=True), glazed),
-                0.0,
-            )
-        )
-        found.append(
-            (
-                said("glass that lets half as much sun in"),
-                _with(state, lambda p: replace(p, g_value=0.5 * (p.g_value or 0.0)), glazed),
-                0.0,
-            )
-        )
-    most = max(NIGHT_AIR_M3_H_M2 * state.floor_m2, state.stated.ventilation.summer_airing_m3_h)
-    if most > state.stated.ventilation.summer_airing_m3_h:
-        air = state.stated.ventilation.model_copy(update={"summer_airing_m3_h": most})
-        stated = state.stated.model_copy(update={"ventilation": air})
-        words = say("windows wide open while it is cooler outside, {flow}", flow=air_flow(most))
-        found.append((words, replace(state, stated=stated, night_air=True), 0.0))
-    heavy = Said(
-        metric="heavy inner walls and floors, 100 kJ/K more for each m² of floor",
-        inch="heavy inner walls and floors, 4.9 Btu/°F more for each ft² of floor",
-    )
-    found.append((heavy, state, MASS_J_M2K))
-    roofs = [part.kind == "roof" and part.build_up is not None for part in state.parts]
-    if any(roofs):
-        found.append(
-            (
-                say("roofs and ceilings with {r} more", r=resistance(ROOF_R)),
-                _with(state, lambda p: replace(p, more_r=ROOF_R), roofs),
-                0.0,
-            )
-        )
-        sunny = [
-            is_roof and part.side == "outside" and part.absorptance > 0.45
-            for part, is_roof in zip(state.parts, roofs, strict=True)
-        ]
-        if any(sunny):
-            found.append(
-                (said("roofs in a light colour"), _with(state, lambda p: replace(p, absorptance=0.3), sunny), 0.0)
-            )
-    return found
-
-
-def _with(state: State, change: Callable[[Part], Part], which: list[bool]) -> State:
-    return replace(state, parts=[change(part) if hit else part for part, hit in zip(state.parts, which, strict=True)])

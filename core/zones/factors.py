@@ -7,14 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from core.building.stated import SpaceStated
-from core.building.whole import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State, vent_changes
 from core.errors import CaseRefused
 from core.physics.constants import AIR_WH_M3K
 from core.say import Said, said, say, u_value
 from core.survey.cold import ColdSpace
 from core.thermal.iso6946 import transmittance
 from core.thermal.iso13370 import GroundPlace, below_ground
+from core.zones.assemble import CHANGES_WORDS, SKIN, USUAL_CHANGES, Part, State, vent_changes
+from core.zones.stated import SpaceStated
 
 
 @dataclass(frozen=True)

@@ -11,10 +11,8 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from core.building.leaks import AirYear, Leak, air_year
-from core.building.ledger import Ledger, LedgerRow
-from core.building.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
-from core.building.zones import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
+from core.air_flow.leaks import AirYear, Leak, air_year
+from core.air_flow.ledger import Ledger, LedgerRow
 from core.buildup.model import BuildUp, BuildUpLayer
 from core.climate.data import Climate
 from core.climate.ground import (
@@ -44,6 +42,8 @@ from core.thermal.iso13370 import (
     below_ground,
     slab_heat,
 )
+from core.zones.hourly import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
+from core.zones.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 
 Array = NDArray[np.float64]
 HOUSE = 0

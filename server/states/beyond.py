@@ -8,17 +8,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from core.building.factors import SpaceLoss, part_u, space_losses
-from core.building.heat import degree_hours
-from core.building.whole import State
 from core.buildup.model import Place
 from core.buildup.room import room_air
 from core.climate.data import shipped
+from core.heat_loss import degree_hours
 from core.say import Said, length, resistance, said, say
 from core.thermal.iso6946 import Transmittance
 from core.thermal.iso13370 import EdgeInsulation, GroundPlace, below_ground
-from server.building.state import Row, Shown, edge_of, ground_of, rows_of, shown_of, state_of
+from core.zones.assemble import State
+from core.zones.factors import SpaceLoss, part_u, space_losses
 from server.projects.models import Element, Project
+from server.states.state import Row, Shown, edge_of, ground_of, rows_of, shown_of, state_of
 
 
 @lru_cache(maxsize=64)

@@ -14,10 +14,7 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely import Polygon
 
-from core.building.factors import part_u, space_losses
-from core.building.leaks import AirYear
-from core.building.stated import FRESH_M3_H, PERSON_W, RoomAir
-from core.building.whole import FRAME_SHARE, GLASS_G, Part, State, ground_heat, sol_air_c, window_sun
+from core.air_flow.leaks import AirYear
 from core.case import Strict
 from core.climate.data import Climate
 from core.physics.constants import AIR_DENSITY, AIR_WH_M3K
@@ -26,6 +23,9 @@ from core.survey.geometry import HEADROOM_M, Building, Derived
 from core.survey.planes import area_with_headroom, edges_of, outline_of, roof_planes
 from core.survey.shape import Body, Shape
 from core.thermal.iso6946 import transmittance
+from core.zones.assemble import FRAME_SHARE, GLASS_G, Part, State, ground_heat, sol_air_c, window_sun
+from core.zones.factors import part_u, space_losses
+from core.zones.stated import FRESH_M3_H, PERSON_W, RoomAir
 
 RoomUse = Literal["living", "bedroom", "kitchen", "bath", "toilet", "hall", "store", "work", "other"]
 LEAST_CHANGES = 0.5  # 1/h of a room that people stay in, hygienic minimum as commonly printed

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numba
 import numpy as np
@@ -34,6 +35,7 @@ HOUR = 3600.0
 VAPOUR_FILM, DELTA_AIR = ROOM_VAPOUR_FILM, STILL_AIR_PERMEABILITY
 R_SI = 0.13  # the film at an inner face [m²K/W], for its temperature
 OUTSIDE = -1
+Whole = NDArray[np.int64]
 Layers = tuple[float, float]
 
 
@@ -180,13 +182,106 @@ def _gauss(a, b):  # type: ignore[no-untyped-def]
     return b
 
 
+class Spaces(NamedTuple):
+    """Zones as the heat loop takes them: capacity [J/K]; heat_to, cool_to [°C] and gains [W] of [zone, step]."""
+
+    capacity: Array
+    heat_to: Array
+    cool_to: Array
+    gains: Array
+
+
+class Chains(NamedTuple):
+    """Chains side by side: area [m²], the zone each is of, its other side (−1: outer[chain, step] °C), how many nodes and where the first of them lies; of each the
+    inverse of its step, its pulls from both sides, capacities [J/(m² K)], conductances of its ends and the film at its inner face."""
+
+    area: Array
+    zone: Whole
+    side: Whole
+    counts: Whole
+    starts: Whole
+    inverse: Array
+    pull_out: Array
+    pull_in: Array
+    caps: Array
+    g_out: Array
+    g_in: Array
+    film: Array
+    outer: Array
+
+
+class Drawn(NamedTuple):
+    """Air from `source` to `target` (−1: outside): amount[flow, step], kg/h for heat and kg/(s Pa) for vapour, and the share given back on the way in."""
+
+    source: Whole
+    target: Whole
+    amount: Array
+    recovered: Array
+
+
+class HeatYear(NamedTuple):
+    """Of a run over the steps: temperatures [°C], heating, cooling [W] by zone; into the zone by chain and by air, out of the chain on its other side [W]; inner
+    faces [°C]."""
+
+    celsius: Array
+    heating: Array
+    cooling: Array
+    by_chain: Array
+    by_flow: Array
+    beyond: Array
+    face: Array
+
+
+class Damp(NamedTuple):
+    """Vapour of the zones: holds [kg/Pa]; dry: the pressure that cooling keeps below, saturation [Pa], and what is given off [kg/s], of [zone, step]."""
+
+    holds: Array
+    dry: Array
+    psat: Array
+    gives: Array
+
+
+class ColdFaces(NamedTuple):
+    """Where vapour condenses: its zone, film [kg/(s Pa)], whether it keeps what condenses, saturation at it [Pa]."""
+
+    zone: Whole
+    film: Array
+    keeps: NDArray[np.bool_]
+    psat: Array
+
+
+class Buffers(NamedTuple):
+    """Two layers of each hygroscopic surface: its zone, what each holds [kg for 1 of RH], what passes to the first and to the second [kg/(s Pa)]."""
+
+    zone: Whole
+    holds: Array
+    passes: Array
+
+
+class Wet(NamedTuple):
+    """Wet surfaces: zone, conductance [kg/(s Pa)], vapour pressure at each [Pa]."""
+
+    zone: Whole
+    conductance: Array
+    pressure: Array
+
+
+class WaterYear(NamedTuple):
+    """Of a run over the steps: vapour pressure of the zones [Pa], condensed now [kg], dried by cooling, run off, given off by wet surfaces [kg/s]."""
+
+    pressure: Array
+    condensed: Array
+    dried: Array
+    off: Array
+    wet: Array
+
+
 @numba.njit(cache=True)
-def _heat_year(  # type: ignore[no-untyped-def]
-    steps, seconds, capacity, heat_to, cool_to, gains, area, zone, side, counts, starts, inverse, pull_out, pull_in, caps,
-    g_out, g_in, film, outer, flow_from, flow_to, flow, recovered, outside, t, nodes,
-):  # fmt: skip
-    """One run over the steps from zones at t and chains at nodes, which are carried on. Returns temperatures, heating, cooling, flows into the
-    zone by chain and by air, out of the chain on its other side, inner faces."""
+def _heat_year(steps, seconds, spaces, all_chains, drawn, outside, t, nodes):  # type: ignore[no-untyped-def]
+    """HeatYear of one run over the steps from zones at t and chains at nodes, which are carried on. spaces: Spaces; all_chains: Chains; drawn: Drawn in kg/h."""
+    capacity, heat_to, cool_to, gains = spaces
+    area, zone, side, counts, starts, inverse, pull_out, pull_in, caps, g_out, g_in, film, outer = all_chains
+    flow_from, flow_to, flow, recovered = drawn
     zones, chains, flows = len(capacity), len(area), len(flow_from)
     temp = np.zeros((zones, steps))
     heating, cooling = np.zeros((zones, steps)), np.zeros((zones, steps))
@@ -308,18 +403,20 @@ def _heat_year(  # type: ignore[no-untyped-def]
                 by_flow[f, h] = flow[f, h] / 3600.0 * AIR_HEAT * (1.0 - recovered[f]) * (t_from - new[z])
         for z in range(zones):
             t[z] = new[z]
-    return temp, heating, cooling, by_chain, by_flow, beyond, face
+    return HeatYear(temp, heating, cooling, by_chain, by_flow, beyond, face)
 
 
 @numba.njit(cache=True)
-def _water_year(  # type: ignore[no-untyped-def]
-    steps, seconds, holds, cold_zone, film_k, keeps, cold_psat, dry, gives, psat, flow_from, flow_to, ratio, recovered, outside_p,
-    buf_zone, buf_s, buf_k, src_zone, src_k, src_p, p, phi, stored,
-):  # fmt: skip
-    """Vapour pressure of each zone over the steps, from p, phi (RH of the two layers of each buffer) and stored (kg on the cold surfaces), which are carried on.
+def _water_year(steps, seconds, damp, faces, drawn, outside_p, two_layers, wet_ones, p, phi, stored):  # type: ignore[no-untyped-def]
+    """WaterYear over the steps, from p, phi (RH of the two layers of each buffer) and stored (kg on the cold surfaces), which are carried on.
 
-    holds: vapour of a zone for each Pa [kg/Pa]; film_k: of a cold surface [kg/(s Pa)]; dry[zone, step]: pressure that cooling keeps below.
+    damp: Damp; faces: ColdFaces; drawn: Drawn in kg/(s Pa); two_layers: Buffers; wet_ones: Wet.
     """
+    holds, dry, psat, gives = damp
+    cold_zone, film_k, keeps, cold_psat = faces
+    flow_from, flow_to, ratio, recovered = drawn
+    buf_zone, buf_s, buf_k = two_layers
+    src_zone, src_k, src_p = wet_ones
     zones, flows, buffers, sources, colds = len(holds), len(flow_from), len(buf_zone), len(src_zone), len(cold_zone)
     pressure, condensed = np.zeros((zones, steps)), np.zeros((zones, steps))
     dried, off, wet = np.zeros((zones, steps)), np.zeros((zones, steps)), np.zeros((sources, steps))
@@ -425,7 +522,7 @@ def _water_year(  # type: ignore[no-untyped-def]
             phi[b, 1] = (deep * phi[b, 1] + buf_k[b, 1] * psat[z, h] * phi[b, 0]) / (deep + buf_k[b, 1] * psat[z, h])
         for s in range(sources):
             wet[s, h] = src_k[s] * (src_p[s, h] - new[src_zone[s]])
-    return pressure, condensed, dried, off, wet
+    return WaterYear(pressure, condensed, dried, off, wet)
 
 
 def _held(zone: Zone, which: str, hours: int) -> Array:
@@ -464,51 +561,62 @@ def _check(building: Building) -> None:
 
 
 class _Arrays:
-    """The building as the kernels want it."""
+    """The building as the loops take it."""
 
     def __init__(self, building: Building, seconds: float, steps: int) -> None:
         b = building
-        self.zones = len(b.zones)
-        repeat = round(HOUR / seconds)
+        hours, self.steps, self.seconds = len(b.outside_c), steps, seconds
+        self.repeat = round(HOUR / seconds)
+        self.outside = self.fine(b.outside_c)
+        self.spaces = Spaces(
+            capacity=np.array([z.volume_m3 * AIR_DENSITY * AIR_HEAT + z.furniture_j_k for z in b.zones]),
+            heat_to=np.array([self.fine(_held(z, "heat", hours)) for z in b.zones]),
+            cool_to=np.array([self.fine(_held(z, "cool", hours)) for z in b.zones]),
+            gains=np.array([self.fine(_given(z.gains_w, hours)) for z in b.zones]),
+        )
+        self.chains = self._chains(b.chains, hours)
+        self.air = Drawn(
+            source=np.array([f.source for f in b.flows], np.int64),
+            target=np.array([f.target for f in b.flows], np.int64),
+            amount=np.array([self.fine(f.kg_h) for f in b.flows]).reshape(len(b.flows), steps),
+            recovered=np.array([f.heat_recovered for f in b.flows]),
+        )
 
-        def fine(values: Array) -> Array:
-            return np.repeat(np.asarray(values, float), repeat)[:steps]
+    @property
+    def zones(self) -> int:
+        return len(self.spaces.capacity)
 
-        self.fine = fine
-        self.outside = fine(b.outside_c)
-        hours = len(b.outside_c)
-        self.capacity = np.array([z.volume_m3 * AIR_DENSITY * AIR_HEAT + z.furniture_j_k for z in b.zones])
-        self.heat_to = np.array([fine(_held(z, "heat", hours)) for z in b.zones])
-        self.cool_to = np.array([fine(_held(z, "cool", hours)) for z in b.zones])
-        self.gains = np.array([fine(_given(z.gains_w, hours)) for z in b.zones])
-        count = max([len(c.capacities) for c in b.chains] + [1])
-        number = len(b.chains)
-        self.inverse = np.zeros((number, count, count))
-        self.pull_out, self.pull_in, self.caps = (np.zeros((number, count)) for _ in range(3))
-        for index, chain in enumerate(b.chains):
+    def fine(self, values: Array) -> Array:
+        """Hourly values on the steps."""
+        return np.repeat(np.asarray(values, float), self.repeat)[: self.steps]
+
+    def _chains(self, chains: list[Chain], hours: int) -> Chains:
+        number, most = len(chains), max([len(c.capacities) for c in chains] + [1])
+        inverse = np.zeros((number, most, most))
+        pull_out, pull_in, caps = (np.zeros((number, most)) for _ in range(3))
+        for index, chain in enumerate(chains):
             n = len(chain.capacities)
             if n:
-                inverse, outward, inward = _chain_matrix(chain, seconds)
-                self.inverse[index, :n, :n], self.pull_out[index, :n], self.pull_in[index, :n] = (
-                    inverse,
-                    outward,
-                    inward,
-                )
-                self.caps[index, :n] = chain.capacities
-        self.counts = np.array([len(c.capacities) for c in b.chains], np.int64)
-        self.starts = np.array([0, *np.cumsum(self.counts)[:-1]] if number else [], np.int64)
-        self.area = np.array([c.area_m2 for c in b.chains])
-        self.zone = np.array([c.zone for c in b.chains], np.int64)
-        self.side = np.array([c.side for c in b.chains], np.int64)
-        whole = [c.u if not c.capacities else 1.0 / c.resistances[-1] for c in b.chains]
-        self.g_in = np.array(whole)
-        self.g_out = np.array([1.0 / c.resistances[0] for c in b.chains])
-        self.film = np.array([min(c.film, c.resistances[-1] if c.capacities else 1.0 / c.u) for c in b.chains])
+                inverse[index, :n, :n], pull_out[index, :n], pull_in[index, :n] = _chain_matrix(chain, self.seconds)
+                caps[index, :n] = chain.capacities
+        counts = np.array([len(c.capacities) for c in chains], np.int64)
         zero = np.zeros(hours)
-        self.outer = np.array([fine(zero if c.outer_c is None else c.outer_c) for c in b.chains]).reshape(number, steps)
-        self.flow_from = np.array([f.source for f in b.flows], np.int64)
-        self.flow_to = np.array([f.target for f in b.flows], np.int64)
-        self.flow = np.array([fine(f.kg_h) for f in b.flows]).reshape(len(b.flows), steps)
+        outer = [self.fine(zero if c.outer_c is None else c.outer_c) for c in chains]
+        return Chains(
+            area=np.array([c.area_m2 for c in chains]),
+            zone=np.array([c.zone for c in chains], np.int64),
+            side=np.array([c.side for c in chains], np.int64),
+            counts=counts,
+            starts=np.array([0, *np.cumsum(counts)[:-1]] if number else [], np.int64),
+            inverse=inverse,
+            pull_out=pull_out,
+            pull_in=pull_in,
+            caps=caps,
+            g_out=np.array([1.0 / c.resistances[0] for c in chains]),
+            g_in=np.array([c.u if not c.capacities else 1.0 / c.resistances[-1] for c in chains]),
+            film=np.array([min(c.film, c.resistances[-1] if c.capacities else 1.0 / c.u) for c in chains]),
+            outer=np.array(outer).reshape(number, self.steps),
+        )
 
 
 def zone_year(building: Building, steps_an_hour: int = 1, years: int = 2) -> ZoneYear:
@@ -520,130 +628,125 @@ def zone_year(building: Building, steps_an_hour: int = 1, years: int = 2) -> Zon
     hours = len(building.outside_c)
     seconds, steps = HOUR / steps_an_hour, hours * steps_an_hour
     arrays = _Arrays(building, seconds, steps)
-    heat, heat_closure = _heat(building, arrays, steps, seconds, years)
-    celsius = heat[0]
-    water, water_closure, psat = _water(building, arrays, heat, steps, seconds, years)
+    heat, heat_closure = _heat(arrays, years)
+    water, water_closure, psat = _water(building, arrays, heat, years)
 
     def hourly(values: Array) -> Array:
         return np.asarray(values.reshape(len(values), hours, steps_an_hour).mean(axis=2))
 
-    last = water[1].reshape(arrays.zones, hours, steps_an_hour)[:, :, -1]
     return ZoneYear(
-        hourly(celsius), hourly(water[0] / psat), hourly(heat[1]), hourly(heat[2]), hourly(water[2]) * HOUR, last, hourly(water[3]) * HOUR,
-        hourly(heat[3]), hourly(heat[4]), hourly(heat[6]), hourly(water[4]) * HOUR, heat_closure, water_closure,
-    )  # fmt: skip
-
-
-def _heat(building: Building, a: _Arrays, steps: int, seconds: float, years: int) -> tuple[list[Array], float]:
-    t = np.array(
-        [float(a.heat_to[z, 0]) if a.heat_to[z, 0] > -1e8 else float(a.outside.mean()) for z in range(a.zones)]
+        celsius=hourly(heat.celsius),
+        rh=hourly(water.pressure / psat),
+        heating_w=hourly(heat.heating),
+        cooling_w=hourly(heat.cooling),
+        drying_kg_h=hourly(water.dried) * HOUR,
+        condensed_kg=water.condensed.reshape(arrays.zones, hours, steps_an_hour)[:, :, -1],
+        ran_off_kg=hourly(water.off) * HOUR,
+        by_chain_w=hourly(heat.by_chain),
+        by_flow_w=hourly(heat.by_flow),
+        inner_face_c=hourly(heat.face),
+        wet_kg_h=hourly(water.wet) * HOUR,
+        heat_closure=heat_closure,
+        water_closure=water_closure,
     )
-    nodes = np.zeros(max(int(a.counts.sum()), 1))
-    for c in range(len(a.counts)):
-        outer = float(a.outer[c].mean()) if a.side[c] < 0 else t[a.side[c]]
-        for i in range(a.counts[c]):
-            nodes[a.starts[c] + i] = outer + (t[a.zone[c]] - outer) * (i + 1) / (a.counts[c] + 1)
-    recovered = np.array([f.heat_recovered for f in building.flows])
-    found: list[Array] = []
-    before = (t.copy(), nodes.copy())
+
+
+def _heat(a: _Arrays, years: int) -> tuple[HeatYear, float]:
+    """(the last year, heat that it does not account for over its turnover)."""
+    spaces, chains = a.spaces, a.chains
+    start = [
+        float(spaces.heat_to[z, 0]) if spaces.heat_to[z, 0] > -1e8 else float(a.outside.mean()) for z in range(a.zones)
+    ]
+    t = np.array(start)
+    nodes = np.zeros(max(int(chains.counts.sum()), 1))
+    for c, (n, s) in enumerate(zip(chains.counts, chains.starts, strict=True)):
+        outer = float(chains.outer[c].mean()) if chains.side[c] < 0 else t[chains.side[c]]
+        for i in range(n):
+            nodes[s + i] = outer + (t[chains.zone[c]] - outer) * (i + 1) / (n + 1)
     for _ in range(max(years, 1)):
-        before = (t.copy(), nodes.copy())
-        found = list(
-            _heat_year(
-                steps, seconds, a.capacity, a.heat_to, a.cool_to, a.gains, a.area, a.zone, a.side, a.counts, a.starts, a.inverse,
-                a.pull_out, a.pull_in, a.caps, a.g_out, a.g_in, a.film, a.outer, a.flow_from, a.flow_to, a.flow, recovered, a.outside, t, nodes,
-            )
-        )  # fmt: skip
-    _, heating, cooling, by_chain, by_flow, beyond, _ = found
-    across = np.array([beyond[c] if a.side[c] >= 0 else np.zeros(steps) for c in range(len(a.area))]).reshape(
-        beyond.shape
-    )
-    brought = (a.gains + heating - cooling).sum() + by_chain.sum() + across.sum() + by_flow.sum()
-    per_chain = [a.caps[c, : a.counts[c]] * a.area[c] for c in range(len(a.counts))]
-    stored = float((a.capacity * (t - before[0])).sum()) / seconds
-    in_chains = (
-        sum(
-            float((caps * (nodes[s : s + n] - before[1][s : s + n])).sum())
-            for caps, s, n in zip(per_chain, a.starts, a.counts, strict=True)
-        )
-        / seconds
-    )
-    massive = a.counts > 0
-    chains_gap = abs(in_chains + by_chain[massive].sum() + beyond[massive].sum())
-    turnover = max(
-        float(np.abs(a.gains).sum() + heating.sum() + cooling.sum() + np.abs(by_chain).sum() + np.abs(by_flow).sum()),
-        1e-9,
-    )
-    return found, (abs(brought - stored) + chains_gap) / turnover
+        t_before, nodes_before = t.copy(), nodes.copy()
+        found: HeatYear = _heat_year(a.steps, a.seconds, spaces, chains, a.air, a.outside, t, nodes)
+    between = chains.side >= 0
+    brought = (spaces.gains + found.heating - found.cooling).sum() + found.by_chain.sum() + found.by_flow.sum()
+    brought += found.beyond[between].sum()
+    stored = float((spaces.capacity * (t - t_before)).sum()) / a.seconds
+    in_chains = 0.0
+    for c, (n, s) in enumerate(zip(chains.counts, chains.starts, strict=True)):
+        held = chains.caps[c, :n] * chains.area[c]
+        in_chains += float((held * (nodes[s : s + n] - nodes_before[s : s + n])).sum()) / a.seconds
+    massive = chains.counts > 0
+    chains_gap = abs(in_chains + found.by_chain[massive].sum() + found.beyond[massive].sum())
+    moved = np.abs(spaces.gains).sum() + found.heating.sum() + found.cooling.sum()
+    moved += np.abs(found.by_chain).sum() + np.abs(found.by_flow).sum()
+    return found, (abs(brought - stored) + chains_gap) / max(float(moved), 1e-9)
 
 
-def _water(
-    building: Building, a: _Arrays, heat: list[Array], steps: int, seconds: float, years: int
-) -> tuple[list[Array], float, Array]:
-    celsius, cooling, face = heat[0], heat[2], heat[6]
-    psat = np.asarray(saturation_pressure(celsius + ZERO_CELSIUS))
+def _water(building: Building, a: _Arrays, heat: HeatYear, years: int) -> tuple[WaterYear, float, Array]:
+    """(the last year, water that it does not account for over its turnover, saturation of the zones [Pa])."""
+    psat = np.asarray(saturation_pressure(heat.celsius + ZERO_CELSIUS))
     outside_p = a.fine(building.outside_rh) * np.asarray(saturation_pressure(a.outside + ZERO_CELSIUS))
     hours = len(building.outside_c)
     index = {chain.key: number for number, chain in enumerate(building.chains)}
-    holds = np.array([z.volume_m3 / (GAS_CONSTANT_VAPOUR * ROOM_K) for z in building.zones])
     colds = [(z, index[cold.chain], cold.keeps) for z, zone in enumerate(building.zones) for cold in zone.cold]
-    cold_zone = np.array([z for z, _, _ in colds], np.int64)
-    film_k = np.array([building.chains[c].area_m2 * VAPOUR_FILM for _, c, _ in colds])
-    keeps = np.array([kept for _, _, kept in colds], np.bool_)
-    cold = np.array([saturation_pressure_over_ice(face[c] + ZERO_CELSIUS) for _, c, _ in colds]).reshape(
-        len(colds), steps
+    over_ice = [saturation_pressure_over_ice(heat.face[c] + ZERO_CELSIUS) for _, c, _ in colds]
+    faces = ColdFaces(
+        zone=np.array([z for z, _, _ in colds], np.int64),
+        film=np.array([building.chains[c].area_m2 * VAPOUR_FILM for _, c, _ in colds]),
+        keeps=np.array([kept for _, _, kept in colds], np.bool_),
+        psat=np.array(over_ice).reshape(len(colds), a.steps),
     )
-    dry = np.full((a.zones, steps), 1e9)
-    buffers: list[tuple[int, Layers, Layers]] = []
+    dry = np.full((a.zones, a.steps), 1e9)
+    surfaces: list[tuple[int, Layers, Layers]] = []
     sources: list[tuple[int, WetSource]] = []
     for z, zone in enumerate(building.zones):
         if zone.dry_to is not None:
-            dry[z] = np.where(cooling[z] > 0.0, zone.dry_to * psat[z], 1e9)
+            dry[z] = np.where(heat.cooling[z] > 0.0, zone.dry_to * psat[z], 1e9)
         for buffer in zone.buffers:
-            s, k = buffer_of(buffer, float(psat[z].mean()))
-            buffers.append((z, s, k))
+            holds, passes = buffer_of(buffer, float(psat[z].mean()))
+            surfaces.append((z, holds, passes))
         sources += [(z, source) for source in zone.sources]
-    ratio = a.flow / HOUR * vapour_by_air(STANDARD_PRESSURE)
-    recovered = np.array([f.moisture_recovered for f in building.flows])
-    src_k = np.array([s.area_m2 / (1.0 / VAPOUR_FILM + s.sd_m / DELTA_AIR) for _, s in sources])
-    src_p = np.array([saturation_pressure(face[index[s.chain]] + ZERO_CELSIUS) for _, s in sources])
-    src_p = src_p.reshape(len(sources), steps)
-    gives = np.array([a.fine(_given(z.vapour_kg_h, hours)) / HOUR for z in building.zones])
-    p = np.full(a.zones, float(outside_p.mean()))
-    phi = np.array([2 * [min(float(outside_p.mean()) / float(psat[z].mean()), 0.9)] for z, _, _ in buffers]).reshape(
-        -1, 2
+    damp = Damp(
+        holds=np.array([z.volume_m3 / (GAS_CONSTANT_VAPOUR * ROOM_K) for z in building.zones]),
+        dry=dry,
+        psat=psat,
+        gives=np.array([a.fine(_given(z.vapour_kg_h, hours)) / HOUR for z in building.zones]),
     )
+    drawn = a.air._replace(
+        amount=a.air.amount / HOUR * vapour_by_air(STANDARD_PRESSURE),
+        recovered=np.array([f.moisture_recovered for f in building.flows]),
+    )
+    two_layers = Buffers(
+        zone=np.array([z for z, _, _ in surfaces], np.int64),
+        holds=np.array([holds for _, holds, _ in surfaces], float).reshape(-1, 2),
+        passes=np.array([passes for _, _, passes in surfaces], float).reshape(-1, 2),
+    )
+    at_source = [saturation_pressure(heat.face[index[s.chain]] + ZERO_CELSIUS) for _, s in sources]
+    wet_ones = Wet(
+        zone=np.array([z for z, _ in sources], np.int64),
+        conductance=np.array([s.area_m2 / (1.0 / VAPOUR_FILM + s.sd_m / DELTA_AIR) for _, s in sources]),
+        pressure=np.array(at_source).reshape(len(sources), a.steps),
+    )
+    p = np.full(a.zones, float(outside_p.mean()))
+    start = [2 * [min(float(outside_p.mean()) / float(psat[z].mean()), 0.9)] for z, _, _ in surfaces]
+    phi = np.array(start).reshape(-1, 2)
     stored = np.zeros(len(colds))
-    zone_of = np.array([z for z, _, _ in buffers], np.int64)
-    buf_s = np.array([s for _, s, _ in buffers], float).reshape(-1, 2)
-    buf_k = np.array([k for _, _, k in buffers], float).reshape(-1, 2)
-    src_zone = np.array([z for z, _ in sources], np.int64)
-    found: list[Array] = []
-    before = (p.copy(), phi.copy(), stored.copy())
     for _ in range(max(years, 1)):
         before = (p.copy(), phi.copy(), stored.copy())
-        found = list(
-            _water_year(
-                steps, seconds, holds, cold_zone, film_k, keeps, cold, dry, gives, psat, a.flow_from, a.flow_to, ratio, recovered, outside_p,
-                zone_of, buf_s, buf_k, src_zone, src_k, src_p, p, phi, stored,
-            )
-        )  # fmt: skip
-    pressure, _, dried, off, wet = found
-    inflow = np.zeros(steps)
-    turned = 0.0
+        found: WaterYear = _water_year(
+            a.steps, a.seconds, damp, faces, drawn, outside_p, two_layers, wet_ones, p, phi, stored
+        )
+    inflow, turned = 0.0, 0.0
     for f, flow in enumerate(building.flows):
         if flow.target < 0:
             continue
-        source = outside_p if flow.source < 0 else pressure[flow.source]
-        moved = ratio[f] * (1.0 - recovered[f]) * (source - pressure[flow.target])
-        inflow += moved
+        source = outside_p if flow.source < 0 else found.pressure[flow.source]
+        moved = drawn.amount[f] * (1.0 - drawn.recovered[f]) * (source - found.pressure[flow.target])
+        inflow += float(moved.sum())
         turned += float(np.abs(moved).sum())
-    change = (
-        float((holds * (p - before[0])).sum() + (buf_s * (phi - before[1])).sum() + (stored - before[2]).sum())
-        / seconds
-    )
-    brought = float(inflow.sum() + gives.sum() + wet.sum() - dried.sum() - off.sum())
-    turned = max(turned + float(gives.sum() + np.abs(wet).sum()), 1e-12)
+    change = float((damp.holds * (p - before[0])).sum() + (two_layers.holds * (phi - before[1])).sum())
+    change = (change + float((stored - before[2]).sum())) / a.seconds
+    brought = inflow + float(damp.gives.sum() + found.wet.sum() - found.dried.sum() - found.off.sum())
+    turned = max(turned + float(damp.gives.sum() + np.abs(found.wet).sum()), 1e-12)
     return found, abs(brought - change) / turned, psat
 
 

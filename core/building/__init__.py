@@ -1,1 +1,0 @@
-"""The whole building: heat loss before and after."""
