@@ -332,18 +332,19 @@ def _is_variable(layer: BuildUpLayer) -> bool:
     return isinstance(layer.entry, Sheet) and layer.entry.sd_m is None
 
 
-def model_of(
-    build_up: BuildUp, place: Place, title: str = "", start: StartState | None = None, new: bool = False
-) -> Model:
-    """The case of a build-up. Raises NotAvailableYet for what this version does not compute.
+@dataclass(frozen=True)
+class _Faces:
+    """The layers between the faces, and what lies on these: mineral coats in the rain as layers, films that join the surface [sd in m], the share of rain
+    that an outer one lets in."""
 
-    Framing is left out: the case is the clear path (`core.runs.member_path` is the other). Film-forming coats on either face join the
-    film there; mineral ones outside are thin capillary layers; bays that nothing closes are the air of their side. new: layers that are
-    not there yet start as they are delivered; start: how those that are there stand. Without both everything starts at the place's RH.
-    """
-    reason = why_no_transient(build_up, place)
-    if reason:
-        raise NotAvailableYet(reason)
+    layers: list[BuildUpLayer]
+    coats: list[BuildUpLayer]
+    outer_sd: float
+    rain_factor: float
+    inner_sd: float
+
+
+def _faces(build_up: BuildUp, place: Place) -> _Faces:
     open_out, open_in = open_faces(build_up)
     layers = list(build_up.layers[len(open_out) : len(build_up.layers) - len(open_in)])
     rained = place.adjoining == "outside" and place.kind == "wall"
@@ -359,9 +360,71 @@ def model_of(
     while isinstance(innermost := layers[-1].entry, Sheet) and innermost.sd_m is not None:
         inner_sd += innermost.sd_m
         layers.pop()
+    return _Faces(layers, coats, outer_sd, rain_factor, inner_sd)
 
+
+def model_of(
+    build_up: BuildUp, place: Place, title: str = "", start: StartState | None = None, new: bool = False
+) -> Model:
+    """The case of a build-up. Raises NotAvailableYet for what this version does not compute.
+
+    Framing is left out: the case is the clear path (`core.runs.member_path` is the other). Film-forming coats on either face join the
+    film there; mineral ones outside are thin capillary layers; bays that nothing closes are the air of their side. new: layers that are
+    not there yet start as they are delivered; start: how those that are there stand. Without both everything starts at the place's RH.
+    """
+    reason = why_no_transient(build_up, place)
+    if reason:
+        raise NotAvailableYet(reason)
+    faces = _faces(build_up, place)
+    stack, behind, judged_from = _laid(build_up, place, faces, start, new)
+    thin = _thin_outside(place, stack.entries[behind])
+    if thin:
+        stack.entries[behind] = stack.entries[behind].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
+    watch = _watch_points(build_up, faces.layers, place, judged_from, behind, stack.entry_of)
+    beside = (place.beside_after if new else place.beside_found) if place.adjoining == "unheated" else ""
+    indoor = _indoor(place, faces.inner_sd)
+    absorptance = absorptance_of(build_up, place, new)
+    case = c.Case(
+        title=title,
+        climates=_climates(place, beside),
+        materials=stack.materials,
+        initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
+        layers=stack.entries,
+        outside=_outside(place, indoor, faces.outer_sd, faces.rain_factor, absorptance, beside),
+        inside=indoor,
+        air=_air(build_up, place, faces.layers, stack),
+        switches=c.Switches(freezing=True),
+        time=c.TimeControl(
+            start=place.works_on,
+            repeat="until_settled",
+            least_passes=3,
+            most_passes=12,
+            settled_water_share=SETTLED_WATER,
+            stages=2 if thin or faces.coats else 1,
+        ),
+        output=c.Output(
+            planes=[c.Plane(name=point.name, after_layer=index, side=side) for point, index, side in watch]
+        ),
+    )
+    return Model(
+        case,
+        [point for point, _, _ in watch],
+        stack.wood,
+        stack.layer_of_entry,
+        stack.groups,
+        judged_from + behind,
+        frozenset(layer.id for layer in faces.layers if layer.frost_proof),
+        _metal_at(build_up, [point for point, _, _ in watch]),
+    )
+
+
+def _laid(
+    build_up: BuildUp, place: Place, faces: _Faces, start: StartState | None, new: bool
+) -> tuple[_Stack, int, int]:
+    """(the stack, how many coats and films stand before the layers, index of the first layer that is judged)."""
+    layers = faces.layers
     stack = _Stack(place, start, new)
-    for coat in coats:
+    for coat in faces.coats:
         stack.coat(coat)
     if _is_variable(layers[0]):
         stack.film()
@@ -377,29 +440,37 @@ def model_of(
             stack.solid(layer, index >= judged_from)
     if _is_variable(layers[-1]):
         stack.film()
-    entries = stack.entries
-    thin = _thin_outside(place, entries[behind])
-    if thin:
-        entries[behind] = entries[behind].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
-    watch = _watch_points(build_up, layers, place, judged_from, behind, stack.entry_of)
-    planes = []
-    for point, index, side in watch:
-        planes.append(c.Plane(name=point.name, after_layer=index, side=side))
-    climate = shipped(place.climate)
-    climates = {
+    return stack, behind, judged_from
+
+
+def _metal_at(build_up: BuildUp, points: list[WatchPoint]) -> tuple[MetalPlace, ...]:
+    """Where metal is stated, at the plane behind its layer."""
+    by_id = {layer.id: layer for layer in build_up.layers}
+    return tuple(
+        MetalPlace(point.name, point.after_layer_id, stated)
+        for point in points
+        if point.after_layer_id in by_id and (stated := by_id[point.after_layer_id].metal) is not None
+    )
+
+
+def _climates(place: Place, beside: str) -> dict[str, c.ShippedClimate | c.ClimateColumns]:
+    """The weather, in a bad year harsher, and the series of the room's and of a cold space's air. beside: the latter's name."""
+    found: dict[str, c.ShippedClimate | c.ClimateColumns] = {
         place.climate: c.ShippedClimate(
             shipped=place.climate,
-            sha256=climate.sha256,
+            sha256=shipped(place.climate).sha256,
             temperature_shift_k=BAD_YEAR_SHIFT_K if place.bad_year else 0.0,
             rain_factor=BAD_YEAR_RAIN if place.bad_year else 1.0,
         )
     }
-    if place.profile == "measured":
-        climates[place.occupancy] = c.ShippedClimate(shipped=place.occupancy, sha256=shipped(place.occupancy).sha256)
-    beside = (place.beside_after if new else place.beside_found) if place.adjoining == "unheated" else ""
-    if beside:
-        climates[beside] = c.ShippedClimate(shipped=beside, sha256=shipped(beside).sha256)
-    indoor = c.IndoorEnd(
+    for name in (place.occupancy if place.profile == "measured" else "", beside):
+        if name:
+            found[name] = c.ShippedClimate(shipped=name, sha256=shipped(name).sha256)
+    return found
+
+
+def _indoor(place: Place, inner_sd: float) -> c.IndoorEnd:
+    return c.IndoorEnd(
         type="indoor",
         climate=place.climate,
         profile=place.profile,
@@ -409,42 +480,6 @@ def model_of(
         winter_set_point_c=place.set_point_c,
         summer_temperature_c=max(25.0, place.set_point_c),
         coating_sd_m=inner_sd,
-    )
-    case = c.Case(
-        title=title,
-        climates=climates,
-        materials=stack.materials,
-        initial=c.Initial(temperature_c=START_C, rh=place.start_rh),
-        layers=entries,
-        outside=_outside(place, indoor, outer_sd, rain_factor, absorptance_of(build_up, place, new), beside),
-        inside=indoor,
-        air=_air(build_up, place, layers, stack),
-        switches=c.Switches(freezing=True),
-        time=c.TimeControl(
-            start=place.works_on,
-            repeat="until_settled",
-            least_passes=3,
-            most_passes=12,
-            settled_water_share=SETTLED_WATER,
-            stages=2 if thin or coats else 1,
-        ),
-        output=c.Output(planes=planes),
-    )
-    by_id = {layer.id: layer for layer in build_up.layers}
-    metal = tuple(
-        MetalPlace(point.name, point.after_layer_id, stated)
-        for point, _, _ in watch
-        if point.after_layer_id in by_id and (stated := by_id[point.after_layer_id].metal) is not None
-    )
-    return Model(
-        case,
-        [point for point, _, _ in watch],
-        stack.wood,
-        stack.layer_of_entry,
-        stack.groups,
-        judged_from + behind,
-        frozenset(layer.id for layer in layers if layer.frost_proof),
-        metal,
     )
 
 
