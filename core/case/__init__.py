@@ -42,7 +42,7 @@ from core.case.material import (
     VanGenuchtenTerm,
     Vapour,
 )
-from core.case.parts import RH_FLOOR, Celsius, NonNegative, Positive, Strict, describe_problems
+from core.case.parts import RH_FLOOR, Celsius, NonNegative, Positive, Strict, describe_problems, not_as_written
 from core.case.read import case_from_dict, read_case
 from core.case.series import CLIMATE_COLUMNS, ClimateColumns, Series, SeriesRef, SeriesValue, ShippedClimate
 from core.case.whole import Case, Output, Plane, Switches, TimeControl
@@ -107,5 +107,6 @@ __all__ = [
     "WindAndSun",
     "case_from_dict",
     "describe_problems",
+    "not_as_written",
     "read_case",
 ]

@@ -14,12 +14,17 @@ from core.errors import CaseRefused
 
 
 def read_case(text: str | bytes) -> Case:
-    """A case from JSON text. Raises CaseRefused with every problem and its place."""
+    """A case from JSON text, taken at its word: `true` is no thickness, and `"no"` no switch. Raises CaseRefused with every problem and its place."""
     try:
-        raw = json.loads(text, parse_constant=_refuse_constant)
+        json.loads(text, parse_constant=_refuse_constant)
     except (ValueError, RecursionError) as error:
         raise CaseRefused(f"the file is not complete JSON: {error}") from error
-    return case_from_dict(raw)
+    try:
+        case = Case.model_validate_json(text, strict=True)
+    except ValidationError as error:
+        raise CaseRefused(describe_problems(error)) from error
+    check_references(case)
+    return case
 
 
 def case_from_dict(raw: Any) -> Case:

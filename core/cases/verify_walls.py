@@ -15,6 +15,7 @@ from core.cases.compared import Found, Row, picture, row_of, worst
 from core.criteria.mould import growth_1999, mould_index
 from core.materials.library import Solid, case_material, entry_of
 from core.moisture.sorptivity import sorptivity
+from core.moisture.transient.columns import BY_FILM, INSIDE, VAPOUR
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.physics.constants import ZERO_CELSIUS
@@ -83,7 +84,7 @@ def conduction() -> Iterator[Found]:
         yield picture(name, "depth, mm", "T, °C", depth, profile["temperature_c"], expected)
     yield from _balance("Step in a semi-infinite solid", outcome)
     outcome = simulate(examples.conduction("periodic"))
-    heat = -outcome.flux[outcome.last_pass, 1, 0]  # into the room per K of outdoor swing
+    heat = -outcome.flux[outcome.last_pass, INSIDE, BY_FILM]  # into the room per K of outdoor swing
     surface = outcome.temperature_c(outcome.planes["inner surface"], outcome.last_pass)
     slab = data["periodic_slab"]
     pairs = (
@@ -120,12 +121,12 @@ def steady() -> Iterator[Row]:
         outcome = simulate(examples.steady_layers(membrane))
         case = f"Steady layers, {name}"
         flux = outcome.flux[-1]
-        yield row_of(case, "heat flux", "W/m²", flux[1, 0], heat_expected, 0.001, source, relative=True)
+        yield row_of(case, "heat flux", "W/m²", flux[INSIDE, BY_FILM], heat_expected, 0.001, source, relative=True)
         yield row_of(
             case,
             "vapour flux",
             "kg/m²s",
-            flux[1, 2],
+            flux[INSIDE, VAPOUR],
             _steady_vapour(outcome.case, heat_expected),
             0.001,
             source,

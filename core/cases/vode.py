@@ -21,13 +21,8 @@ from core.case.resolve import resolve_material
 from core.moisture.transient.boundary import build_boundary
 from core.moisture.transient.grid import build_grid
 from core.moisture.transient.solve import simulate, start_state
-from core.moisture.transient.tables import (
-    T_MIN,
-    Z_MIN,
-    air_table,
-    build_tables,
-    phi_table,
-)
+from core.moisture.transient.table_grid import T_MIN, T_STEP_INVERSE, Z_MIN, Z_STEP_INVERSE
+from core.moisture.transient.tables import air_table, build_tables, phi_table
 
 Array = NDArray[np.float64]
 SKIN = 5e-5
@@ -75,7 +70,7 @@ def _rates(y: Array, weather: Array, wall: Wall) -> Array:
     right, left = np.empty((n, 3)), np.empty((n, 3))
     for i in range(n):
         z, kelvin = y[2 * i], y[2 * i + 1]
-        x, xt = (z - Z_MIN) * 100.0, (kelvin - T_MIN) * 16.0
+        x, xt = (z - Z_MIN) * Z_STEP_INVERSE, (kelvin - T_MIN) * T_STEP_INVERSE
         phi[i] = np.exp(-1000.0 * np.sinh(z) / (wall.rho_rv * kelvin))
         pressure[i] = phi[i] * _cubic(wall.air, xt, 0)
         for side, flows in ((wall.right[i], right), (wall.left[i], left)):
@@ -111,8 +106,10 @@ def _rates(y: Array, weather: Array, wall: Wall) -> Array:
     out = np.empty(2 * n)
     for i in range(n):
         own, z = wall.by_z[wall.left[i]], y[2 * i]
-        w = _cubic(own, (z - Z_MIN) * 100.0, 0)
-        beside = _cubic(own, (z + SLOPE - Z_MIN) * 100.0, 0) - _cubic(own, (z - SLOPE - Z_MIN) * 100.0, 0)
+        w = _cubic(own, (z - Z_MIN) * Z_STEP_INVERSE, 0)
+        beside = _cubic(own, (z + SLOPE - Z_MIN) * Z_STEP_INVERSE, 0) - _cubic(
+            own, (z - SLOPE - Z_MIN) * Z_STEP_INVERSE, 0
+        )
         out[2 * i] = into_mass[i] / (wall.volume[i] * min(beside / (2.0 * SLOPE), -1e-9))
         warm = (y[2 * i + 1] - 273.15) * into_mass[i]
         out[2 * i + 1] = (into_energy[i] - wall.c_w * warm) / (wall.volume[i] * (wall.heat[i] + wall.c_w * w))

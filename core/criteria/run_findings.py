@@ -15,6 +15,7 @@ from core.criteria.mould import MouldFinding
 from core.criteria.registry import BY_KEY, CRITERIA, VERSIONS
 from core.moisture.account import WaterAccount, water_account
 from core.moisture.attribution import Arriving, arriving
+from core.moisture.transient.columns import LIQUID, OUTSIDE, WATER_TURNED
 from core.moisture.transient.outcome import SOLVER, Outcome
 
 BACK_SHARE, BACK_KG_M2 = 0.05, 0.05
@@ -102,7 +103,7 @@ def find_all(
     mould = {row.place: row.for_good.value for row in findings if isinstance(row, MouldFinding)}
     points = [_point(run, watch, mould[watch.name]) for watch in model.watch_points]
     last = outcome.last_pass
-    taken = float(np.maximum(outcome.flux[last, 0, 3], 0.0).sum() * outcome.record_step_s)
+    taken = float(np.maximum(outcome.flux[last, OUTSIDE, LIQUID], 0.0).sum() * outcome.record_step_s)
     return RunFindings(
         found_with=FOUND_WITH,
         solver=outcome.solver,
@@ -122,7 +123,7 @@ def find_all(
             seconds=outcome.seconds,
             water_closure=outcome.water_balance_error,
             energy_closure=outcome.energy_balance_error,
-            water_turnover_kg_m2=float(outcome.totals[2]),
+            water_turnover_kg_m2=float(outcome.totals[WATER_TURNED]),
         ),
         member=member,
         spent=spent,

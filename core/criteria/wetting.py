@@ -21,6 +21,7 @@ from core.buildup.planes import SensitivePlane
 from core.case.resolve import resolve_material
 from core.climate.data import HOURS_PER_YEAR, MONTHS
 from core.errors import OutOfRange
+from core.moisture.transient.columns import LIQUID, VAPOUR
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import Progress, simulate
 from core.moisture.transient.tables import moisture_content_function
@@ -174,7 +175,10 @@ def _compare(wet: Outcome, twin: Outcome, plane: SensitivePlane, on: str, dose: 
     in_plane = (wet.layer_water[:, at] - twin.layer_water[:, at]) / dose
     step = wet.record_step_s
     out, into = (
-        -float((wet.flux[:, end, 2:4] - twin.flux[:, end, 2:4]).sum() * step) / dose * 1000.0 for end in (0, 1)
+        -float((wet.flux[:, end, VAPOUR : LIQUID + 1] - twin.flux[:, end, VAPOUR : LIQUID + 1]).sum() * step)
+        / dose
+        * 1000.0
+        for end in (0, 1)
     )
     # what a vented gap carries off goes outward too, and so does what drained away
     out += -float((wet.gained - twin.gained).sum() * step) / dose * 1000.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from core.moisture.transient.columns import ABSORBED, BY_FILM, INSIDE, LIQUID, OUTSIDE, VAPOUR
 from core.moisture.transient.outcome import GAINS, Outcome
 
-LIQUID, VAPOUR = 3, 2
 WORDS = {
     "cavity": "air of cavities",
     "air leak": "leaking air",
@@ -53,15 +53,15 @@ def water_account(outcome: Outcome) -> WaterAccount:
     gaps = outcome.case.air.cavities
     words = WORDS | ({"cavity": GOES_ROUND} if gaps and all(gap.of == "inside" for gap in gaps) else {})
     rows = [
-        row("water from the soil" if soil else "rain taken up by the outer face", flux[:, 0, LIQUID]),
-        row("vapour from and to the soil" if soil else "vapour through the outer face", flux[:, 0, VAPOUR]),
+        row("water from the soil" if soil else "rain taken up by the outer face", flux[:, OUTSIDE, LIQUID]),
+        row("vapour from and to the soil" if soil else "vapour through the outer face", flux[:, OUTSIDE, VAPOUR]),
         *(row(words[kind], gained[:, index]) for index, kind in enumerate(GAINS)),
-        row("vapour through the room face", flux[:, 1, VAPOUR]),
-        row("liquid through the room face", flux[:, 1, LIQUID]),
+        row("vapour through the room face", flux[:, INSIDE, VAPOUR]),
+        row("liquid through the room face", flux[:, INSIDE, LIQUID]),
     ]
     before = outcome.layer_water[year.start - 1].sum() if outcome.passes > 1 else outcome.start_layer_water.sum()
     kept = float(outcome.layer_water[-1].sum() - before)
     balance = sum(r.gain_kg_m2 - r.loss_kg_m2 for r in rows)
-    heat = float((flux[:, 1, 0] + flux[:, 1, 1]).sum() * seconds / 3.6e6)
+    heat = float((flux[:, INSIDE, BY_FILM] + flux[:, INSIDE, ABSORBED]).sum() * seconds / 3.6e6)
     shown = [r for r in rows if r.gain_kg_m2 > 1e-6 or r.loss_kg_m2 > 1e-6]
     return WaterAccount(shown, kept, float(balance - kept), heat)

@@ -19,9 +19,11 @@ from core import case as c
 from core.case import Strict
 from core.case.resolve import resolve_material
 from core.moisture.transient.airflow import PortKind
+from core.moisture.transient.columns import INSIDE, LIQUID, OUTSIDE, VAPOUR
 from core.moisture.transient.grid import Grid, build_grid
 from core.moisture.transient.outcome import GAINS, Outcome
-from core.moisture.transient.tables import PHI_INTERVALS, Z_GRID, MaterialTables, build_tables, phi_table
+from core.moisture.transient.table_grid import PHI_INTERVALS
+from core.moisture.transient.tables import Z_GRID, MaterialTables, build_tables, phi_table
 from core.physics.constants import ZERO_CELSIUS
 from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
@@ -138,7 +140,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
             found[source] = found.get(source, 0.0) + kilograms
 
     outside = outcome.case.outside
-    taken = float(np.maximum(outcome.flux[records, 0, 3], 0.0).sum() * step)
+    taken = float(np.maximum(outcome.flux[records, OUTSIDE, LIQUID], 0.0).sum() * step)
     rained = taken > RAINED_KG_M2
     wet_source: Source = "soil" if outside.type == "ground" else "rain"
     beyond: dict[str, Source] = {"ground": "soil", "unheated": "air of the unheated space"}
@@ -156,7 +158,11 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
             brought = "air of the gap" if nearest.of == "outside" else "room air"
         share = _share(wet + damp, _supplied(outcome, 0, lambda node: node < first, gain))
     else:
-        wet, damp, share = gain(outcome.flux[records, 0, 3]), gain(outcome.flux[records, 0, 2]), 1.0
+        wet, damp, share = (
+            gain(outcome.flux[records, OUTSIDE, LIQUID]),
+            gain(outcome.flux[records, OUTSIDE, VAPOUR]),
+            1.0,
+        )
         brought = air_source
     add(wet_source, wet * share)
     add(brought, damp * share)
@@ -165,7 +171,7 @@ def arriving(outcome: Outcome, first: int, last: int) -> list[Arriving]:
         came = gain(-edge.vapour) + gain(-edge.liquid)
         add("room air", came * _share(came, _supplied(outcome, 1, lambda node: node > last, gain)))
     else:
-        add("room air", gain(outcome.flux[records, 1, 2]) + gain(outcome.flux[records, 1, 3]))
+        add("room air", gain(outcome.flux[records, INSIDE, VAPOUR]) + gain(outcome.flux[records, INSIDE, LIQUID]))
     for kind, source in PORT_SOURCES:
         if any(first <= node <= last for node in _ports(outcome, kind)):
             add(source, gain(outcome.gained[records, GAINS.index(kind)]))
@@ -181,7 +187,7 @@ def _share(arrived: float, supplied: float) -> float:
 def _supplied(outcome: Outcome, end: int, beyond: Callable[[int], bool], gain: Callable[[Array], float]) -> float:
     """Water that one side took in over the settled year [kg/m²]: at its end, and from gaps and leaks that open into it."""
     records = outcome.last_pass
-    found = gain(outcome.flux[records, end, 2]) + gain(outcome.flux[records, end, 3])
+    found = gain(outcome.flux[records, end, VAPOUR]) + gain(outcome.flux[records, end, LIQUID])
     for kind in ("cavity", "air leak", "rain leak"):
         if any(beyond(node) for node in _ports(outcome, kind)):
             found += gain(outcome.gained[records, GAINS.index(kind)])

@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from core import case as c
 from core.errors import OutOfRange
 from core.materials.library import Sheet, Solid, case_material, library
-from core.moisture.transient.tables import T_INTERVALS, T_MAX, T_MIN, Z_MAX, Z_MIN, build_tables, suction_from_rh
+from core.moisture.transient.table_grid import T_INTERVALS, T_MAX, T_MIN, Z_MAX, Z_MIN
+from core.moisture.transient.tables import build_tables, suction_from_rh
 from core.physics.constants import ZERO_CELSIUS
 from core.physics.moist_air import air_permeability_terms
 

@@ -10,6 +10,7 @@ from core.assembly.to_case import model_of
 from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, LeakPreset, Place, RainLeakage
 from core.case import Case
 from core.moisture.account import water_account
+from core.moisture.transient.columns import INSIDE, VAPOUR
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.study import StudySettings, UncertainInput, drawn_model, draws
@@ -125,7 +126,7 @@ class ReservoirCladding(TestCase):
             facing_deg=225, climate="ostmoor", exposure="exposed", occupancy="cooled", start_rh=0.8, rain_scale=rain
         )
         outcome = years(BuildUp(layers=layers), place)
-        year = outcome.flux[outcome.last_pass, 1, 2] * 3600.0
+        year = outcome.flux[outcome.last_pass, INSIDE, VAPOUR] * 3600.0
         summer = np.roll(year, 9 * 730)[5 * 730 : 8 * 730]
         return float(np.maximum(-summer, 0.0).sum())
 

@@ -14,6 +14,7 @@ from core.buildup.model import AirLeakage, BuildUp, BuildUpLayer, Place
 from core.climate.data import shipped
 from core.moisture.account import water_account
 from core.moisture.transient.airflow import cavity_changes_per_h, leak_flow, vapour_by_air
+from core.moisture.transient.columns import INSIDE, PV_ENV, VAPOUR
 from core.moisture.transient.solve import simulate
 
 ONE = np.ones(1)
@@ -105,7 +106,7 @@ class Accounts(TestCase):
         from core.moisture.transient.boundary import build_boundary
         from core.physics.moist_air import saturation_pressure
 
-        room = build_boundary(outcome.case).series[:, 1, 3, 0]
+        room = build_boundary(outcome.case).series[:, INSIDE, PV_ENV, 0]
         plane = outcome.rh(node) * saturation_pressure(outcome.temperature_c(node) + 273.15)
         wanted = float((flow * vapour_by_air(101325.0) * (room - plane)).sum() * 3600.0)
         self.assertGreater(gained, 0.0)
@@ -118,6 +119,6 @@ class Accounts(TestCase):
         case = model_of(BuildUp(layers=layers), Place(facing_deg=0)).case
         time = case.time.model_copy(update={"repeat": "once", "length_s": 5 * 86400.0})
         outcome = simulate(case.model_copy(update={"air": c.Air(through_kg_m2s=-1e-4), "time": time}))
-        self.assertGreater(float(outcome.flux[24:, 1, 2].mean()), 0.0, "vapour enters from the room")
+        self.assertGreater(float(outcome.flux[24:, INSIDE, VAPOUR].mean()), 0.0, "vapour enters from the room")
         self.assertLess(outcome.water_balance_error, 1e-6)
         self.assertLess(outcome.energy_balance_error, 1e-6)

@@ -9,6 +9,7 @@ import numpy as np
 from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.case import Membrane
+from core.moisture.transient.columns import INSIDE, VAPOUR
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 
@@ -71,7 +72,7 @@ class VariableMembrane(TestCase):
             case = case.model_copy(update={"layers": changed})
         time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 2})
         outcome = simulate(case.model_copy(update={"time": time}))
-        vapour = outcome.flux[outcome.last_pass, 1, 2] * 3600.0
+        vapour = outcome.flux[outcome.last_pass, INSIDE, VAPOUR] * 3600.0
         winter, summer = vapour[: HOURS // 2], vapour[HOURS // 2 :]
         return float(np.maximum(winter, 0.0).sum()), float(np.maximum(-summer, 0.0).sum())
 

@@ -24,6 +24,21 @@ class Refusals(TestCase):
         self.refused(small(initial={"temperature_c": 12, "rh": 1.3}), "initial.rh", "1.3")
         self.refused(small(outside=film(3, 1.3)), "1.3", "outside.moisture.air_rh", error=OutOfRange)
 
+    def test_a_file_is_taken_at_its_word(self) -> None:
+        """`true` is no metre, a figure in quotes no figure, `"no"` no switch."""
+        for change, place in (
+            (lambda raw: raw["layers"][0].update(thickness_m=True), "layers.0"),
+            (lambda raw: raw["layers"][0].update(thickness_m="0.08"), "layers.0"),
+            (lambda raw: raw.update(switches={"heat": "no"}), "switches.heat"),
+            (lambda raw: raw.update(title=7), "title"),
+        ):
+            raw = small()
+            read_case(json.dumps(raw))
+            change(raw)
+            with self.subTest(place=place), self.assertRaises(CaseRefused) as caught:
+                read_case(json.dumps(raw))
+            self.assertIn(place, str(caught.exception))
+
     def test_humidity_zero_and_the_floor(self) -> None:
         self.refused(small(initial={"temperature_c": 12, "rh": 0.0}), "initial.rh", "0.001")
 

@@ -12,19 +12,21 @@ from core.case import Constants, case_from_dict, read_case
 from core.case.resolve import resolve_material, resolve_series
 from core.errors import CaseRefused
 from core.moisture.transient import tables
+from core.moisture.transient.columns import BY_FILM, ENERGY_STORED, INSIDE
 from core.moisture.transient.solve import simulate
+from core.moisture.transient.table_grid import Z_MIN, Z_STEP_INVERSE
 from core.physics.moist_air import air_permeability_terms, saturation_pressure
 from core.quantities import check_thickness
 from core.tests.helpers import FIBRE, STONE, case, film, small
 
 DAY = 86400.0
 RHO_RV_T = 1000 * 461.5 * 293.15
-CLOSED = {"type": "separate", "heat": {"type": "adiabatic"}, "moisture": {"type": "tight"}}
+CLOSED_ENDS = {"type": "separate", "heat": {"type": "adiabatic"}, "moisture": {"type": "tight"}}
 
 
 def read(built: tables.MaterialTables, offset: int, suction: float) -> float:
     """One function of a material's table at a suction [Pa]."""
-    x = (float(tables.z_from_suction(suction)) - tables.Z_MIN) * 100.0
+    x = (float(tables.z_from_suction(suction)) - Z_MIN) * Z_STEP_INVERSE
     t = x - int(x)
     a, b, cc, d = built.by_z[int(x), offset : offset + 4]
     return float(a + t * (b + t * (cc + t * d)))
@@ -185,7 +187,7 @@ class VapourAndHeat(TestCase):
         more = simulate(case_from_dict(raw))
         r_film = 1 / 20 + 1 / 8
         expected = (r_film + 0.1 / 0.035) / (r_film + 0.1 / (1.5 * 0.035))
-        self.assertAlmostEqual(more.flux[-1, 1, 0] / base.flux[-1, 1, 0], expected, delta=0.01)
+        self.assertAlmostEqual(more.flux[-1, INSIDE, BY_FILM] / base.flux[-1, INSIDE, BY_FILM], expected, delta=0.01)
 
 
 class Ends(TestCase):
@@ -196,11 +198,11 @@ class Ends(TestCase):
             "moisture": {"type": "flux", "into_wall_kg_m2s": 2e-8},
         }
         outcome = simulate(
-            case(outside=ends, inside=CLOSED, switches={"enthalpy_carried_by_flow": False, "latent_heat": False})
+            case(outside=ends, inside=CLOSED_ENDS, switches={"enthalpy_carried_by_flow": False, "latent_heat": False})
         )
         gained = float(outcome.layer_water[-1].sum() - outcome.start_layer_water.sum())
         self.assertAlmostEqual(gained, 2e-8 * 10 * DAY, places=8)
-        self.assertAlmostEqual(outcome.totals[5], 12.0 * 10 * DAY, delta=1.0)
+        self.assertAlmostEqual(outcome.totals[ENERGY_STORED], 12.0 * 10 * DAY, delta=1.0)
 
     def test_a_given_surface_holds(self) -> None:
         surface = {
@@ -215,7 +217,7 @@ class Ends(TestCase):
         self.assertLess(outcome.energy_balance_error, 1e-6)
 
     def test_a_closed_box_keeps_what_it_has(self) -> None:
-        raw = small(outside=CLOSED, inside=CLOSED, initial={"temperature_c": [[0, 5], [0.26, 25]], "rh": 0.7})
+        raw = small(outside=CLOSED_ENDS, inside=CLOSED_ENDS, initial={"temperature_c": [[0, 5], [0.26, 25]], "rh": 0.7})
         outcome = simulate(case_from_dict(raw))
         self.assertAlmostEqual(float(outcome.layer_water[-1].sum()), float(outcome.start_layer_water.sum()), places=6)
         self.assertLess(np.ptp(outcome.temperature_c(np.arange(len(outcome.depth)), -1)), 3.0)
@@ -243,8 +245,8 @@ class Ends(TestCase):
             "moisture": {"type": "surface", "rh": 0.8},
         }
         plane = {"planes": [{"name": "p", "after_layer": 0}]}
-        right = simulate(case(layers=[FIBRE_LAYER, deep], outside=end, inside=CLOSED, output=plane))
-        left = simulate(case(layers=[deep, FIBRE_LAYER], outside=CLOSED, inside=end, output=plane))
+        right = simulate(case(layers=[FIBRE_LAYER, deep], outside=end, inside=CLOSED_ENDS, output=plane))
+        left = simulate(case(layers=[deep, FIBRE_LAYER], outside=CLOSED_ENDS, inside=end, output=plane))
         self.assertAlmostEqual(float(right.rh(right.planes["p"], -1)), float(left.rh(left.planes["p"], -1)), places=5)
 
     def test_rain_needs_a_temperature(self) -> None:

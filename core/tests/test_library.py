@@ -25,6 +25,7 @@ from core.materials.library import (
     two_pore_retention,
 )
 from core.moisture.sorptivity import liquid_part
+from core.moisture.transient.columns import LIQUID, OUTSIDE
 from core.moisture.transient.solve import simulate
 from core.moisture.transient.tables import liquid_increments, moisture_content_function, suction_from_z
 
@@ -323,7 +324,7 @@ class Uptake(TestCase):
             case = model_of(BuildUp(layers=[stone]), place).case
             time = case.time.model_copy(update={"repeat": "fixed", "fixed_passes": 1})
             outcome = simulate(case.model_copy(update={"time": time}))
-            taken[a] = float(outcome.flux[:, 0, 3].sum())
+            taken[a] = float(outcome.flux[:, OUTSIDE, LIQUID].sum())
         self.assertLess(taken[0.008], taken[0.08])
 
 

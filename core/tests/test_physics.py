@@ -17,6 +17,7 @@ from core.climate.data import first_hour, shipped
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
 from core.moisture.transient.boundary import build_boundary
+from core.moisture.transient.columns import BY_FILM, INSIDE, OFFERED, OUTSIDE, RAIN, VAPOUR
 from core.moisture.transient.grid import build_grid, cell_sizes, plane_place
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
@@ -60,7 +61,7 @@ class Behaviour(TestCase):
         _, wet = years(BRICK)
         _, dry = years(BRICK, rain=False)
         self.assertGreater(mean_water(wet), 3.0 * mean_water(dry))
-        self.assertEqual(float(dry.flux[:, 0, 4].sum()), 0.0)
+        self.assertEqual(float(dry.flux[:, OUTSIDE, OFFERED].sum()), 0.0)
 
     def test_without_rain_north_is_wetter_than_south(self) -> None:
         _, north = years(BRICK, rain=False, facing_deg=0)
@@ -191,7 +192,7 @@ class Behaviour(TestCase):
             time={"length_s": 6 * 3600},
         )
         outcome = simulate(case_from_dict(raw))
-        rate = -float(outcome.flux[2:, 0, 2].mean())
+        rate = -float(outcome.flux[2:, OUTSIDE, VAPOUR].mean())
         potential = beta * 0.5 * float(saturation_pressure(293.15))
         self.assertAlmostEqual(rate / potential, 1.0, delta=0.05)
 
@@ -215,7 +216,9 @@ class WeatherEnd(TestCase):
         sky = 0.9 * 0.5 * (climate["sky_longwave_w_m2"][at] - STEFAN_BOLTZMANN * kelvin**4)
         self.assertAlmostEqual(series[2], 0.6 * sun + sky)
         self.assertAlmostEqual(series[4], 7e-9 * convective)
-        self.assertAlmostEqual(float(built.series[:, 0, 6, 0].sum() * 3600), 0.7 * built.driven_rain_kg_m2, places=6)
+        self.assertAlmostEqual(
+            float(built.series[:, OUTSIDE, RAIN, 0].sum() * 3600), 0.7 * built.driven_rain_kg_m2, places=6
+        )
         self.assertTrue(built.runoff_on[0] and not built.runoff_on[1])
 
     def steady_face(
@@ -390,4 +393,6 @@ class GridAndPlanes(TestCase):
         self.assertAlmostEqual(
             float(daily.rh(daily.planes["between"], -1)), float(hourly.rh(hourly.planes["between"], -1)), places=6
         )
-        self.assertAlmostEqual(float(daily.flux[:, 1, 0].mean()), float(hourly.flux[:, 1, 0].mean()), places=6)
+        self.assertAlmostEqual(
+            float(daily.flux[:, INSIDE, BY_FILM].mean()), float(hourly.flux[:, INSIDE, BY_FILM].mean()), places=6
+        )

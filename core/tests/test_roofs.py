@@ -12,6 +12,7 @@ from core.buildup.variants import membrane_variants
 from core.case import Case, case_from_dict
 from core.errors import OutOfRange
 from core.materials.library import still_air_material
+from core.moisture.transient.columns import BY_FILM, INSIDE, OFFERED, OUTSIDE, VAPOUR
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.moisture.traps import traps
@@ -67,11 +68,11 @@ class StillAir(TestCase):
             with self.subTest(thickness):
                 outcome, resistance = self.steady(thickness)
                 expected = 20.0 / (1 / 25 + 2 * 0.02 / 0.13 + resistance + 1 / 7.7)
-                self.assertAlmostEqual(outcome.flux[-1, 1, 0] / expected, 1.0, delta=0.001)
+                self.assertAlmostEqual(outcome.flux[-1, INSIDE, BY_FILM] / expected, 1.0, delta=0.001)
                 pressures = 0.8 * 611.0, 0.4 * 2338.5
                 resistances = 1 / 2e-7 + 2 * 0.02 / 4e-12 + 0.01 / 1.9e-10 + 1 / 2.5e-8
                 vapour = (pressures[1] - pressures[0]) / resistances
-                self.assertAlmostEqual(outcome.flux[-1, 1, 2] / vapour, 1.0, delta=0.003)
+                self.assertAlmostEqual(outcome.flux[-1, INSIDE, VAPOUR] / vapour, 1.0, delta=0.003)
 
 
 class Traps(TestCase):
@@ -178,7 +179,7 @@ class Roofs(TestCase):
     def test_no_rain_gets_through_a_covering(self) -> None:
         outcome = year([*self.DECK, *self.LINING], self.NORTH)
         self.assertEqual(outcome.driven_rain_kg_m2, 0.0)
-        self.assertEqual(float(outcome.flux[:, 0, 4].max()), 0.0)
+        self.assertEqual(float(outcome.flux[:, OUTSIDE, OFFERED].max()), 0.0)
 
     def test_the_deck_is_wetter_without_an_inner_membrane_and_wetter_to_the_north(self) -> None:
         bare = year([*self.DECK, *self.LINING], self.NORTH)

@@ -17,6 +17,7 @@ from core.criteria.findings import Run
 from core.criteria.run_findings import FOUND_WITH, RunFindings, drying_in, find_all
 from core.errors import Cancelled, CaseRefused
 from core.moisture.attribution import arriving
+from core.moisture.transient.columns import INSIDE, LIQUID, OUTSIDE, VAPOUR
 from core.moisture.transient.kernel import FILM_ROUND, FILM_STORAGE, _film
 from core.moisture.transient.outcome import SOLVER, Outcome
 from core.moisture.transient.solve import simulate
@@ -219,8 +220,8 @@ class WhatWets(TestCase):
             model, outcome = settled(build_up, place)
             last = outcome.last_pass
             step = outcome.record_step_s
-            outer = np.maximum(outcome.flux[last, 0, 2:4], 0.0).sum() * step
-            inner = np.maximum(outcome.flux[last, 1, 2:4], 0.0).sum() * step
+            outer = np.maximum(outcome.flux[last, OUTSIDE, VAPOUR : LIQUID + 1], 0.0).sum() * step
+            inner = np.maximum(outcome.flux[last, INSIDE, VAPOUR : LIQUID + 1], 0.0).sum() * step
             inner += np.maximum(outcome.gained[last], 0.0).sum() * step
             for name, node in outcome.planes.items():
                 rows = {row.source: row.kg_m2 for row in arriving(outcome, node, node)}

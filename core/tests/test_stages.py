@@ -15,6 +15,7 @@ from core.cases.practice import build_up
 from core.cases.refine import LIMIT_POINTS, points_apart
 from core.cases.stress import random_case
 from core.moisture.transient import kernel
+from core.moisture.transient.columns import LIQUID, OUTSIDE
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import runner_of, simulate
 from core.tests.helpers import case, film
@@ -188,9 +189,9 @@ class Short(TestCase):
     def test_a_rained_render_drains_nothing(self) -> None:
         """Extrapolated beyond saturation it gave back a little rain that a wall had taken up."""
         outcome = simulate(once(model("rendered").case, 60))
-        self.assertGreater(float(outcome.flux[:, 0, 3].sum()) * HOUR, 5.0)
+        self.assertGreater(float(outcome.flux[:, OUTSIDE, LIQUID].sum()) * HOUR, 5.0)
         self.assertEqual(float(outcome.gained[:, 3].min()), 0.0)
-        self.assertGreaterEqual(float(outcome.flux[:, 0, 3].min()), 0.0)
+        self.assertGreaterEqual(float(outcome.flux[:, OUTSIDE, LIQUID].min()), 0.0)
 
 
 class ThinCovers(TestCase):

@@ -21,6 +21,7 @@ from core.climate.indoor import CLASS_EXCESS_PA, indoor_air, indoor_state
 from core.criteria.frost import falls
 from core.errors import OutOfRange
 from core.moisture.steady import free_drying, vapour_profile
+from core.moisture.transient.columns import OUTSIDE, T_ENV
 from core.study import (
     INPUTS,
     PROOFS,
@@ -279,7 +280,7 @@ class Ground(TestCase):
         series = build_boundary(case).series
         weather = build_boundary(model_of(WALL, Place()).case).series
         middle = 0.5 * (weather[:, 0, 0, 0] + weather[:, 1, 0, 0])
-        self.assertLess(float(np.abs(series[:, 0, 0, 0] - middle).max()), 1e-9)
+        self.assertLess(float(np.abs(series[:, OUTSIDE, T_ENV, 0] - middle).max()), 1e-9)
 
 
 class Airs(TestCase):

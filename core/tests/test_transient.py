@@ -14,6 +14,7 @@ from core.case import Case, Constants, case_from_dict
 from core.errors import Cancelled, NotConverged
 from core.moisture.transient import tables
 from core.moisture.transient.boundary import build_boundary
+from core.moisture.transient.columns import LIQUID, OFF, OUTSIDE, RAIN
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate
 from core.tests.helpers import STONE, case, film, small
@@ -139,7 +140,7 @@ class Physics(TestCase):
             time={"length_s": 5 * DAY},
         )
         outcome = simulate(case_from_dict(raw))
-        off = outcome.flux[:, 0, 5].mean()
+        off = outcome.flux[:, OUTSIDE, OFF].mean()
         self.assertAlmostEqual(off, rain, delta=0.02 * rain)
         self.assertLess(outcome.water_balance_error, 1e-6)
         self.assertLessEqual(float(outcome.rh(0).max()), 1.0005)
@@ -155,7 +156,7 @@ class Physics(TestCase):
             output={"planes": [{"name": "face", "after_layer": -1}]},
         )
         outcome = simulate(case_from_dict(raw))
-        taken = float((outcome.flux[:, 0, 3]).sum() * 3600)
+        taken = float((outcome.flux[:, OUTSIDE, LIQUID]).sum() * 3600)
         self.assertAlmostEqual(taken / (0.05 * np.sqrt(DAY)), 1.0, delta=0.15)
 
     def test_condensate_gathers_on_a_tight_sheet_and_is_counted(self) -> None:
@@ -226,7 +227,7 @@ class SeriesReading(TestCase):
     def test_rain_is_held(self) -> None:
         rain = {"values": [0.0, 1e-3, 0.0], "between": "linear"}
         built = build_boundary(case(outside=film(5, 0.8, rain_kg_m2s=rain), time={"length_s": 3 * 3600}))
-        self.assertTrue(np.allclose(built.series[:, 0, 6, 0], built.series[:, 0, 6, 1]))
+        self.assertTrue(np.allclose(built.series[:, OUTSIDE, RAIN, 0], built.series[:, OUTSIDE, RAIN, 1]))
 
 
 class Numerics(TestCase):

@@ -10,7 +10,7 @@ from typing import IO
 from django.conf import settings
 from pydantic import ValidationError
 
-from core.case import describe_problems
+from core.case import describe_problems, not_as_written
 from server.exchange.schemas import ProjectFile
 from server.problems import Problem
 
@@ -51,7 +51,11 @@ def read(stream: IO[bytes], size: int) -> ProjectFile:
     else:
         raw = read_limited(stream, settings.LARGEST_PROJECT_JSON, "project.json")
     try:
-        return ProjectFile.model_validate_json(raw)
+        project = ProjectFile.model_validate_json(raw)
+        wrong = not_as_written(ProjectFile, raw)
+        if wrong:
+            raise refuse(f"The project file does not fit its schema:\n{wrong}", "Correct the place named.")
+        return project
     except ValidationError as error:
         raise refuse(
             f"The project file does not fit its schema:\n{describe_problems(error)}", "Correct the place named."

@@ -157,5 +157,28 @@ class Exchange(TestCase):
         content["elements"][0]["options"][0]["role"] = "option"
         self.refused(json.dumps(content).encode(), "as-found")
 
+    def test_a_file_is_taken_at_its_word(self) -> None:
+        """`true` is no thickness, a figure in quotes no figure, `"no"` no switch; an integer is a figure."""
+        layers = document(self.project)["elements"][0]["options"][0]["build_up"]["layers"]
+        thick = next(index for index, one in enumerate(layers) if one["thickness_mm"])
+        layer = ("elements", 0, "options", 0, "build_up", "layers", thick)
+        for field, value, fine in (
+            ("thickness_mm", True, False),
+            ("thickness_mm", "80", False),
+            ("existing", "no", False),
+            ("thickness_mm", 80, True),
+        ):
+            content = without_photos(document(self.project))
+            at: Any = content
+            for key in layer:
+                at = at[key]
+            at[field] = value
+            with self.subTest(field=field, value=value):
+                if fine:
+                    status, answer = self.bring(json.dumps(content).encode(), "p.json")
+                    self.assertEqual((status, answer if status != 201 else ""), (201, ""))
+                else:
+                    self.refused(json.dumps(content).encode(), f"layers.{thick}.{field}")
+
     def test_the_published_schema_is_current(self) -> None:
         self.assertEqual(json.loads(SCHEMA.read_text()), ProjectFile.model_json_schema(), "run ./run format")

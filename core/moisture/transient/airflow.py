@@ -16,7 +16,20 @@ from core.climate.data import Climate, climate_of_case, first_hour
 from core.climate.rain import driven_rain, falling_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
-from core.moisture.transient.boundary import FILM, Boundary, lay, value_of
+from core.moisture.transient.boundary import Boundary, lay, value_of
+from core.moisture.transient.columns import (
+    FILM,
+    HEAT_EXCHANGE,
+    OUTSIDE,
+    PV_AIR,
+    PV_ENV,
+    T_AIR,
+    T_ENV,
+    T_RAIN,
+    T_WATER,
+    VAPOUR_EXCHANGE,
+    WATER,
+)
 from core.moisture.transient.grid import Grid
 from core.physics.constants import AIR_DENSITY, AIR_HEAT, GRAVITY, ROOM_K, ZERO_CELSIUS
 from core.physics.leak import (
@@ -30,7 +43,6 @@ from core.physics.leak import (
 from core.physics.moist_air import dry_air_density, vapour_by_air
 
 Array = NDArray[np.float64]
-WATER, WATER_T, HEAT, VAPOUR, AIR_T, AIR_P = range(6)
 PortKind = Literal["cavity", "air leak", "rain leak"]
 
 
@@ -104,11 +116,11 @@ class _Builder:
         if tuple(self.boundary.kinds[end]) != (FILM, FILM):
             side = "outside" if end == 0 else "inside"
             raise CaseRefused("cavities and leaks need air with a film at this end", side)
-        return self.boundary.series[:, end, 0, 0], self.boundary.series[:, end, 3, 0]
+        return self.boundary.series[:, end, T_ENV, 0], self.boundary.series[:, end, PV_ENV, 0]
 
     def add(self, node: int, kind: PortKind) -> Array:
         column = np.zeros((self.boundary.steps, 6))
-        column[:, (WATER_T, AIR_T)] = ROOM_K
+        column[:, (T_WATER, T_AIR)] = ROOM_K
         self.nodes.append(node)
         self.columns.append(column)
         self.kinds.append(kind)
@@ -138,9 +150,9 @@ class _Builder:
         for node in cells:
             share = self.grid.volume[node] / self.grid.volume[cells].sum()
             column = self.add(int(node), "cavity")
-            column[:, HEAT] = AIR_HEAT * flow * share
-            column[:, VAPOUR] = self.ratio * flow * share
-            column[:, AIR_T], column[:, AIR_P] = kelvin, pressure
+            column[:, HEAT_EXCHANGE] = AIR_HEAT * flow * share
+            column[:, VAPOUR_EXCHANGE] = self.ratio * flow * share
+            column[:, T_AIR], column[:, PV_AIR] = kelvin, pressure
 
     def air_leak(self, leak: c.AirLeak) -> None:
         outside, inside = self.air_at(0), self.air_at(1)
@@ -154,9 +166,9 @@ class _Builder:
             assert leak.flow_kg_m2s is not None
             flow = self.given(leak.flow_kg_m2s)
         column = self.add(self.grid.entry_faces[leak.after_layer][1], "air leak")
-        column[:, VAPOUR] = self.ratio * np.abs(flow)
-        column[:, HEAT] = AIR_HEAT * np.abs(flow)
-        for quantity, index in ((AIR_T, 0), (AIR_P, 1)):
+        column[:, VAPOUR_EXCHANGE] = self.ratio * np.abs(flow)
+        column[:, HEAT_EXCHANGE] = AIR_HEAT * np.abs(flow)
+        for quantity, index in ((T_AIR, 0), (PV_AIR, 1)):
             column[:, quantity] = np.where(flow > 0.0, inside[index], outside[index])
 
     def rain_leak(self, leak: c.RainLeak) -> None:
@@ -173,7 +185,7 @@ class _Builder:
             rain = self.given(weather.rain_kg_m2s)
         column = self.add(self.grid.entry_faces[leak.after_layer][1], "rain leak")
         column[:, WATER] = leak.share * rain
-        column[:, WATER_T] = self.boundary.series[:, 0, 7, 0]
+        column[:, T_WATER] = self.boundary.series[:, OUTSIDE, T_RAIN, 0]
 
 
 def build_ports(case: c.Case, grid: Grid, boundary: Boundary) -> Ports:

@@ -21,11 +21,24 @@ from core.climate.indoor import indoor_air
 from core.climate.rain import driven_rain
 from core.climate.sun import radiation_on_face
 from core.errors import CaseRefused, OutOfRange
+from core.moisture.transient.columns import (
+    BETA,
+    CLOSED,
+    FILM,
+    G_GIVEN,
+    GIVEN,
+    H_FILM,
+    PRESCRIBED,
+    PV_ENV,
+    Q_GIVEN,
+    RAIN,
+    T_ENV,
+    T_RAIN,
+)
 from core.physics.constants import ROOM_VAPOUR_FILM, STEFAN_BOLTZMANN, STILL_AIR_PERMEABILITY, ZERO_CELSIUS
 from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
-SURFACE, FILM, FLUX, NONE = 0, 1, 2, 3
 QUANTITIES = 8
 SOIL_FILM = 1.0e-7
 """s/m: soil touches what it touches; a damp-proof sheet is what resists."""
@@ -60,7 +73,7 @@ class _Assembler:
     def __init__(self, case: c.Case) -> None:
         self.case = case
         self.parts: list[tuple[tuple[int, int], Any]] = []  # ((end, quantity), number | Series)
-        self.kinds = np.full((2, 2), NONE, np.int64)
+        self.kinds = np.full((2, 2), CLOSED, np.int64)
         self.runoff = np.zeros(2, bool)
         self.emission = np.zeros(2)
         self.climates: dict[str, Climate] = {}
@@ -125,8 +138,8 @@ def _weather(assembler: _Assembler, end: int, weather: c.WeatherEnd) -> float:
     columns = (kelvin, convective + radiative, weather.absorptance * short_wave + long_wave, pressure, film)
     for quantity, column in enumerate(columns):
         assembler.put(end, quantity, assembler.hourly(column))
-    assembler.put(end, 6, assembler.hourly(absorbed / 3600.0))
-    assembler.put(end, 7, assembler.hourly(kelvin))
+    assembler.put(end, RAIN, assembler.hourly(absorbed / 3600.0))
+    assembler.put(end, T_RAIN, assembler.hourly(kelvin))
     return float(offered.sum())
 
 
@@ -155,10 +168,10 @@ def _indoor_hours(assembler: _Assembler, indoor: c.IndoorEnd) -> tuple[Array, Ar
 
 def _films(assembler: _Assembler, end: int, kelvin: Array, pressure: Array, part: c.IndoorEnd | c.UnheatedEnd) -> None:
     assembler.kinds[end] = FILM, FILM
-    assembler.put(end, 0, assembler.hourly(kelvin))
-    assembler.put(end, 1, part.coefficient_w_m2k)
-    assembler.put(end, 3, assembler.hourly(pressure))
-    assembler.put(end, 4, _with_coating(assembler, part.vapour_film_s_m, part.coating_sd_m))
+    assembler.put(end, T_ENV, assembler.hourly(kelvin))
+    assembler.put(end, H_FILM, part.coefficient_w_m2k)
+    assembler.put(end, PV_ENV, assembler.hourly(pressure))
+    assembler.put(end, BETA, _with_coating(assembler, part.vapour_film_s_m, part.coating_sd_m))
 
 
 def _indoor(assembler: _Assembler, end: int, indoor: c.IndoorEnd) -> None:
@@ -187,51 +200,51 @@ def _unheated(assembler: _Assembler, end: int, space: c.UnheatedEnd) -> None:
 def _ground(assembler: _Assembler, end: int, ground: c.GroundEnd) -> None:
     climate = assembler.climate(ground.climate)
     kelvin = ground_temperature_c(climate, ground.depth_m, ground.soil_diffusivity_m2_s) + ZERO_CELSIUS
-    assembler.put(end, 0, assembler.hourly(kelvin))
-    assembler.put(end, 1, ground.soil_conductivity_w_mk / ground.soil_m)
+    assembler.put(end, T_ENV, assembler.hourly(kelvin))
+    assembler.put(end, H_FILM, ground.soil_conductivity_w_mk / ground.soil_m)
     assembler.kinds[end, 0] = FILM
     if ground.coating_sd_m > 0.0:
         assembler.kinds[end, 1] = FILM
         pressure = ground.soil_rh * saturation_pressure(kelvin, assembler.case.constants.saturation_pressure)
-        assembler.put(end, 3, assembler.hourly(pressure))
-        assembler.put(end, 4, _with_coating(assembler, SOIL_FILM, ground.coating_sd_m))
+        assembler.put(end, PV_ENV, assembler.hourly(pressure))
+        assembler.put(end, BETA, _with_coating(assembler, SOIL_FILM, ground.coating_sd_m))
     else:
-        assembler.kinds[end, 1] = SURFACE
-        assembler.put(end, 3, ground.soil_rh)
+        assembler.kinds[end, 1] = PRESCRIBED
+        assembler.put(end, PV_ENV, ground.soil_rh)
 
 
 def _separate(assembler: _Assembler, end: int, open_end: c.OpenEnd, where: str) -> None:
     heat, moisture, value = open_end.heat, open_end.moisture, assembler.value
     air: float | c.Series | None = None
     if isinstance(heat, c.HeatSurface):
-        assembler.kinds[end, 0] = SURFACE
+        assembler.kinds[end, 0] = PRESCRIBED
         air = value(heat.temperature_c)
-        assembler.put(end, 0, _kelvin(air))
+        assembler.put(end, T_ENV, _kelvin(air))
     elif isinstance(heat, c.HeatFilm):
         assembler.kinds[end, 0] = FILM
         air = value(heat.air_temperature_c)
-        assembler.put(end, 0, _kelvin(air))
-        assembler.put(end, 1, value(heat.coefficient_w_m2k))
-        assembler.put(end, 2, value(heat.absorbed_radiation_w_m2))
+        assembler.put(end, T_ENV, _kelvin(air))
+        assembler.put(end, H_FILM, value(heat.coefficient_w_m2k))
+        assembler.put(end, Q_GIVEN, value(heat.absorbed_radiation_w_m2))
     elif isinstance(heat, c.HeatFlux):
-        assembler.kinds[end, 0] = FLUX
-        assembler.put(end, 2, value(heat.into_wall_w_m2))
+        assembler.kinds[end, 0] = GIVEN
+        assembler.put(end, Q_GIVEN, value(heat.into_wall_w_m2))
     if isinstance(moisture, c.MoistureSurface):
-        assembler.kinds[end, 1] = SURFACE
-        assembler.put(end, 3, _check_humidity(value(moisture.rh), f"{where}.moisture.rh"))
+        assembler.kinds[end, 1] = PRESCRIBED
+        assembler.put(end, PV_ENV, _check_humidity(value(moisture.rh), f"{where}.moisture.rh"))
     elif isinstance(moisture, c.MoistureFilm):
         assembler.kinds[end, 1] = FILM
         _moisture_film(assembler, end, moisture, air, where)
     elif isinstance(moisture, c.MoistureFlux):
-        assembler.kinds[end, 1] = FLUX
-        assembler.put(end, 5, value(moisture.into_wall_kg_m2s))
+        assembler.kinds[end, 1] = GIVEN
+        assembler.put(end, G_GIVEN, value(moisture.into_wall_kg_m2s))
     if open_end.rain_kg_m2s is not None:
         assembler.runoff[end] = True
-        assembler.put(end, 6, value(open_end.rain_kg_m2s))
+        assembler.put(end, RAIN, value(open_end.rain_kg_m2s))
         rain_at = value(open_end.rain_temperature_c) if open_end.rain_temperature_c is not None else air
         if rain_at is None:
             raise CaseRefused("rain on an end without an air temperature needs rain_temperature_c", where)
-        assembler.put(end, 7, _kelvin(rain_at))
+        assembler.put(end, T_RAIN, _kelvin(rain_at))
 
 
 def _moisture_film(
@@ -243,9 +256,9 @@ def _moisture_film(
         factor, power = air_permeability_terms(constants.air_permeability, constants.air_pressure_pa)
         coating = film.coating_sd_m / (factor * 293.15**power)
         coefficient = _map(coefficient, lambda b: 1.0 / (1.0 / b + coating))
-    assembler.put(end, 4, coefficient)
+    assembler.put(end, BETA, coefficient)
     if film.air_vapour_pressure_pa is not None:
-        assembler.put(end, 3, assembler.value(film.air_vapour_pressure_pa))
+        assembler.put(end, PV_ENV, assembler.value(film.air_vapour_pressure_pa))
         return
     assert film.air_rh is not None
     humidity = _check_humidity(assembler.value(film.air_rh), f"{where}.moisture.air_rh")
@@ -262,11 +275,11 @@ def _moisture_film(
     pressure = h * saturation_pressure(k, constants.saturation_pressure)
     template = next((x for x in (humidity, temperature) if isinstance(x, c.Series)), None)
     if template is None:
-        assembler.put(end, 3, float(pressure))
+        assembler.put(end, PV_ENV, float(pressure))
     else:
         assembler.put(
             end,
-            3,
+            PV_ENV,
             c.Series.model_construct(
                 step_s=template.step_s, values=pressure, stamp=template.stamp, between=template.between
             ),
@@ -305,15 +318,15 @@ def build_boundary(case: c.Case) -> Boundary:
         )
     repeats = case.time.repeat != "once"
     series = np.zeros((count, 2, QUANTITIES, 2))
-    series[:, :, 0] = series[:, :, 7] = 293.15
+    series[:, :, T_ENV] = series[:, :, T_RAIN] = 293.15
     for (end, quantity), value in assembler.parts:
-        series[:, end, quantity] = lay(value, step, count, repeats, held=quantity == 6)
+        series[:, end, quantity] = lay(value, step, count, repeats, held=quantity == RAIN)
     sources = np.zeros((count, len(layers), 2))
     for (index, quantity), value in source_parts:
         sources[:, index, quantity] = lay(value, step, count, repeats, held=True)[:, 0]
-    if series[:, :, 0].min() < 213.15 or series[:, :, 0].max() > 373.15:
+    if series[:, :, T_ENV].min() < 213.15 or series[:, :, T_ENV].max() > 373.15:
         raise OutOfRange("a boundary temperature lies outside −60 to 100 °C", "outside, inside")
-    if series[:, :, 6].min() < 0.0:
+    if series[:, :, RAIN].min() < 0.0:
         raise OutOfRange("rain below 0", "rain_kg_m2s")
     return Boundary(step, assembler.kinds, assembler.runoff, assembler.emission, series, sources, offered)
 

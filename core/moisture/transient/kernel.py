@@ -33,6 +33,50 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from core.moisture.transient.columns import (
+    ABSORBED,
+    BETA,
+    BY_FILM,
+    ENERGY_IN,
+    ENERGY_STORED,
+    ENERGY_TURNED,
+    FILM,
+    G_GIVEN,
+    GIVEN,
+    H_FILM,
+    HEAT_EXCHANGE,
+    LIQUID,
+    OFF,
+    OFFERED,
+    PORT_HEAT,
+    PORT_VAPOUR,
+    PORT_WATER,
+    PRESCRIBED,
+    PV_AIR,
+    PV_ENV,
+    Q_GIVEN,
+    RAIN,
+    T_AIR,
+    T_ENV,
+    T_RAIN,
+    T_WATER,
+    VAPOUR,
+    VAPOUR_EXCHANGE,
+    WATER,
+    WATER_IN,
+    WATER_STORED,
+    WATER_TURNED,
+)
+from core.moisture.transient.table_grid import (
+    PHI_INTERVALS,
+    T_INTERVALS,
+    T_MAX,
+    T_MIN,
+    T_STEP_INVERSE,
+    Z_MAX,
+    Z_MIN,
+    Z_STEP_INVERSE,
+)
 from core.physics.constants import AIR_HEAT, ZERO_CELSIUS
 
 Floats = NDArray[np.float64]
@@ -47,13 +91,10 @@ UNCOUNTED: dict[str, Any] = {**COMPILED, "_nrt": False}
 inlined = njit(**COMPILED, inline="always")
 part = njit(**UNCOUNTED)
 
-Z0, Z_END, Z_STEP_INVERSE = -8.0, 15.0, 100.0
-T0_TABLE, T_STEP_INVERSE, T_COUNT = 213.15, 16.0, 2560
-SATURATED = int(-Z0 * Z_STEP_INVERSE)  # the row of `Materials.by_z` at no suction
-PHI_COUNT = 500
-# e^z and e^−a by steps, for `_tabled`. a = p_suc/(ρ_w R_v T) from over-saturation at Z0 to Z_END at the coldest T.
+SATURATED = int(-Z_MIN * Z_STEP_INVERSE)  # the row of `Materials.by_z` at no suction
+# e^z and e^−a by steps, for `_tabled`. a = p_suc/(ρ_w R_v T) from over-saturation at Z_MIN to Z_MAX at the coldest T.
 E_STEP = 0.01
-E_OF_Z = np.exp(Z0 + E_STEP * np.arange(2302))
+E_OF_Z = np.exp(Z_MIN + E_STEP * np.arange(2302))
 A_LEAST = -0.05
 E_OF_A = np.exp(-(A_LEAST + E_STEP * np.arange(1706)))
 ZERO = ZERO_CELSIUS
@@ -73,6 +114,11 @@ FILM_ROUND = 50.0  # Pa: how far the corner is rounded where a film on a face be
 # γ = 1 − √½ it is of second order (Alexander 1977), and a sheet that follows the weather in minutes rings; at ½ it is two
 # steps of backward Euler. At 0.36 a fifth of the error of one such step is left, and half of the ringing.
 GAMMA = 0.36
+# A step is made longer after FEW_ITERATIONS a stage (Newton was in its quadratic reach from the start), shorter after more than MANY (a longer one would
+# be refused soon), and SHRINK times as long where it was refused: a third lies within Newton's reach where a half often does not. They decide how long a year takes,
+# and its figures only within the tolerances.
+FEW_ITERATIONS, MANY_ITERATIONS = 5, 10
+LONGER, HALVED, SHRINK = 2.0, 0.5, 0.3
 # Where two stages will not do, the rest of a boundary step is done in one, with steps so many times shorter.
 SHORTER = 3.0
 # Tolerances for the first of two stages: what it leaves is not passed on to the second, so that no balance feels it.
@@ -86,25 +132,36 @@ FREEZING_ROUND = 5.0e3  # Pa: how far the corner where ice begins is rounded
 BLOCKING = 3  # power of the unfrozen share with which ice closes the pores to liquid; an estimate
 
 OK, FAILED, PAUSED = 0, 1, 2
-# How an end is held, for heat and for moisture.
-PRESCRIBED, FILM, GIVEN = 0, 1, 2
 
 # Columns of a node's state: value, then its derivatives by z and by T.
 (W, W_Z, W_T, THETA, THETA_Z, DELTA, DELTA_Z, DELTA_T, LAMBDA, LAMBDA_Z, LAMBDA_T, PHI, PHI_Z, PHI_T,
  PV, PV_Z, PV_T, DELTA_AIR, ICE, ICE_Z, ICE_T, OPEN, OPEN_Z, OPEN_T) = range(24)  # fmt: skip
 # Columns of `Materials.scalars`. Reference T: where w is tabled by suction. Kelvin T: 0, or the T at which φ is read.
 HEAT_CAPACITY, HOLDS_RH, FACTOR_BY_PHI, REFERENCE_T, KELVIN_T, CAPILLARY = range(6)
-# Columns of `Boundary.series`, of `Ports.series`, of the fluxes at an end, of what a port lets in.
-T_ENV, H_FILM, Q_GIVEN, PV_ENV, BETA, G_GIVEN, RAIN, T_RAIN = range(8)
-WATER, T_WATER, HEAT_EXCHANGE, VAPOUR_EXCHANGE, T_AIR, PV_AIR = range(6)
-BY_FILM, ABSORBED, VAPOUR, LIQUID, OFFERED, OFF = range(6)
-PORT_WATER, PORT_VAPOUR, PORT_HEAT = range(3)
 # Columns of `Work.edges`: water and energy from node i to node j, each with its derivatives by z and T of both.
 M, M_ZI, M_TI, M_ZJ, M_TJ, E, E_ZI, E_TI, E_ZJ, E_TJ = range(10)
-# Rows of `State.totals`, `State.stats`, `State.control`.
-WATER_IN, ENERGY_IN, WATER_TURNED, ENERGY_TURNED, WATER_STORED, ENERGY_STORED = range(6)
+# Rows of `State.stats`, `State.control`; the other columns are in `columns`.
 STEPS, ITERATIONS, REFUSED, FAILED_AT, FAILED_NODE, FAILED_RESIDUAL, BEYOND_TABLES = range(7)
 NEXT_STEP_S, GO_ON_FROM = range(2)
+
+
+class Stage(NamedTuple):
+    """What an implicit step came to: worst residual in units of what is allowed, its node, T [K] that left the tables or 0."""
+
+    converged: bool
+    iterations: int
+    worst: float
+    worst_at: int
+    left_t: float
+
+
+class Step(NamedTuple):
+    """A step in one stage or two: as Stage, with the iterations of both; the length [s] that was solved, which is the first stage alone where more cannot be
+    extrapolated; the share of the remainder that was paid in it."""
+
+    stage: Stage
+    length: float
+    paid: float
 
 
 class Grid(NamedTuple):
@@ -302,7 +359,7 @@ def _film_at(z):
 @inlined
 def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     """Fill `out`, W to DELTA_AIR, with the state of material m at (z, T)."""
-    x = (z - Z0) * Z_STEP_INVERSE
+    x = (z - Z_MIN) * Z_STEP_INVERSE
     e = _tabled(E_OF_Z, x, E_STEP, z)
     ei = 1.0 / e
     p = 0.5 * PA * (e - ei)
@@ -319,7 +376,7 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
         u = pe / PA
         root = np.sqrt(u * u + 1.0)
         ze = np.log(u + root) if u > 0.0 else -np.log(-u + root)
-        xe = (ze - Z0) * Z_STEP_INVERSE
+        xe = (ze - Z_MIN) * Z_STEP_INVERSE
         ie = min(max(int(xe), 0), by_z.shape[1] - 1)
         w, w_e = _cubic(by_z[m, ie], 0, xe - ie)
         w_e *= Z_STEP_INVERSE / (PA * root)
@@ -333,8 +390,8 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
         out[W_T] = 0.0
     out[THETA] = theta
     out[THETA_Z] = theta_z * Z_STEP_INVERSE
-    xt = (T - T0_TABLE) * T_STEP_INVERSE
-    it = min(max(int(xt), 0), T_COUNT - 1)
+    xt = (T - T_MIN) * T_STEP_INVERSE
+    it = min(max(int(xt), 0), T_INTERVALS - 1)
     tt = xt - it
     ps, ps_t = _cubic(air[it], 0, tt)
     ps_t *= T_STEP_INVERSE
@@ -353,10 +410,10 @@ def _properties(z, T, m, by_z, by_phi, by_t, scalars, air, rho_rv, out):
     factor_z *= Z_STEP_INVERSE
     factor_t = 0.0
     if scalars[m, FACTOR_BY_PHI] > 0.0:
-        xp = min(phi, 1.0) * PHI_COUNT
-        ip = min(int(xp), PHI_COUNT - 1)
+        xp = min(phi, 1.0) * PHI_INTERVALS
+        ip = min(int(xp), PHI_INTERVALS - 1)
         factor, slope = _cubic(by_phi[m, ip], 0, xp - ip)
-        slope *= PHI_COUNT
+        slope *= PHI_INTERVALS
         if phi >= 1.0:
             slope = 0.0
         factor_z = slope * phi_z
@@ -411,7 +468,7 @@ def _frozen(z, T, m, by_z, scalars, out):
     u = pl * ratio / PA
     root = np.sqrt(u * u + 1.0)
     zl = np.log(u + root) if u > 0.0 else -np.log(-u + root)
-    x = (zl - Z0) * Z_STEP_INVERSE
+    x = (zl - Z_MIN) * Z_STEP_INVERSE
     i = min(max(int(x), 0), by_z.shape[1] - 1)
     wl, slope = _cubic(by_z[m, i], 0, x - i)
     by_p = slope * Z_STEP_INVERSE / (PA * root) * ratio
@@ -509,10 +566,10 @@ def _through_resistance(A, B, z_i, z_j, t_i, t_j, heat, resistance, table, rh_of
             phi = A[PHI]
         else:
             phi = B[PHI]
-        xp = min(phi, 1.0) * PHI_COUNT
-        ip = min(int(xp), PHI_COUNT - 1)
+        xp = min(phi, 1.0) * PHI_INTERVALS
+        ip = min(int(xp), PHI_INTERVALS - 1)
         sd, slope = _cubic(membranes[table, ip], 0, xp - ip)
-        slope *= PHI_COUNT
+        slope *= PHI_INTERVALS
         if phi >= 1.0:
             slope = 0.0
         if rh_of == 0:
@@ -677,12 +734,12 @@ def _shortened_step(z, T, reach, choosing, small_mass, small_energy, work):
             new = -0.01
         elif z[i] < -0.5 and new > 0.5:
             new = 0.01
-        new = min(max(new, Z0 + 1e-6), Z_END - 1e-6)
+        new = min(max(new, Z_MIN + 1e-6), Z_MAX - 1e-6)
         # A shortened step in z shortens the step in T: the direction is of both together.
         share = (new - z[i]) / -work.step[i, 0] if abs(work.step[i, 0]) > 0.05 else 1.0
         z[i] = new
         T[i] += min(max(-work.step[i, 1] * share, -15.0), 15.0)
-        if not (T[i] > T0_TABLE and T[i] < 373.15):
+        if not (T[i] > T_MIN and T[i] < T_MAX):
             left_at = i
             break
     return left_at
@@ -1012,10 +1069,7 @@ def _ends_at(share, step, boundary, work):
 
 @part
 def _newton(step, dt, allowed, grid, materials, constants, boundary, ports, steps, state, work):
-    """One implicit step, to a number of tolerances that is allowed.
-
-    returns: converged, iterations, worst residual in units of what is allowed, its node, T that left the tables or 0.
-    """
+    """One implicit step, to a number of tolerances that is allowed. Returns its Stage."""
     small = NO_WEIGHT * allowed
     z, T = state.z, state.T
     worst = 0.0
@@ -1024,17 +1078,17 @@ def _newton(step, dt, allowed, grid, materials, constants, boundary, ports, step
         assemble(step, dt, iteration == 0, z, T, grid, materials, constants, boundary, ports, work)  # fmt: skip
         worst, worst_at = _largest(work.rhs, steps.tolerance_mass, steps.tolerance_energy, allowed)
         if worst <= 1.0:
-            return True, iteration + 1, worst, worst_at, 0.0
+            return Stage(True, iteration + 1, worst, worst_at, 0.0)
         if not np.isfinite(worst):
-            return False, iteration + 1, worst, worst_at, 0.0
+            return Stage(False, iteration + 1, worst, worst_at, 0.0)
         # Two points whose tangents lead to each other would be visited for ever: shorten the steps.
         reach = 2.5 if iteration < 9 else max(2.5 * 0.6 ** (iteration - 8), 0.1)
         if not _solve_blocks(work.lower, work.diagonal, work.upper, work.rhs, work.eliminated, work.step):
-            return False, iteration + 1, worst, worst_at, 0.0
+            return Stage(False, iteration + 1, worst, worst_at, 0.0)
         left_at = _shortened_step(z, T, reach, iteration > 0, small * steps.tolerance_mass, small * steps.tolerance_energy, work)  # fmt: skip
         if left_at >= 0:
-            return False, iteration + 1, worst, left_at, T[left_at]
-    return False, MAX_ITERATIONS, worst, worst_at, 0.0
+            return Stage(False, iteration + 1, worst, left_at, T[left_at])
+    return Stage(False, MAX_ITERATIONS, worst, worst_at, 0.0)
 
 
 @part
@@ -1219,25 +1273,21 @@ def _record(at, grid, steps, state, records, work):
             records.flux[at, end, k] = work.sums[end, k] / (steps.step_s * steps.record_every)
             work.sums[end, k] = 0.0
     for k in range(work.port_sums.shape[0]):
-        for part in range(2):
-            records.port[at, k, part] = work.port_sums[k, part] / (steps.step_s * steps.record_every)
-            work.port_sums[k, part] = 0.0
+        for gain in range(2):
+            records.port[at, k, gain] = work.port_sums[k, gain] / (steps.step_s * steps.record_every)
+            work.port_sums[k, gain] = 0.0
 
 
 @part
 def _solve(step, done, dt, two, grid, materials, constants, boundary, ports, steps, state, work):
-    """A step from `done` seconds into the boundary step, in one stage or in two.
-
-    returns: as `_newton`, with the iterations of both; then the step that was solved, which is the first stage alone where
-    more cannot be extrapolated, and the share of the remainder that was paid in it.
-    """
+    """A step from `done` seconds into the boundary step, in one stage or in two. Returns its Step."""
     part_dt = GAMMA * dt if two else dt
     # Over a short step the remainder of the steps before would be an enormous flux: it is paid in parts.
     paid = min(1.0, part_dt / CARRY_S)
     allowed = max(paid, LEAST_ALLOWED)
     _owe(paid, state, work)
     _ends_at((done + part_dt) / steps.step_s, step, boundary, work)
-    converged, iterations, worst, worst_at, left_t = _newton(
+    first = _newton(
         step,
         part_dt,
         FIRST_ALLOWED * allowed if two else allowed,
@@ -1250,17 +1300,16 @@ def _solve(step, done, dt, two, grid, materials, constants, boundary, ports, ste
         state,
         work,
     )
-    if not (two and converged):
-        return converged, iterations, worst, worst_at, left_t, dt, paid
+    if not (two and first.converged):
+        return Step(first, dt, paid)
     if not _begin_second(grid, materials, constants, boundary, state, work):
-        return True, iterations, worst, worst_at, left_t, part_dt, paid
+        return Step(first, part_dt, paid)
     _ends_at((done + dt) / steps.step_s, step, boundary, work)
-    converged, more, worst, worst_at, left_t = _newton(
-        step, part_dt, allowed, grid, materials, constants, boundary, ports, steps, state, work
-    )
+    second = _newton(step, part_dt, allowed, grid, materials, constants, boundary, ports, steps, state, work)
     _mean_of_stages(work)
-    converged = converged and not _dried(state.z, work.film_old, grid.volume)
-    return converged, iterations + more, worst, worst_at, left_t, dt, paid
+    converged = second.converged and not _dried(state.z, work.film_old, grid.volume)
+    iterations = first.iterations + second.iterations
+    return Step(Stage(converged, iterations, second.worst, second.worst_at, second.left_t), dt, paid)
 
 
 @njit(**COMPILED)
@@ -1316,34 +1365,34 @@ def advance(first, last, record_at, grid, materials, constants, boundary, ports,
             dt = min(dt_wish, steps.largest / SHORTER if single else steps.largest, steps.step_s - done)
             if steps.step_s - done - dt < 1e-9 * steps.step_s:
                 dt = steps.step_s - done
-            converged, iterations, worst, worst_at, left_t, solved, paid = _solve(
-                step, done, dt, two, grid, materials, constants, boundary, ports, steps, state, work
-            )
+            taken = _solve(step, done, dt, two, grid, materials, constants, boundary, ports, steps, state, work)
+            worst, worst_at, iterations = taken.stage.worst, taken.stage.worst_at, taken.stage.iterations
             stats[ITERATIONS] += iterations
-            if not converged:
+            if not taken.stage.converged:
                 stats[REFUSED] += 1
                 single = steps.stages == 2
                 for i in range(state.z.shape[0]):
                     state.z[i] = work.z_old[i]
                     state.T[i] = work.T_old[i]
-                dt_wish = 0.3 * dt
+                dt_wish = SHRINK * dt
                 if dt_wish < steps.smallest:
                     stats[FAILED_AT] = step * steps.step_s + done
                     stats[FAILED_NODE] = worst_at
                     stats[FAILED_RESIDUAL] = worst
-                    stats[BEYOND_TABLES] = left_t
+                    stats[BEYOND_TABLES] = taken.stage.left_t
                     return FAILED
                 continue
             stats[STEPS] += 1
-            if solved < dt:  # the first stage alone
-                two, single, dt = False, True, solved
-            _accept(step, dt, paid, grid, materials, constants, boundary, ports, state, work)
+            if taken.length < dt:  # the first stage alone
+                two, single, dt = False, True, taken.length
+            _accept(step, dt, taken.paid, grid, materials, constants, boundary, ports, state, work)
             done += dt
-            longer = SHORTER if single else 2.0
-            if iterations <= (10 if two else 5):
+            longer = SHORTER if single else LONGER
+            stages = 2 if two else 1
+            if iterations <= FEW_ITERATIONS * stages:
                 dt_wish = max(dt_wish, min(longer * dt, steps.largest)) if dt < dt_wish else longer * dt
-            elif iterations > (20 if two else 10):
-                dt_wish = max(0.5 * dt, steps.smallest)
+            elif iterations > MANY_ITERATIONS * stages:
+                dt_wish = max(HALVED * dt, steps.smallest)
             else:
                 dt_wish = dt
         if (step + 1) % steps.record_every == 0:

@@ -16,6 +16,14 @@ from numpy.typing import NDArray
 from core import case as c
 from core.case.resolve import resolve_material
 from core.errors import CaseRefused
+from core.moisture.transient.columns import (
+    ENERGY_IN,
+    ENERGY_STORED,
+    ENERGY_TURNED,
+    WATER_IN,
+    WATER_STORED,
+    WATER_TURNED,
+)
 from core.moisture.transient.grid import PlanePlace
 from core.moisture.transient.tables import SUCTION_UNIT, moisture_content_function
 from core.physics.constants import ZERO_CELSIUS
@@ -142,14 +150,14 @@ class Outcome:
     @property
     def water_balance_error(self) -> float:
         """|stored − in| over the turnover; with next to none, over 1 kg/m²."""
-        return float(abs(self.totals[4] - self.totals[0]) / max(self.totals[2], 1.0))
+        return float(abs(self.totals[WATER_STORED] - self.totals[WATER_IN]) / max(self.totals[WATER_TURNED], 1.0))
 
     @property
     def energy_balance_error(self) -> float:
         """|stored − in| over the turnover; with next to none, over 1 MJ/m²."""
         if not self.case.switches.heat:
             return 0.0
-        return float(abs(self.totals[5] - self.totals[1]) / max(self.totals[3], 1.0e6))
+        return float(abs(self.totals[ENERGY_STORED] - self.totals[ENERGY_IN]) / max(self.totals[ENERGY_TURNED], 1.0e6))
 
     # --- records ----------------------------------------------------------------------------------
 
@@ -168,13 +176,13 @@ class Outcome:
             "refused_steps": self.refused_steps,
             "seconds": self.seconds,
             "balances": {
-                "water_in_kg_m2": float(self.totals[0]),
-                "water_stored_kg_m2": float(self.totals[4]),
-                "water_turnover_kg_m2": float(self.totals[2]),
+                "water_in_kg_m2": float(self.totals[WATER_IN]),
+                "water_stored_kg_m2": float(self.totals[WATER_STORED]),
+                "water_turnover_kg_m2": float(self.totals[WATER_TURNED]),
                 "water_closure": self.water_balance_error,
-                "energy_in_j_m2": float(self.totals[1]),
-                "energy_stored_j_m2": float(self.totals[5]),
-                "energy_turnover_j_m2": float(self.totals[3]),
+                "energy_in_j_m2": float(self.totals[ENERGY_IN]),
+                "energy_stored_j_m2": float(self.totals[ENERGY_STORED]),
+                "energy_turnover_j_m2": float(self.totals[ENERGY_TURNED]),
                 "energy_closure": self.energy_balance_error,
             },
             "last_pass_sums": {

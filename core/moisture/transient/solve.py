@@ -14,11 +14,12 @@ from core.errors import Cancelled, CaseRefused, NotConverged, OutOfRange
 from core.moisture.transient import kernel
 from core.moisture.transient.airflow import Ports, build_ports
 from core.moisture.transient.boundary import Boundary, build_boundary
+from core.moisture.transient.columns import Q_GIVEN, T_ENV
 from core.moisture.transient.grid import Grid, build_grid, plane_place
 from core.moisture.transient.outcome import GAINS, Outcome
+from core.moisture.transient.table_grid import T_MIN
 from core.moisture.transient.tables import (
     SUCTION_UNIT,
-    T_MIN,
     MaterialTables,
     air_table,
     build_tables,
@@ -45,7 +46,7 @@ def simulate(
 ) -> Outcome:
     """Compute a case whose references have been checked.
 
-    progress(share 0 to 1, what is being done) is called between blocks of about three weeks; cancelled()
+    progress(share 0 to 1, what is being done) is called between blocks of five days; cancelled()
     is asked there too. refine: every cell cut in so many parts (for refinement studies).
     Raises CaseRefused, OutOfRange, NotConverged (with place and time), Cancelled.
     """
@@ -320,9 +321,7 @@ class Runner:
         if not len(weather):
             return "check the heat sources" if not cold else "check what is given at its faces"
         hour = min(int(at / self.boundary.step_s), self.boundary.steps - 1)
-        air, given = (
-            float(self.boundary.series[hour, weather[0], column, 0]) for column in (kernel.T_ENV, kernel.Q_GIVEN)
-        )
+        air, given = (float(self.boundary.series[hour, weather[0], column, 0]) for column in (T_ENV, Q_GIVEN))
         if cold:
             return (
                 f"the air outside is {air - ZERO_CELSIUS:.0f} °C then, and the sky takes {-given:.0f} W/m² from the face. "
@@ -359,4 +358,9 @@ class Runner:
                 continue
             nodes = np.flatnonzero((self.grid.material_left == i) & (self.grid.volume > 0.0))
             low, high = self.state.seen[nodes, 0].min(), self.state.seen[nodes, 1].max()
-            check_valid(table, float(low), float(high), f"around record hour {self.state.stats[kernel.STEPS]:.0f}")
+            check_valid(
+                table,
+                float(low),
+                float(high),
+                f"before hour {self.state.control[kernel.GO_ON_FROM] * self.boundary.step_s / 3600.0:.0f}",
+            )

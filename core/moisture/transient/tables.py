@@ -16,14 +16,12 @@ from numpy.typing import NDArray
 
 from core import case as c
 from core.errors import CaseRefused, OutOfRange
+from core.moisture.transient.table_grid import PHI_INTERVALS, T_INTERVALS, T_MAX, T_MIN, Z_INTERVALS, Z_MAX, Z_MIN
 from core.physics.constants import ZERO_CELSIUS
 from core.physics.moist_air import air_permeability_terms, saturation_pressure
 
 Array = NDArray[np.float64]
 
-Z_MIN, Z_MAX, Z_INTERVALS = -8.0, 15.0, 2300
-PHI_INTERVALS = 500
-T_MIN, T_MAX, T_INTERVALS = 213.15, 373.15, 2560
 SUCTION_UNIT = 1000.0
 LEAST_WHEN_FULL = (
     0.1  # of its highest: where the liquid conductivity of a full material is less, it is held at the highest

@@ -88,8 +88,8 @@ const base = computed(() => `/api/projects/${id.value}`)
     <template #margin>
       <h3>Out of here</h3>
       <p class="soft">
-        CSV holds the list that is shown, XLSX all seven with totals as live formulas; both in the units that are shown,
-        figures not rounded. What a spreadsheet would take as a formula is kept as text.
+        CSV holds the list that is shown, XLSX all of them with totals as live formulas; both in the units that are
+        shown, figures not rounded. What a spreadsheet would take as a formula is kept as text.
       </p>
     </template>
   </SheetPage>
