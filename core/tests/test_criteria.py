@@ -211,19 +211,16 @@ class OfFindings(TestCase):
     def test_through_the_member_it_is_the_members_water(self) -> None:
         """A member over its limit tells what wets the member, and both paths stand among the judgements."""
         member = self.wettest("for_good", 4.0)
-        wetted = [
-            row.model_copy(update={"arriving": [Arriving(source="water of the member", kg_m2=2.0)]})
-            for row in member.wetted_by
-        ]
+        wetted = [row.model_copy(update={"arriving": [Arriving(source="soil", kg_m2=2.0)]}) for row in member.wetted_by]
         member = member.model_copy(update={"wetted_by": wetted})
         now = self.wettest("for_good", 0.0).model_copy(update={"member": member})
         found = self.told(now)
         assert found.worst is not None
         self.assertEqual((found.worst.path, found.state), ("member", "over a limit"))
         self.assertTrue(found.worst.sentence.metric.startswith("Through the member: At "))
-        self.assertIn("water of the member", found.driver.metric)
+        self.assertIn("soil", found.driver.metric)
         self.assertEqual({j.path for j in found.judgements}, {"bay", "member"})
-        self.assertNotIn("water of the member", self.told(self.wettest("for_good", 4.0)).driver.metric)
+        self.assertNotIn("soil", self.told(self.wettest("for_good", 4.0)).driver.metric)
 
     def test_what_gets_in_counts_the_rain_that_reaches_a_plane(self) -> None:
         """Of the rain on the face only what reaches a plane inboard counts, of the plane that has most of it."""

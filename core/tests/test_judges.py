@@ -7,6 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
+from core.buildup.model import MetalKind
 from core.criteria import accumulation, condensate, frost, metal, mould, timber, wet_insulation
 from core.criteria.findings import Day, Finding, Peak, longest_spell
 from core.criteria.judging import Judgement, Stated, checked_limits, state_of
@@ -269,8 +270,8 @@ class Frost(TestCase):
 
 
 class MetalThere(TestCase):
-    def finding(self, hours: int, what: str = "cramps of iron") -> metal.MetalFinding:
-        return metal.MetalFinding(metal=what, hours=hours, on=DAY, **AT)
+    def finding(self, hours: int, kind: MetalKind = "iron") -> metal.MetalFinding:
+        return metal.MetalFinding(metal=f"cramps of {kind}", kind=kind, hours=hours, on=DAY, **AT)
 
     def test_told_beside_as_found_and_marginal_when_wetter(self) -> None:
         same = must(self.finding(2000), before=self.finding(1900))
@@ -291,7 +292,7 @@ class MetalThere(TestCase):
         self.assertEqual(none.state, "marginal")
 
     def test_stainless_and_without_as_found_nothing_is_claimed(self) -> None:
-        self.assertIsNone(judged(self.finding(8000, "ties of stainless steel"), before=self.finding(0)))
+        self.assertIsNone(judged(self.finding(8000, "stainless steel"), before=self.finding(0)))
         self.assertIsNone(judged(self.finding(8000)))
 
     def test_classes_of_iso_9223(self) -> None:
