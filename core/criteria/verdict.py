@@ -35,6 +35,7 @@ DAMP_RH = 0.8
 OF_MEMBERS = ("timber", "mould", "sheet")  # what is judged through the members: their wood, and the faces they touch
 WORTH_TELLING = 0.1  # of a limit, for what is told after the worst
 LITTLE_WATER = 0.1  # kg/m²: less is not worth a word
+NEXT_SHARE = 0.05  # of the first source, from which the second is told
 MUCH_WORSE = 1.2  # times the share of the limit that it keeps for good
 NAMES = {
     "timber": "wood moisture", "sheet": "sheet moisture", "wood fibre": "wet wood fibre", "weather": "open to the weather",
@@ -397,15 +398,24 @@ def _driver(findings: RunFindings, worst: Judgement | None, point: Point) -> Sai
     if row is None or not row.arriving:
         return said("Next to no water reaches it.")
     most = row.arriving[0]
-    words = say(
-        "What wets {place} most is {source}: {water} a year reach it.",
-        place=row.place, source=most.source, water=_amount(most),
-    )  # fmt: skip
-    if len(row.arriving) > 1 and row.arriving[1].kg_m2 > 0.05 * most.kg_m2:
-        second = row.arriving[1]
-        words = words + say(" Next is {source}, {water}.", source=second.source, water=_amount(second))
+    words = driver_words(row.place, row.arriving)
     if findings.rain_taken_kg_m2 > 1.0 and most.source not in ("rain", "rain driven inward by the sun"):
         words = words + say(" The face takes up {water} of rain a year.", water=water(findings.rain_taken_kg_m2))
+    return words
+
+
+def driver_words(place: str, arriving: list[Arriving]) -> Said:
+    """What wets a place most, and what comes next where it counts. arriving: at least one, the most first."""
+    most = arriving[0]
+    words = say(
+        "What wets {place} most is {source}: {water} a year reach it.",
+        place=place,
+        source=most.source,
+        water=_amount(most),
+    )
+    if len(arriving) > 1 and arriving[1].kg_m2 > NEXT_SHARE * most.kg_m2:
+        second = arriving[1]
+        words = words + say(" Next is {source}, {water}.", source=second.source, water=_amount(second))
     return words
 
 

@@ -99,7 +99,7 @@ def wetting_test(
     Where the dose does not fit, as much is put in as does; what is reported is over the dose.
     Raises OutOfRange when the layer is no solid of this build-up; NotAvailableYet as `model_of`.
     """
-    case, entry = _sliced(build_up, place, plane, thickness_m)
+    case, entry = sliced(build_up, place, plane, thickness_m)
     time = case.time.model_copy(update={"start": on, "repeat": "once"})
     twin_case = case.model_copy(update={"time": time})
     report = progress or (lambda share, what: None)
@@ -122,7 +122,7 @@ def wetting_test(
     return _compare(wet, twin, plane, on, dose, entry)
 
 
-def _sliced(build_up: BuildUp, place: Place, plane: SensitivePlane, thickness_m: float) -> tuple[c.Case, int]:
+def sliced(build_up: BuildUp, place: Place, plane: SensitivePlane, thickness_m: float) -> tuple[c.Case, int]:
     """The case without rain or leaks, from 80 % RH, with the wetted thickness as an entry of its own, and its index."""
     dry_place = place.model_copy(update={"start_rh": START_RH, "rain_scale": 0.0})
     bare = build_up.model_copy(
