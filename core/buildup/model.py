@@ -25,7 +25,7 @@ StatedRole = Literal["", "weather skin", "sheathing", "structure", "lining", "so
 MetalPart = Literal["fixings", "ties", "plates", "studs", "lintel", "cramps"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
 Occupancy = Annotated[
-    str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|now_and_then|iso13788_[1-5]|own-[0-9a-f]{12})$")
+    str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|now_and_then|iso13788_[1-5]|own-[0-9a-f]{12}([0-9a-f]{52})?)$")
 ]
 INDOOR_WORDS = {
     "normal": "normal occupancy (EN 15026)",

@@ -104,7 +104,7 @@ def shipped_names() -> list[str]:
 
 def shipped(name: str) -> Climate:
     """A climate the program holds, shipped or imported, by name. Raises CaseRefused when there is none."""
-    if re.fullmatch(r"[a-z0-9-]{1,40}", name):
+    if re.fullmatch(r"[a-z0-9-]{1,70}", name):
         for folder in folders():
             path = folder / f"{name}.csv"
             if path.exists():

@@ -20,6 +20,7 @@ from server.problems import Problem
 from server.projects.models import ClimateFile, Project, signed_in
 
 User = AbstractBaseUser | AnonymousUser
+SHORT_HASH = 12  # of a name made before names had the whole hash
 
 
 def path_of(name: str) -> Path:
@@ -77,16 +78,26 @@ class Hours:
 
 
 def checked(text: bytes, kind: str, name: str | None = None) -> Hours:
-    """A climate file of this program, whose name is the hash of its hours; another name than that is refused."""
-    own = f"own-{hashlib.sha256(text).hexdigest()[:12]}"
-    if name is not None and name != own:
+    """A climate file of this program, whose name is the hash of its hours; another name than that is refused. Files of before have the first 12 of its 64 figures."""
+    own = f"own-{hashlib.sha256(text).hexdigest()}"
+    if name is not None and name not in (own, own[: len("own-") + SHORT_HASH]):
         raise Problem(422, "climate_changed", f"The climate “{name}” was changed after it was made.", "Import it anew.")
-    return Hours(own, kind, parse_climate(own, text).label[:80], text)
+    return Hours(name or own, kind, parse_climate(own, text).label[:80], text)
 
 
 def keep_row(user: User, hours: Hours, **values: object) -> ClimateFile:
-    """The hours on disk, where they may lie already, and this person's row for them."""
-    write_whole(path_of(hours.name), hours.text)
+    """The hours on disk, where they may lie already, and this person's row for them. What lies there is never written over: a name that is short enough to be met
+    twice could give one person's weather to another. Raises Problem where it is met."""
+    path = path_of(hours.name)
+    if not path.exists():
+        write_whole(path, hours.text)
+    elif path.read_bytes() != hours.text:
+        raise Problem(
+            409,
+            "climate_name_taken",
+            f"Other hours lie here under the name “{hours.name}”.",
+            "Import the weather file itself: it gets a name of its own.",
+        )
     row, _ = ClimateFile.objects.update_or_create(
         owner=signed_in(user), name=hours.name, defaults={"kind": hours.kind, "label": hours.label, **values}
     )

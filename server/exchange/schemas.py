@@ -35,7 +35,7 @@ MOST_OWN_MATERIALS = 500
 MOST_ELEMENTS, MOST_OPTIONS, MOST_ROWS = 2000, 60, 5000
 Reason = Annotated[str, Field(max_length=2000)]
 Person = Annotated[str, Field(max_length=150)]
-Beside = Annotated[str, Field(pattern=r"^(own-[a-z0-9]{1,36})?$")]
+Beside = Annotated[str, Field(pattern=r"^(own-[a-z0-9]{1,64})?$")]
 Index = Annotated[int, Field(ge=0, lt=MOST_ROWS)]
 
 

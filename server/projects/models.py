@@ -80,8 +80,8 @@ class Project(GuardedRow):
 
     owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="projects")
     name = models.CharField(max_length=120)
-    climate = models.CharField(max_length=40, default="corrie")
-    occupancy = models.CharField(max_length=20, default="normal")
+    climate = models.CharField(max_length=80, default="corrie")
+    occupancy = models.CharField(max_length=80, default="normal")
     set_point_c = models.FloatField(default=20.0)
     start_rh = models.FloatField(default=0.8)
     volume_m3 = models.FloatField(null=True)
@@ -210,7 +210,7 @@ class ClimateFile(GuardedRow):
     WEATHER, INDOOR = "weather", "indoor"
 
     owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="climate_files")
-    name = models.CharField(max_length=40)
+    name = models.CharField(max_length=80)
     kind = models.CharField(max_length=8)
     label = models.CharField(max_length=80)
     file_name = models.CharField(max_length=200, default="", blank=True)
@@ -243,14 +243,14 @@ class Element(GuardedRow):
     adjoining = models.CharField(max_length=10, default="outside")
     factor_b = models.FloatField(default=1.0)
     exposure = models.CharField(max_length=10, default="moderate")
-    occupancy = models.CharField(max_length=20, default="", blank=True)  # of the room behind it; empty: the project's
+    occupancy = models.CharField(max_length=80, default="", blank=True)  # of the room behind it; empty: the project's
     set_point_c = models.FloatField(null=True)
     absorptance = models.FloatField(null=True)
     ground = models.CharField(max_length=6, default="moist")
     beside_found = models.CharField(
-        max_length=40, default="", blank=True
+        max_length=80, default="", blank=True
     )  # series of the air of the cold space it faces
-    beside_after = models.CharField(max_length=40, default="", blank=True)
+    beside_after = models.CharField(max_length=80, default="", blank=True)
     outside_untouchable = models.BooleanField(default=False)  # by the neighbour, the protection, the scaffold
     plaster_off = models.BooleanField(default=False)  # the inner face lies open now
     inside_untouchable = models.BooleanField(default=False)  # panelling, paintings, a tenant

@@ -29,7 +29,7 @@ class ProjectFields(Body):
     """What a project states of itself; everything may be changed later. works_on: month-day of the works."""
 
     name: Name
-    climate: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")] = "corrie"
+    climate: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,70}$")] = "corrie"
     occupancy: Occupancy = "normal"
     set_point_c: Annotated[float, Field(ge=5, le=30)] = 20.0
     start_rh: Annotated[float, Field(ge=0.3, le=0.99)] = 0.8

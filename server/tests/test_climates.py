@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import tempfile
 import zipfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 
-from core.climate.data import shipped
+from core.climate.data import FOLDER, shipped
 from demo.station import weather_file
+from server.climates.files import checked, keep_row, path_of
+from server.problems import Problem
 from server.projects.models import ClimateFile, Project
 from server.tests.helpers import client_of, person, send
 
@@ -176,3 +180,42 @@ class Breaks(TestCase):
         )
         with self.assertRaisesRegex(CaseRefused, "first before line 101: “2023-01-05 03:00”, then “2023-01-05 07:00”"):
             read("\n".join(rows).encode(), mapping)
+
+
+class NamesOfHours(TestCase):
+    """The name of a file is the whole hash of its hours, and what lies on the disk is never written over."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        override = override_settings(CLIMATES=Path(folder.name))
+        override.enable()
+        self.addCleanup(override.disable)
+        self.user = person("owner")
+        self.mine = shipped_text("corrie")
+        self.theirs = shipped_text("tarn")
+
+    def test_the_whole_hash(self) -> None:
+        made = keep_row(self.user, checked(self.mine, "weather"), file_name="", report={})
+        self.assertEqual(made.name, f"own-{hashlib.sha256(self.mine).hexdigest()}")
+        self.assertEqual(path_of(made.name).read_bytes(), self.mine)
+
+    def test_other_hours_of_one_name_are_refused_and_nothing_is_lost(self) -> None:
+        """A short name of before, met by other hours: the first stay."""
+        short = f"own-{hashlib.sha256(self.mine).hexdigest()[:12]}"
+        keep_row(self.user, checked(self.mine, "weather", short), file_name="", report={})
+        forged = replace(checked(self.theirs, "weather"), name=short)
+        with self.assertRaises(Problem) as refused:
+            keep_row(person("other"), forged, file_name="", report={})
+        self.assertEqual((refused.exception.status, refused.exception.code), (409, "climate_name_taken"))
+        self.assertEqual(path_of(short).read_bytes(), self.mine)
+        self.assertEqual(ClimateFile.objects.count(), 1)
+
+    def test_a_name_is_that_of_its_hours(self) -> None:
+        for name in (f"own-{hashlib.sha256(self.theirs).hexdigest()}", "own-0123456789ab", "own-"):
+            with self.subTest(name=name), self.assertRaises(Problem):
+                checked(self.mine, "weather", name)
+
+
+def shipped_text(name: str) -> bytes:
+    return (FOLDER / f"{name}.csv").read_bytes()
