@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
+
+from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
@@ -34,10 +38,21 @@ class Numbers(JSONRenderer):
     json_dumps_params = {"allow_nan": False}
 
 
-api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, renderer=Numbers())
+api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, openapi_url=None, renderer=Numbers())
 problems.install(api)
 # exchange before overview: /projects/import is no project's number
 for router in (
     accounts, library, climates, exchange, overview, survey, elements, water, options, costs, heat, schemes, decisions, house, runs, batches, conditions, verification, dossier,
 ):  # fmt: skip
     api.add_router("", router)
+
+
+@lru_cache(maxsize=1)
+def _document() -> bytes:
+    return json.dumps(api.get_openapi_schema(), ensure_ascii=False).encode()
+
+
+@api.get("/openapi.json", include_in_schema=False)
+def openapi(request: HttpRequest) -> HttpResponse:
+    """What the API takes and gives, for people signed in; made once."""
+    return HttpResponse(_document(), content_type="application/json")

@@ -30,6 +30,7 @@ def largest_body(path: str) -> int:
         (r"/api/session", LARGEST_LOGIN),
         (r"/api/projects/import", settings.LARGEST_IMPORT + FORM_OVERHEAD),
         (r"/api/projects/\d+/photos/[^/]+", settings.LARGEST_PHOTO + FORM_OVERHEAD),
+        (r"/api/projects/\d+/bases/[^/]+/document", settings.LARGEST_DOCUMENT + FORM_OVERHEAD),
         (r"/api/climates(/look)?", settings.LARGEST_CLIMATE + FORM_OVERHEAD),
     ):
         if re.fullmatch(pattern, path):
@@ -45,7 +46,8 @@ class FrontDoor:
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         if not request.path.startswith("/api/"):
-            return self.get_response(request)
+            # pages, the interface's files and /health are read; nothing of a body is, whatever it is sent to
+            return self.get_response(request) if request.method in READS else of_status(405)
         answer = self._refused(request) or self._as_problem(self.get_response(request))
         if "Cache-Control" not in answer:
             answer["Cache-Control"] = "no-store"

@@ -59,6 +59,9 @@ class Worker(ThreadWorker):  # type: ignore[misc]  # gunicorn has no types
     def handle_request(self, req: Any, conn: Any) -> bool:
         conn.request = req
         conn.deadline = time.monotonic() + BODY_S + _unread(req) / BODY_BYTES_S
+        own = req.should_close
+        # what is answered before its body is read is the last of its connection, and the answer says so
+        req.should_close = lambda: own() or _unread(req) > 0
         keep = super().handle_request(req, conn)
         conn.deadline = None
         if _unread(req) > 0:

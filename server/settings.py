@@ -6,6 +6,8 @@ from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 
+from server.policy import with_policy
+
 ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("WENDRICK_DATA", ROOT / "var"))
 DATA.mkdir(mode=0o700, parents=True, exist_ok=True)
@@ -54,6 +56,7 @@ INSTALLED_APPS = [
     "demo.apps.DemoConfig",
 ]
 MIDDLEWARE = [
+    "server.accounts.doors.BehindProxies",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "qsessions.middleware.SessionMiddleware",
@@ -92,6 +95,9 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=5)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_WHITELIST_CALLABLE = "server.accounts.doors.known_device"
+# One name from many addresses, one address with many names: more of each, for an office has one address.
+MOST_TRIES_OF_A_NAME, MOST_TRIES_OF_AN_ADDRESS = 40, 80
 AXES_RESET_ON_SUCCESS = True
 AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_ENABLE_ACCESS_FAILURE_LOG = False
@@ -105,6 +111,7 @@ CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 # Behind a proxy that speaks TLS and sets X-Forwarded-Proto; see docs/operating.md.
 HTTPS = os.environ.get("WENDRICK_HTTPS") == "1"
+PROXIES = int(os.environ.get("WENDRICK_PROXIES", 0))  # how many stand in front of it, each adding to X-Forwarded-For
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
@@ -116,6 +123,7 @@ STATIC_URL = "/static/"
 WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_ADD_HEADERS_FUNCTION = with_policy
 LARGEST_IMPORT = int(os.environ.get("WENDRICK_LARGEST_IMPORT", 500 * 1024 * 1024))
 LARGEST_DOCUMENT = int(os.environ.get("WENDRICK_LARGEST_DOCUMENT", 20 * 1024 * 1024))
 LARGEST_PHOTO = int(os.environ.get("WENDRICK_LARGEST_PHOTO", 30 * 1024 * 1024))

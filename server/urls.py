@@ -8,6 +8,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.api import api
 from server.health import health
+from server.policy import CONTENT_POLICY
 
 
 @ensure_csrf_cookie
@@ -18,10 +19,7 @@ def page(request: HttpRequest) -> HttpResponseBase:
         return HttpResponse("The interface is not built; run ./run setup.", status=503, content_type="text/plain")
     response = FileResponse(open(index, "rb"), content_type="text/html; charset=utf-8")  # noqa: SIM115  (closed by the response)
     response["Cache-Control"] = "no-cache"
-    response["Content-Security-Policy"] = (
-        "default-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self' data:; "
-        "object-src 'none'; base-uri 'self'; frame-ancestors 'none'"
-    )
+    response["Content-Security-Policy"] = CONTENT_POLICY
     return response
 
 

@@ -6,7 +6,7 @@ import hashlib
 from typing import Any
 
 from django.contrib.auth import authenticate, login, logout
-from django.http import Http404, HttpRequest
+from django.http import Http404, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_protect
@@ -14,6 +14,7 @@ from ninja import Router
 from ninja.decorators import decorate_view
 from qsessions.models import Session as StoredSession  # type: ignore[import-untyped]
 
+from server.accounts.doors import known_device, remember_device, tried_too_often
 from server.accounts.schemas import LoginBody, Person, Session, SignedIn
 from server.problems import Problem
 from server.projects.models import name_of, signed_in
@@ -35,13 +36,17 @@ def who(request: HttpRequest) -> Session:
 
 @router.post("/session", response=Session, auth=None)
 @decorate_view(csrf_protect)
-def sign_in(request: HttpRequest, body: LoginBody) -> Session:
-    user = authenticate(request, username=body.username, password=body.password)
-    if getattr(request, "axes_locked_out", False):
+def sign_in(request: HttpRequest, response: HttpResponse, body: LoginBody) -> Session:
+    """Wrong passwords make a name wait at an address; many of them the name everywhere, or the address. A device that the person signed in from never waits."""
+    known = known_device(request, {"username": body.username})
+    waits = not known and tried_too_often(request, body.username)
+    user = None if waits else authenticate(request, username=body.username, password=body.password)
+    if waits or getattr(request, "axes_locked_out", False):
         raise Problem(429, "too_many_tries", "Too many wrong passwords for this name.", "Wait five minutes.")
     if user is None:
         raise Problem(401, "wrong_login", "Name or password is not right.", "Check both; capitals count.")
     login(request, user)
+    remember_device(response, signed_in(user))
     return _session(request)
 
 

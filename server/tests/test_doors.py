@@ -17,6 +17,7 @@ from unittest.mock import patch
 
 import numpy as np
 from django.apps import apps
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test import Client, TestCase, TransactionTestCase, override_settings
@@ -28,6 +29,8 @@ from core.survey.record import FOLLOWING, FOLLOWING_BUILDING
 from server.climates import files as climates
 from server.exchange.schemas import FileElement, FileProject
 from server.exchange.write import document
+from server.front import largest_body
+from server.policy import CONTENT_POLICY, with_policy
 from server.projects.models import Element, Option, Project
 from server.runs import worker
 from server.runs.models import Run
@@ -335,6 +338,34 @@ class Hostile(Doors):
                 self.assertEqual(answer.status_code, 413)
                 self.assertFalse(unread.read_from)
         self.assertEqual(stranger.generic("POST", "/api/session", "x", CONTENT_LENGTH="99999").status_code, 413)
+
+    def test_nothing_of_a_body_is_read_outside_of_the_api(self) -> None:
+        for path in ("/", "/projects/1/house", "/index.html", "/health", "/assets/none.js", "/api"):
+            for method in ("POST", "PUT", "PATCH", "DELETE"):
+                for client in (Client(), self.client):
+                    unread = _Unread()
+                    answer = client.generic(
+                        method, path, "x", content_type="multipart/form-data; boundary=x", CONTENT_LENGTH=str(10**9), **{"wsgi.input": unread}
+                    )  # fmt: skip
+                    with self.subTest(path=path, method=method):
+                        self.assertEqual(answer.status_code, 405)
+                        self.assertFalse(unread.read_from)
+
+    def test_a_document_of_20_mb_may_be_attached_to_a_decision(self) -> None:
+        self.assertGreaterEqual(largest_body("/api/projects/3/bases/basis-0001/document"), settings.LARGEST_DOCUMENT)
+        self.assertEqual(largest_body("/api/projects/3/bases"), settings.LARGEST_BODY)
+
+    def test_the_document_of_the_api_is_for_people_signed_in(self) -> None:
+        self.assertEqual(Client().get("/api/openapi.json").status_code, 401)
+        self.assertIn("paths", self.client.get("/api/openapi.json").json())
+
+    def test_the_built_page_has_its_policy_by_both_names(self) -> None:
+        headers: dict[str, str] = {}
+        with_policy(headers, "/srv/dist/index.html", "/index.html")
+        self.assertEqual(headers["Content-Security-Policy"], CONTENT_POLICY)
+        with_policy(other := {}, "/srv/dist/assets/a.js", "/assets/a.js")
+        self.assertEqual(other, {})
+        self.assertIs(settings.WHITENOISE_ADD_HEADERS_FUNCTION, with_policy)
 
     def test_answers_are_kept_by_no_cache_and_refusals_are_problems(self) -> None:
         for path in ("/api/projects", f"/api/projects/{self.project}", "/api/session", "/api/nowhere"):

@@ -16,11 +16,14 @@ from typing import Any
 from unittest import TestCase as PlainTestCase
 from unittest import mock
 
+from django.conf import settings
 from django.contrib.auth import authenticate
 from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
+from django.http import HttpResponse
 from django.test import Client, RequestFactory, TestCase, override_settings
 
+from server.accounts.doors import BehindProxies
 from server.runs import keeping
 from server.tests.helpers import PASSWORD, client_of, person, send
 from server.tests.processes import data_folder, manage
@@ -60,6 +63,68 @@ class Accounts(TestCase):
         self.assertEqual(send(client, "POST", "/api/session", {**right, "username": "other"}).status_code, 200)
         elsewhere = Client(REMOTE_ADDR="10.0.0.9")
         self.assertEqual(send(elsewhere, "POST", "/api/session", right).status_code, 200)
+
+    def test_a_device_that_one_signed_in_from_is_never_locked_out(self) -> None:
+        """Others' wrong passwords, from one address or from everywhere, keep out whoever is new, and not the person who was there."""
+        owner = person("owner")
+        right = {"username": "owner", "password": PASSWORD}
+        mine, stranger = Client(), Client()
+        self.assertEqual(send(mine, "POST", "/api/session", right).status_code, 200)
+        send(mine, "DELETE", "/api/session")
+        for _ in range(9):
+            send(stranger, "POST", "/api/session", {**right, "password": "wrong"})
+        self.assertEqual(
+            send(stranger, "POST", "/api/session", right).status_code, 429, "the same address, a new device"
+        )
+        self.assertEqual(send(mine, "POST", "/api/session", right).status_code, 200)
+        for number in range(settings.MOST_TRIES_OF_A_NAME // 5 + 1):
+            for _ in range(5):
+                send(Client(REMOTE_ADDR=f"10.1.0.{number}"), "POST", "/api/session", {**right, "password": "wrong"})
+        far = Client(REMOTE_ADDR="10.9.9.9")
+        self.assertEqual(
+            send(far, "POST", "/api/session", right).status_code, 429, "a name that is tried from everywhere"
+        )
+        self.assertEqual(send(mine, "POST", "/api/session", right).status_code, 200)
+        owner.set_password("another slate roof")
+        owner.save()
+        self.assertEqual(send(mine, "POST", "/api/session", right).status_code, 429, "known until the password changes")
+
+    def test_one_address_with_many_names_waits(self) -> None:
+        person("owner")
+        right = {"username": "owner", "password": PASSWORD}
+        for number in range(settings.MOST_TRIES_OF_AN_ADDRESS):
+            send(
+                Client(REMOTE_ADDR="10.2.0.1"),
+                "POST",
+                "/api/session",
+                {"username": f"name {number}", "password": "wrong"},
+            )
+        self.assertEqual(send(Client(REMOTE_ADDR="10.2.0.1"), "POST", "/api/session", right).status_code, 429)
+        self.assertEqual(send(Client(REMOTE_ADDR="10.2.0.2"), "POST", "/api/session", right).status_code, 200)
+
+    def test_behind_proxies_the_client_is_whom_the_outermost_saw(self) -> None:
+        """With one proxy the last entry is true and what stands before it may be anything; without, nothing that is sent counts."""
+        for proxies, sent, address in (
+            (0, "10.3.0.1", "127.0.0.1"),
+            (1, "6.6.6.6, 10.3.0.1", "10.3.0.1"),
+            (2, "6.6.6.6, 10.3.0.1, 10.0.0.2", "10.3.0.1"),
+            (2, "10.0.0.2", "127.0.0.1"),
+            (1, "", "127.0.0.1"),
+        ):
+            asked = RequestFactory().get("/", HTTP_X_FORWARDED_FOR=sent)
+            with self.subTest(proxies=proxies, sent=sent), override_settings(PROXIES=proxies):
+                BehindProxies(lambda request: HttpResponse())(asked)
+                self.assertEqual(asked.META["REMOTE_ADDR"], address)
+
+    def test_behind_a_proxy_wrong_passwords_from_elsewhere_keep_nobody_out(self) -> None:
+        person("owner")
+        right = {"username": "owner", "password": PASSWORD}
+        with override_settings(PROXIES=1):
+            attacker, owner = (Client(HTTP_X_FORWARDED_FOR=address) for address in ("10.4.0.1", "10.4.0.2"))
+            for _ in range(9):
+                send(attacker, "POST", "/api/session", {**right, "password": "wrong"})
+            self.assertEqual(send(attacker, "POST", "/api/session", right).status_code, 429)
+            self.assertEqual(send(owner, "POST", "/api/session", right).status_code, 200)
 
     def test_sign_ins_are_listed_and_ended(self) -> None:
         owner, other = person("owner"), person("other")
@@ -155,6 +220,7 @@ class Backup(PlainTestCase):
 OPEN = """
 import json
 from django.contrib.auth.models import User
+from django.http import HttpResponse
 from django.test import Client
 seen = []
 for user in User.objects.all():

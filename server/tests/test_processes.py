@@ -137,6 +137,20 @@ class Visitors(Processes):
                     pass
         self.assertLess(time.monotonic() - began, 60.0)
 
+    def test_a_refusal_before_the_body_is_read_ends_the_connection_and_says_so(self) -> None:
+        self.start("-m", "gunicorn", "server.wsgi", "--config", "server/gunicorn.conf.py")
+        waited(self.health)
+        for path, status in (("/api/projects/import", b"401"), ("/somewhere", b"405")):
+            with self.subTest(path=path), socket.create_connection(("127.0.0.1", self.port), timeout=20) as one:
+                head = f"POST {path} HTTP/1.1\r\nHost: localhost\r\nContent-Length: 100000\r\n\r\n"
+                one.sendall(head.encode() + b"x" * 1000)
+                answer = one.recv(65536)
+                self.assertIn(status, answer.split(b"\r\n")[0])
+                self.assertIn(b"connection: close", answer.lower())
+        with socket.create_connection(("127.0.0.1", self.port), timeout=20) as one:
+            one.sendall(b"GET /health HTTP/1.1\r\nHost: localhost\r\n\r\n")
+            self.assertIn(b"connection: keep-alive", one.recv(65536).lower())
+
     def test_health_tells_of_the_runner(self) -> None:
         self.start("-m", "gunicorn", "server.wsgi", "--config", "server/gunicorn.conf.py")
         self.assertEqual(waited(self.health)["runner"], "not at work")
