@@ -38,7 +38,14 @@ class Numbers(JSONRenderer):
     json_dumps_params = {"allow_nan": False}
 
 
-api = NinjaAPI(title="Wendrick", version="1", auth=django_auth, docs_url=None, openapi_url=None, renderer=Numbers())
+api = NinjaAPI(
+    title="Wendrick",
+    version="1",
+    auth=django_auth,
+    docs_url=None,
+    openapi_url=None,
+    renderer=Numbers(),
+)
 problems.install(api)
 # exchange before overview: /projects/import is no project's number
 for router in (

@@ -66,6 +66,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "server.front.FrontDoor",
+    "server.library.doors.OnesOwn",
 ]
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"

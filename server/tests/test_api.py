@@ -170,6 +170,41 @@ class Privacy(TestCase):
                 self.assertEqual(self.call(Client(), method, path).status_code, 401)
         self.assertEqual(Client().get("/api/projects").status_code, 401)
 
+    def test_another_persons_material_is_named_in_no_body_and_no_path(self) -> None:
+        """In every body that the API takes, wherever in it and however written, and in every path; one's own passes this door."""
+        theirs = self.ids["material_key"]
+        client = client_of(self.other)
+        escaped = theirs.replace("o", "\\u006f", 1)
+        bodies = 0
+        for path, item in api.get_openapi_schema()["paths"].items():
+            for method, operation in item.items():
+                if "application/json" not in operation.get("requestBody", {}).get("content", {}):
+                    continue
+                bodies += 1
+                filled = path.format(**{**self.ids, "material_key": "x"})
+                for raw in (
+                    f'{{"a": [{{"b": "{theirs}"}}]}}',
+                    f'{{"{theirs}": 1}}',
+                    f'{{"a": "{escaped}"}}',
+                    f'{{"a": "{theirs}@layer"}}',
+                ):
+                    answer = client.generic(method.upper(), filled, raw, content_type="application/json")
+                    with self.subTest(f"{method} {path}", raw=raw):
+                        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "no_such_material"))
+        self.assertGreater(bodies, 40)
+        project = corrie(self.other)
+        for method, path in (
+            ("PUT", "/api/projects/{}/prices/{}"),
+            ("GET", "/api/projects/{}/prices/{}"),
+            ("GET", "/api/library/materials/{1}/curves"),
+        ):
+            answer = send(client, method, path.format(project.pk, theirs), {"price": None} if method == "PUT" else None)
+            self.assertIn(answer.status_code, (404, 405), path)
+        mine = make(self.other, DataSheet(name="y", family="foam")).key
+        self.assertEqual(
+            send(client, "PUT", f"/api/projects/{project.pk}/prices/{mine}", {"price": None}).status_code, 204
+        )
+
     def test_lists_hold_only_my_own(self) -> None:
         self.assertEqual(client_of(self.other).get("/api/projects").json(), [])
         self.assertEqual(client_of(self.other).get("/api/runs").json(), [])
