@@ -6,6 +6,8 @@ import sys
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    if sys.argv[1:2] == ["test"]:
+        os.environ["WENDRICK_STAND_INS"] = "1"
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(sys.argv)

@@ -133,6 +133,8 @@ LARGEST_CLIMATE = int(os.environ.get("WENDRICK_LARGEST_CLIMATE", 8 * 1024 * 1024
 LARGEST_BODY = 4 * 1024 * 1024  # of any other request
 DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
+# The simulated gauge and the made-up price list that ship: for looking at the program and its tests, not for anybody's work.
+STAND_INS = os.environ.get("WENDRICK_STAND_INS") == "1"
 # A running Dask scheduler (tcp://host:port) whose workers compute; empty: a local cluster of WORKERS processes.
 SCHEDULER = os.environ.get("WENDRICK_SCHEDULER", "")
 SCHEDULER_TLS = {name: os.environ.get(f"WENDRICK_SCHEDULER_{name.upper()}", "") for name in ("ca", "cert", "key")}

@@ -25,7 +25,10 @@ StatedRole = Literal["", "weather skin", "sheathing", "structure", "lining", "so
 MetalPart = Literal["fixings", "ties", "plates", "studs", "lintel", "cramps"]
 # Indoor profiles by the words the survey uses; own-…: a measured series that was imported.
 Occupancy = Annotated[
-    str, Field(pattern=r"^(normal|high|bath|kitchen|cellar|cooled|now_and_then|iso13788_[1-5]|own-[0-9a-f]{12}([0-9a-f]{52})?)$")
+    str,
+    Field(
+        pattern=r"^(normal|high|bath|kitchen|cellar|cooled|now_and_then|iso13788_[1-5]|own-[0-9a-f]{12}([0-9a-f]{52})?)$"
+    ),
 ]
 INDOOR_WORDS = {
     "normal": "normal occupancy (EN 15026)",
@@ -62,7 +65,8 @@ LIMIT_SIDES: dict[NamedLimitKind, tuple[LimitSide, str]] = {
     "boundary": ("outside", "the boundary"),
     "weight": ("weight", "what it may carry"),
 }
-ThicknessMm = Annotated[float, Field(gt=0, le=MAX_THICKNESS * 1000)]
+LEAST_THICKNESS = 1e-6  # m: a film of a micrometre
+ThicknessMm = Annotated[float, Field(ge=LEAST_THICKNESS * 1000, le=MAX_THICKNESS * 1000)]
 
 # Air through the element itself at 50 Pa [m³/(h m²)]. Estimates of ours.
 LEAK_Q50: dict[LeakPreset, float] = {"none": 0.0, "tested tight": 0.3, "careful": 1.0, "leaky": 3.0}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import Http404, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
@@ -25,7 +26,7 @@ router = Router(tags=["session"])
 def _session(request: HttpRequest) -> Session:
     user: Any = request.user
     person = Person(username=user.username, name=name_of(user)) if user.is_authenticated else None
-    return Session(person=person, csrf_token=get_token(request))
+    return Session(person=person, csrf_token=get_token(request), stand_ins=settings.STAND_INS)
 
 
 @router.get("/session", response=Session, auth=None)

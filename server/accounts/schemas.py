@@ -22,8 +22,11 @@ class Person(Schema):
 
 
 class Session(Schema):
+    """stand_ins: the made-up gauge and price list that ship are attached."""
+
     person: Person | None
     csrf_token: str
+    stand_ins: bool
 
 
 class SignedIn(Schema):

@@ -268,6 +268,16 @@ class Actions(TestCase):
         self.assertFalse(heat["complete"])
         self.assertIn("not stated", heat["missing"][0])
 
+    def test_a_draft_is_bounded_and_its_sheet_always_opens(self) -> None:
+        _, element = self.make(build_up=BUILD_UP)
+        made = send(self.client, "POST", f"/api/elements/{element}/options", {"name": "x", "build_up": BUILD_UP})
+        path = f"/api/options/{made.json()['id']}/draft"
+        for millimetres, status in ((5e-324, 422), (1e-9, 422), (0.0, 422), (1e308, 422), (0.001, 204), (3000.0, 204)):
+            layers = [{**BUILD_UP["layers"][0], "thickness_mm": millimetres}, *BUILD_UP["layers"][1:]]
+            with self.subTest(mm=millimetres):
+                self.assertEqual(send(self.client, "PUT", path, {"build_up": {"layers": layers}}).status_code, status)
+                self.assertEqual(self.client.get(f"/api/elements/{element}/sheet").status_code, 200)
+
     def test_one_construction_to_many(self) -> None:
         project, first = self.make(build_up=BUILD_UP)
         others = [

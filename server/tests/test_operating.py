@@ -262,3 +262,16 @@ class FirstSlice(PlainTestCase):
         heat = {name: value for name, value in seen if isinstance(value, int) and not str(name).startswith("/")}
         self.assertEqual(set(heat) - {"export"}, {"Corrie Halt", "Millrace workshop"})
         self.assertTrue(all(value > 0 for value in heat.values()), heat)
+
+
+class StandIns(PlainTestCase):
+    def test_a_real_installation_has_no_made_up_prices_and_no_made_up_gauge(self) -> None:
+        """Off unless the setting asks for them; the demo does."""
+        code = (
+            "import django; django.setup(); from server.library.suppliers import attached; from django.conf import settings; "
+            "from server.survey import gauges; print(settings.STAND_INS, attached() is not None, len(gauges._attached))"
+        )
+        for asked, told in (("", "False False 0"), ("1", "True True 1")):
+            env = {**os.environ, "DJANGO_SETTINGS_MODULE": "server.settings", "WENDRICK_STAND_INS": asked}
+            done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, env=env, capture_output=True, text=True)
+            self.assertEqual(done.stdout.strip(), told, done.stderr[-2000:])

@@ -2338,7 +2338,10 @@ export interface paths {
          */
         get: operations["server_accounts_api_who"];
         put?: never;
-        /** Sign In */
+        /**
+         * Sign In
+         * @description Wrong passwords make a name wait at an address; many of them the name everywhere, or the address. A device that the person signed in from never waits.
+         */
         post: operations["server_accounts_api_sign_in"];
         /** Sign Out */
         delete: operations["server_accounts_api_sign_out"];
@@ -8756,11 +8759,16 @@ export interface components {
             /** Layer Id */
             layer_id: string;
         };
-        /** Session */
+        /**
+         * Session
+         * @description stand_ins: the made-up gauge and price list that ship are attached.
+         */
         Session: {
             /** Csrf Token */
             csrf_token: string;
             person: components["schemas"]["Person"] | null;
+            /** Stand Ins */
+            stand_ins: boolean;
         };
         /**
          * Shape

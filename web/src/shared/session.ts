@@ -8,6 +8,8 @@ import { api, setCsrf, setPerson, take, type Schemas } from '@/api/client'
 export const useSession = defineStore('session', () => {
   const person = ref<Schemas['Person'] | null>(null)
   const asked = ref(false)
+  /** Whether the made-up gauge and price list that ship are attached. */
+  const standIns = ref(false)
 
   function accept(session: Schemas['Session']): void {
     if (person.value?.username !== session.person?.username) queries.clear() // nothing of it is for the next person
@@ -15,6 +17,7 @@ export const useSession = defineStore('session', () => {
     setCsrf(session.csrf_token)
     setPerson(session.person?.username ?? '')
     void belongsTo(session.person?.username ?? '')
+    standIns.value = session.stand_ins
     asked.value = true
   }
   async function ask(): Promise<void> {
@@ -26,5 +29,5 @@ export const useSession = defineStore('session', () => {
   async function signOut(): Promise<void> {
     accept(await take(api.DELETE('/api/session')))
   }
-  return { person, asked, ask, signIn, signOut }
+  return { person, asked, standIns, ask, signIn, signOut }
 })

@@ -7,6 +7,7 @@ import ReadingNote from '@/shared/ReadingNote.vue'
 import SheetPage from '@/shared/SheetPage.vue'
 import { day } from '@/shared/dates'
 import { useProject } from '@/shared/project'
+import { useSession } from '@/shared/session'
 import { bare, said, show, unitOf } from '@/shared/units'
 import BlowerConditions from './BlowerConditions.vue'
 import FlowChart from './FlowChart.vue'
@@ -20,6 +21,7 @@ import type { Column } from '@/shared/table'
 import TextField from '@/shared/TextField.vue'
 
 const route = useRoute()
+const session = useSession()
 const project = useProject()
 const id = computed(() => Number(route.params.project))
 const {
@@ -78,7 +80,7 @@ const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
     <template v-if="page">
       <div class="ways">
         <ElButton @click="make({ ...BLANK, points: [] }, '')">New test</ElButton>
-        <ElButton @click="gauge">Read the simulated gauge</ElButton>
+        <ElButton v-if="session.standIns" @click="gauge">Read the simulated gauge</ElButton>
         <FileButton words="From a CSV file" accept=".csv,.txt" @file="file" />
         <span v-if="tests.length" class="pick"
           ><span class="hidden">Test</span
@@ -189,7 +191,11 @@ const pointColumns = computed<Column<Schemas['FlowPoint']>[]>(() => [
           </li>
         </ul>
       </template>
-      <p v-else class="soft">Paste the readings, open the gauge’s CSV, or read the simulated gauge that ships.</p>
+      <p v-else class="soft">
+        Paste the readings, or open the gauge’s CSV{{
+          session.standIns ? ', or read the simulated gauge that ships' : ''
+        }}.
+      </p>
       <h3>Caution</h3>
       <p class="soft">
         Before the fan runs: ash out of the hearths, flued heaters off, asbestos and loose lagging known, people warned.
