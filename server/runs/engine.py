@@ -14,7 +14,7 @@ import time
 from typing import Any
 
 from django.conf import settings
-from django.db import OperationalError, close_old_connections
+from django.db import OperationalError, close_old_connections, connection
 
 from server.problems import of_the_machine
 from server.runs.heartbeat import EVERY_S, beat
@@ -23,7 +23,7 @@ from server.runs.models import Run
 from server.runs.worker import INTERRUPTED, execute, start_worker
 
 log = logging.getLogger(__name__)
-POLL_S = 0.1
+POLL_S, LOOK_S = 0.1, 0.2  # between looks, with runs under way and at rest
 REST_S = 5.0  # how long nothing new is begun after the disk was full or the database locked
 KEEP_EVERY_S = 600.0
 # What is said of a runner that a full disk, read-only data or a busy database hinders, by the code of the problem.
@@ -33,6 +33,24 @@ HINDERED = {
     "busy": "the server is busy with something large",
 }
 ROOM_S = 2.0  # how long the number of workers is believed
+# What the cluster would otherwise do a hundred times a second, and ten times: its tasks are runs of seconds, and its memory is the machine's.
+AT_REST = {
+    "distributed.worker.profile.enabled": False,
+    "distributed.worker.profile.interval": "1h",
+    "distributed.worker.profile.cycle": "1h",
+    "distributed.admin.system-monitor.interval": "30s",
+    "distributed.admin.tick.interval": "10s",
+    "distributed.scheduler.active-memory-manager.start": False,
+    "distributed.scheduler.work-stealing": False,
+    "distributed.scheduler.worker-saturation": "inf",
+    "distributed.worker.memory.target": False,
+    "distributed.worker.memory.spill": False,
+    "distributed.worker.memory.pause": False,
+    "distributed.worker.memory.terminate": False,
+    "distributed.worker.memory.recent-to-old-time": "1h",
+}
+HEARTBEAT_S = 5.0
+QUIET_S = 5.0  # how often the queue is looked at, where nothing was written to the database since
 AHEAD = 1  # runs handed over beyond the workers there are, so that none waits for the next look at the queue
 
 
@@ -44,6 +62,7 @@ class Engine:
         self.under_way: dict[int, Any] = {}
         self.asked = 0
         self.rests_until = 0.0
+        self.seen, self.looked = -1, 0.0
         self.workers = workers or settings.WORKERS
         self.cluster: Any = None
         self.client: Any = self._connect(self.workers)
@@ -62,6 +81,8 @@ class Engine:
             os.environ.setdefault(name, "1")
         dask.config.set({"distributed.admin.tick.limit": "1h", "distributed.scheduler.allowed-failures": 0})
         dask.config.set({"distributed.deploy.lost-worker-timeout": "5s"})
+        # at rest it rests: nothing is sampled for a profile, nor the machine looked at more often than once in a while
+        dask.config.set(AT_REST)
         # no pages of the cluster's own: what it does is seen under Runs
         dask.config.set({"distributed.scheduler.http.routes": [], "distributed.worker.http.routes": []})
         make_client: Any = Client
@@ -72,6 +93,10 @@ class Engine:
             names = {"tls_ca_file": tls["ca"], "tls_client_cert": tls["cert"], "tls_client_key": tls["key"]}
             security = make_security(**names, require_encryption=True) if all(tls.values()) else None
             return make_client(self.scheduler, timeout=10, set_as_default=False, security=security)
+        from distributed import scheduler as of_cluster
+
+        # workers of a small cluster would tell twice a second that they live; that one died is told by its connection
+        setattr(of_cluster, "heartbeat_interval", lambda workers: HEARTBEAT_S)  # noqa: B010
         os.environ["WENDRICK_RUNNER_PID"] = str(os.getpid())  # a worker made anew is this process's child too
         self.cluster = make_cluster(
             n_workers=workers,
@@ -102,6 +127,18 @@ class Engine:
         self.asked += 1
         self.under_way[run.pk] = self.client.submit(execute, run.pk, pure=False, key=f"run-{run.pk}-{self.asked}")
 
+    def _something_to_do(self) -> bool:
+        """Whether a step may find anything: a run is under way, somebody wrote to the database since the last look, or that look was a while ago. The counter of
+        SQLite tells of others' writes without reading a page."""
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA data_version")
+            version = cursor.fetchone()[0]
+        now = time.monotonic()
+        if self.under_way or version != self.seen or now - self.looked > QUIET_S:
+            self.seen, self.looked = version, now
+            return True
+        return False
+
     def step(self) -> None:
         """Collect what has ended, then claim as much as there is room for."""
         for run_id, future in list(self.under_way.items()):
@@ -127,21 +164,23 @@ class Engine:
             row.lost_their_worker()
         del self.under_way[run_id]
 
-    def heal(self) -> None:
-        """A worker that died while it started is given up by Dask: another in its place."""
-        if self.cluster is not None and sum(self.client.nthreads().values()) < self.workers:
+    def heal(self) -> int:
+        """A worker that died while it started is given up by Dask: another in its place. Answers how many threads there are."""
+        threads = sum(self.client.nthreads().values())
+        if self.cluster is not None and threads < self.workers:
             self.cluster.scale(self.workers)
+        return threads
 
     def forever(self) -> None:
         """Run until the process is stopped. Rows left by an earlier runner are taken up first; trouble is waited out."""
         first, beaten, kept_at, trouble = True, 0.0, time.monotonic(), ""
         while True:
-            close_old_connections()
             try:
                 if first:
                     Run.objects.all().wait_again()
                     first = False
-                self.step()
+                if self._something_to_do():
+                    self.step()
                 if time.monotonic() - kept_at > KEEP_EVERY_S:
                     kept_at = time.monotonic()
                     keep_within(settings.RESULTS_LIMIT)
@@ -153,12 +192,13 @@ class Engine:
                 if HINDERED[known.code] != trouble:
                     log.warning("%s", error)
                 trouble = HINDERED[known.code]
+                close_old_connections()
+                connection.close()
                 time.sleep(REST_S / 5)
             if time.monotonic() - beaten > EVERY_S:
                 beaten = time.monotonic()
-                self.heal()
-                beat(sum(self.client.nthreads().values()), trouble)
-            time.sleep(POLL_S)
+                beat(self.heal(), trouble)
+            time.sleep(POLL_S if self.under_way else LOOK_S)
 
     def close(self) -> None:
         self.client.close()

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ValidationError
 
 from server.files import write_whole
 
-EVERY_S = 2.0
+EVERY_S = 4.0
 GONE_AFTER_S = 15.0
 
 
