@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import inspect
+from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
@@ -11,6 +13,7 @@ from core.buildup.model import MetalKind
 from core.criteria import accumulation, condensate, frost, metal, mould, timber, wet_insulation
 from core.criteria.findings import Day, Finding, Peak, longest_spell
 from core.criteria.judging import Judgement, Stated, checked_limits, state_of
+from core.criteria.page import TOLD, as_markdown
 from core.criteria.registry import BY_KEY, CRITERIA, LIMITS, VERSIONS
 from core.errors import OutOfRange
 
@@ -66,12 +69,32 @@ class TheRegistry(TestCase):
             with self.subTest(key, value=value), self.assertRaisesRegex(OutOfRange, words):
                 checked_limits(LIMITS, {key: value})
 
+    def test_every_criterion_has_a_test_of_its_judgement(self) -> None:
+        """A class here says which it judges, and holds it to at least two of the three words, or to claiming nothing."""
+        judged: dict[str, str] = {}
+        for case in (Mould, Wood, Condensate, WetInsulation, Frost, MetalThere, Accumulation):
+            for key in case.criteria:
+                judged[key] = inspect.getsource(case)
+        self.assertEqual(judged.keys(), BY_KEY.keys(), "write a test of its judgement here, and name it in `criteria`")
+        for key, source in judged.items():
+            with self.subTest(key):
+                self.assertGreaterEqual(
+                    sum(word in source for word in ("within limits", "marginal", "over a limit", "assertIsNone")), 2
+                )
+
+    def test_the_page_of_criteria_is_current(self) -> None:
+        self.assertEqual(TOLD.keys(), BY_KEY.keys())
+        page = Path(__file__).resolve().parents[2] / "docs" / "criteria.md"
+        self.assertEqual(page.read_text(encoding="utf-8"), as_markdown(), "run ./run format")
+
     def test_the_three_words(self) -> None:
         for share, word in ((0.0, "within limits"), (0.79, "within limits"), (0.8, "marginal"), (1.0, "marginal"), (1.01, "over a limit")):  # fmt: skip
             self.assertEqual(state_of(share), word)
 
 
 class Mould(TestCase):
+    criteria = ("mould",)
+
     def finding(self, value: float, role: str = "inside", drying_in: float | None = None) -> mould.MouldFinding:
         before = None if drying_in is None else peak(drying_in, EARLIER)
         return mould.MouldFinding(role=role, mould_class="sensitive", for_good=peak(value), drying_in=before, **AT)  # type: ignore[arg-type]
@@ -115,6 +138,8 @@ class Mould(TestCase):
 
 
 class Wood(TestCase):
+    criteria = ("timber", "sheet", "wood fibre")
+
     def stretch(self, spell: int = 0, percent: float = 15.0, warm: float = 12.0, **more: Any) -> timber.WoodStretch:
         return timber.WoodStretch(
             days_over_rh=spell, over_rh_spell=spell, over_rh_ends=DAY, spells_percent=more.get("percents", [0] * 12),
@@ -199,6 +224,8 @@ class Wood(TestCase):
 
 
 class Condensate(TestCase):
+    criteria = ("condensate",)
+
     def finding(self, value: float, dries: bool = True, drying_in: float | None = None) -> condensate.CondensateFinding:
         before = None if drying_in is None else peak(drying_in, EARLIER)
         return condensate.CondensateFinding(for_good=peak(value), drying_in=before, dries=dries, **AT)
@@ -224,6 +251,8 @@ class Condensate(TestCase):
 
 
 class WetInsulation(TestCase):
+    criteria = ("wet insulation",)
+
     def finding(self, share: float, drying_in: float | None = None) -> wet_insulation.WetInsulationFinding:
         return wet_insulation.WetInsulationFinding(for_good=share, drying_in=drying_in, on=DAY, **AT)
 
@@ -242,6 +271,8 @@ class WetInsulation(TestCase):
 
 
 class Frost(TestCase):
+    criteria = ("frost",)
+
     def finding(self, wet: int) -> frost.FrostFinding:
         return frost.FrostFinding(cycles=wet + 20, wet=wet, depth_mm=5.3, degree=0.93, on=DAY, **AT)
 
@@ -270,6 +301,8 @@ class Frost(TestCase):
 
 
 class MetalThere(TestCase):
+    criteria = ("metal",)
+
     def finding(self, hours: int, kind: MetalKind = "iron") -> metal.MetalFinding:
         return metal.MetalFinding(metal=f"cramps of {kind}", kind=kind, hours=hours, on=DAY, **AT)
 
@@ -300,6 +333,8 @@ class MetalThere(TestCase):
 
 
 class Accumulation(TestCase):
+    criteria = ("accumulation",)
+
     def finding(self, *ends: float, settled: bool = False, start: float = 10.0) -> accumulation.AccumulationFinding:
         return accumulation.AccumulationFinding(
             place="the whole build-up", layer_id="", settled=settled, years=len(ends), start_kg_m2=start,
