@@ -66,7 +66,7 @@ class Brief(Strict):
     aims: Text = ""
     place: Annotated[str, Field(max_length=200)] = ""
     altitude_m: Annotated[float, Field(ge=-430, le=6000)] | None = None
-    climate_agreed: Annotated[str, Field(max_length=40)] = ""
+    climate_agreed: Annotated[str, Field(max_length=80)] = ""
     budget: NonNegative | None = None
     currency: Annotated[str, Field(max_length=8)] = ""
     people: Annotated[int, Field(ge=0, le=500)] | None = None

@@ -412,8 +412,8 @@ class Place(Strict):
     strip: Strip = "whole"
     ground: Ground = "moist"
     works_on: Annotated[str, Field(pattern=r"^\d{2}-\d{2}$")] = WORKS_ON
-    beside_found: Annotated[str, Field(max_length=40)] = ""
-    beside_after: Annotated[str, Field(max_length=40)] = ""
+    beside_found: Annotated[str, Field(max_length=80)] = ""
+    beside_after: Annotated[str, Field(max_length=80)] = ""
 
     @property
     def profile(self) -> IndoorProfile:

@@ -5,19 +5,22 @@ from __future__ import annotations
 from typing import Any
 from unittest.mock import patch
 
+import numpy as np
 from django.contrib.auth.models import User
 from django.test import TestCase
 
 from core.assembly.to_case import model_of
 from core.climate.data import shipped
+from core.moisture.transient.airflow import leak_flow
 from core.say import said
 from core.study import Condition
 from server.exchange.bring import import_file
 from server.exchange.write import write
-from server.heat.figures import heat
+from server.heat.figures import air_of, heat, states
 from server.projects.models import ClimateFile, Element, HistoryEntry, Option, Project, Scheme
 from server.runs.conditions import OptionStands, StandsOn
 from server.runs.models import Batch
+from server.states.state import shown_of
 from server.survey.models import Measurement
 from server.tests.helpers import client_of, corrie, person, send
 
@@ -308,7 +311,29 @@ class Air(Built):
         self.assertAlmostEqual(option.q50_m3_m2h or 0.0, row["q50_after"] / row["area_m2"], delta=0.01)
         self.assertTrue(found.from_ledger and found.above_neutral_m is not None)
         self.assertEqual(Option.objects.get(pk=hand.pk).current.air_leak.preset, "leaky")
+        self.check_one_physics(wall, row["q50_before"])
         self.assertEqual(self.ask("POST", f"{self.path}/air/take-leaks")["changed"], 0, "taken twice nothing changes")
+
+    def check_one_physics(self, wall: Element, q50: float) -> None:
+        """What the wall's case lets out in the cold is what the ledger's year has at its highest part, for each m²."""
+        state = states(shown_of(self.project))[0]
+        year = air_of(state, self.project.climate)
+        assert year is not None
+        index = max(
+            (i for i, leak in enumerate(year.leaks) if leak.key == "main/a"), key=lambda i: year.leaks[i].height_m
+        )
+        climate = shipped(self.project.climate)
+        cold = climate["temperature_c"] < 10.0
+        case = model_of(wall.as_found.current, wall.place, "as found").case
+        leak = case.air.leaks[0].by_stack_and_wind
+        assert leak is not None
+        flow = leak_flow(
+            leak, np.full(climate.hours, state.heat_to_c + 273.15), climate["temperature_c"] + 273.15, climate["wind_speed_m_s"], climate["wind_direction_deg"]
+        )  # fmt: skip
+        stated = np.maximum(-year.flows[index], 0.0)[cold].mean() / year.leaks[index].q50_m3_h
+        made = 3600.0 * np.maximum(flow, 0.0)[cold].mean() / leak.q50_m3_m2h
+        self.assertAlmostEqual(made / stated, 1.0, delta=0.01)
+        self.assertEqual(leak.wind_factor, state.wind_factor)
 
     def test_the_rooms_air_becomes_what_the_walls_run_with(self) -> None:
         self.ask("POST", f"{self.path}/air/take-house-air", {"after": True})
