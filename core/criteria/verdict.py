@@ -451,6 +451,10 @@ def _as_found_words(findings: RunFindings, worst: Judgement | None, stated: Stat
     wettest = max(inside, key=lambda p: p.worst_month_rh)
     words = _wettest_words(wettest)
     if worst is not None and worst.state == "over a limit":
+        if (
+            wettest.worst_month_rh < DAMP_RH
+        ):  # what passes its limit lies outside of every plane that is looked at inside
+            words = said("dry all year further in")
         if stated.sound_years:  # what the survey found sound is not condemned by its run
             stood = "{words}; {figure} is over its limit, and it has stood up to it for some {years} years"
             return say(stood, words=words, figure=_figure(worst), years=stated.sound_years)

@@ -192,7 +192,7 @@ class OfFindings(TestCase):
         return self.of(mould=peaks)
 
     def told(self, findings: RunFindings, as_found: RunFindings | None = None, **more: Any) -> Verdict:
-        stated = Stated(as_found=False, **more.pop("stated", {}))
+        stated = Stated(**{"as_found": False, **more.pop("stated", {})})
         return verdict(findings, as_found, stated, {**DEFAULTS, **more.pop("limits", {})}, more.pop("tested", None))
 
     def mould(self, found: Verdict) -> Judgement:
@@ -221,6 +221,18 @@ class OfFindings(TestCase):
         self.assertIn("soil", found.driver.metric)
         self.assertEqual({j.path for j in found.judgements}, {"bay", "member"})
         self.assertNotIn("soil", self.told(self.wettest("for_good", 4.0)).driver.metric)
+
+    def test_as_found_is_not_said_to_be_dry_beside_a_limit_that_it_passes(self) -> None:
+        """What is over lies outside of the planes that are looked at inside: they are dry *further in*."""
+        now = self.wettest("for_good", 4.0)
+        for rh, words in (
+            (0.6, "over a limit: mould 4.0; dry all year further in"),
+            (0.85, "over a limit: mould 4.0; damp "),
+        ):
+            points = [p.model_copy(update={"worst_month_rh": rh, "driest_month_rh": rh - 0.1}) for p in now.points]
+            found = self.told(now.model_copy(update={"points": points}), stated={"as_found": True})
+            with self.subTest(rh=rh):
+                self.assertTrue(found.as_found_words.metric.startswith(words), found.as_found_words.metric)
 
     def test_what_gets_in_counts_the_rain_that_reaches_a_plane(self) -> None:
         """Of the rain on the face only what reaches a plane inboard counts, of the plane that has most of it."""
