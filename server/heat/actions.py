@@ -9,11 +9,13 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from core.air_flow.leaks import HouseAt, house_at
-from core.buildup.model import AirLeakage, HouseOfLeak
-from core.climate.data import shipped
+from core.air_flow.leaks import AirYear, HouseAt, house_at
+from core.air_flow.order import neutral_height
+from core.buildup.model import ABOVE_NEUTRAL_M, AirLeakage, HouseOfLeak
+from core.climate.data import Climate, shipped
 from core.climate.importer import Report
-from core.zones.assemble import BuildingYear
+from core.physics.leak import InsidePressure
+from core.zones.assemble import BuildingYear, State
 from server.climates.files import checked, keep_row
 from server.heat.air import year_of
 from server.heat.figures import air_of, states
@@ -112,8 +114,10 @@ def take_leaks(user: User, project_id: int) -> int:
                 continue
             q50 = (row.open_m3_h if at is row.after and not late else at.q50_m3_h) / at.area_m2
             year, state = (years[1], after) if at is row.after else (years[0], found)
-            house = house_at(year, row.key, climate, state.heat_to_c, state.wind_factor) if year is not None else None
-            differs = _give(option, q50, house if q50 >= LEAST_Q50 else None)
+            house = None
+            if q50 >= LEAST_Q50:
+                house = _house_of(row.key, at.slices[-1], year, climate, state)
+            differs = _give(option, q50, house)
             if differs is not None:
                 changed[f"{element.name}: {option.name}"] = differs
     words = f"{len(changed)} build-ups take their leaks from the ledger"
@@ -121,6 +125,15 @@ def take_leaks(user: User, project_id: int) -> int:
     HistoryEntry.write(project, user, "take leaks", words, None, before, after_it)
     project.save(update_fields=["changed_at"])
     return len(changed)
+
+
+def _house_of(key: str, height_m: float, year: AirYear | None, climate: Climate, state: State) -> HouseAt:
+    """What the house does to a leak; for one that lets nothing through in that state (all of it is closed) its height alone."""
+    if year is None:
+        return HouseAt(ABOVE_NEUTRAL_M, state.wind_factor, InsidePressure())
+    if any(leak.key == key for leak in year.leaks):
+        return house_at(year, key, climate, state.heat_to_c, state.wind_factor)
+    return HouseAt(round(height_m - neutral_height(year, climate), 2), state.wind_factor, InsidePressure())
 
 
 def _give(option: Option, q50: float, house: HouseAt | None) -> tuple[dict[str, Any], dict[str, Any]] | None:
