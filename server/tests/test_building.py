@@ -314,6 +314,16 @@ class Air(Built):
         self.check_one_physics(wall, row["q50_before"])
         self.assertEqual(self.ask("POST", f"{self.path}/air/take-leaks")["changed"], 0, "taken twice nothing changes")
 
+    def test_a_leak_that_is_closed_for_good_is_taken_too(self) -> None:
+        """Nothing is left of it after the works: its options leak nothing, as found it has its share."""
+        wall = Element.objects.get(project_id=self.pk, shape_key="main/a")
+        body = {"name": "Same", "build_up": {"layers": STONE}}
+        made = self.ask("POST", f"/api/elements/{wall.pk}/options", body, 201)
+        self.change(after=True, ledger=[{"key": "main/a", "left": 0.0}])
+        self.assertGreater(self.ask("POST", f"{self.path}/air/take-leaks")["changed"], 3)
+        self.assertEqual(Option.objects.get(pk=made["id"]).current.air_leak.preset, "none")
+        self.assertTrue(Element.objects.get(pk=wall.pk).as_found.current.air_leak.from_ledger)
+
     def check_one_physics(self, wall: Element, q50: float) -> None:
         """What the wall's case lets out in the cold is what the ledger's year has at its highest part, for each m²."""
         state = states(shown_of(self.project))[0]
