@@ -29,7 +29,8 @@ from core.proposals.propose import propose
 from core.proposals.rules import way_of
 from core.proposals.situation import Situation, Stand, situation
 from core.runs import Found, settle
-from core.zones.hourly import AirFlow, Buffer, Building, Chain, Zone, zone_year
+from core.zones.hourly import zone_year
+from core.zones.model import AirFlow, Buffer, Building, Chain, Zone
 
 MONTH_S = 30 * 86400.0
 SLATES: Rows = (("slate", "slate", 8), ("deck", "sarking_boards", 25), ("fill", "cellulose_dense", 240), BOARD)

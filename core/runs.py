@@ -12,7 +12,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from core.assembly.to_case import LayerState, Model, StartState, found_model, model_of, run_key
+from core.assembly.model import LayerState, Model, StartState
+from core.assembly.to_case import found_model, model_of, run_key
 from core.buildup.growth import aligned
 from core.buildup.members import member_path
 from core.buildup.model import BuildUp, Place

@@ -14,7 +14,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from core import case as c
-from core.assembly.to_case import Model, StartState, model_of
+from core.assembly.model import Model, StartState
+from core.assembly.to_case import model_of
 from core.buildup.model import ACTIVE_RANGE, AirLeakage, BuildUp, Place, RainLeakage
 from core.buildup.room import room_air
 from core.case import Strict

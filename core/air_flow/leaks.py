@@ -166,18 +166,13 @@ def house_at(
         round(float(mean), 4), round(float(np.hypot(north, east)), 4),
         round(float(np.degrees(np.arctan2(east, north))) % 360.0, 1) % 360.0, float(steady),
     )  # fmt: skip
-    coefficient = pressure_coefficients([leak], from_deg)[0]
+    stated = float(np.maximum(-year.flows[index][hours], 0.0).mean())
+    pressure = outside_pressure(pressure_coefficients([leak], from_deg)[0], wind, above, inside, outside)
+    by_wind = replace(keeps, steady_pa=0.0).at(wind, from_deg)
 
     def more_goes_out(steady_pa: float) -> float:
-        pressure = outside_pressure(coefficient, wind, above, inside, outside)
-        flow = mass_flow(
-            leak.q50_m3_h,
-            leak.exponent,
-            pressure - replace(keeps, steady_pa=steady_pa).at(wind, from_deg),
-            inside,
-            outside,
-        )
-        return float(np.maximum(-flow, 0.0).mean() - np.maximum(-year.flows[index][hours], 0.0).mean())
+        flow = mass_flow(leak.q50_m3_h, leak.exponent, pressure - by_wind - steady_pa, inside, outside)
+        return float(np.maximum(-flow, 0.0).mean()) - stated
 
     low, high = keeps.steady_pa - MOST_OFF_PA, keeps.steady_pa + MOST_OFF_PA
     if more_goes_out(low) < 0.0 < more_goes_out(high):

@@ -6,10 +6,11 @@ import hashlib
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
 from core import case as c
-from core.buildup.anatomy import INERT, Anatomy
+from core.assembly.model import MetalPlace, Model, StartState, WatchPoint
+from core.assembly.stack import START_C, Stack, is_variable
+from core.assembly.watch import watch_points
+from core.buildup.anatomy import Anatomy
 from core.buildup.background import ROUND_W_M2K
 from core.buildup.leaks import Leaks
 from core.buildup.model import (
@@ -21,7 +22,6 @@ from core.buildup.model import (
     AirLeakage,
     BuildUp,
     BuildUpLayer,
-    Metal,
     Place,
     absorptance_of,
 )
@@ -29,141 +29,22 @@ from core.climate.data import shipped
 from core.climate.ground import BARE_EARTH_SD_M
 from core.errors import CaseRefused, CoreError, NotAvailableYet
 from core.materials.library import (
-    DATA_SHEET,
     AirLayer,
-    MouldClass,
     Sheet,
     Solid,
-    case_material,
-    coat_material,
-    still_air_material,
 )
 from core.moisture.gaps import opened_by
-from core.moisture.sorptivity import liquid_part
 from core.physics.constants import AIR_DENSITY, AIR_HEAT
 from core.physics.leak import BELOW_FLOORS, EXPONENT, LEEWARD, OVER_ROOFS, WIND_FACTOR, WINDWARD
-from core.thermal.air_layers import HeatFlow
-from core.thermal.as_built import as_built_conductivity, as_built_density
 from core.thermal.iso6946 import heat_flow, resistances
 
 # No rain is driven onto a roof's covering in the runs: what gets through it is a leak, computed at its plane.
 NO_RAIN = c.DrivenRain(method="none")
-MOULD_RANK: list[MouldClass] = ["resistant", "medium_resistant", "sensitive", "very_sensitive"]
 THIN_OUTER_M, THIN_CELLS, THIN_STRETCH = 0.04, 18, 1.3
-COAT_CELLS = 2
 SETTLED_WATER = 0.003  # of the water, from year to year: a wall that gathers a hundredth a year is not settled
-SENSITIVE_TO_SOIL: tuple[MouldClass, ...] = ("very_sensitive", "sensitive")
-BEHIND_RENDER = "between a thin render and the boards it lies on: algae outside, cracks, and the water behind the boards count there"
-Role = Literal["face", "masonry", "inside", "cavity", "room"]
 # Depth of the undisturbed soil and the soil before it [m]: a cellar wall, a slab. Estimates.
 GROUND_WALL, GROUND_FLOOR = (1.5, 1.0), (2.5, 2.0)
 SOIL_RH = {"moist": 0.99, "wet": 1.0}
-START_C, DELIVERED_RH = 15.0, 0.6  # new layers: in balance at 60 % RH, unless they are wet trades
-
-
-def drawing_material(solid: Solid, measured_kg_m2s05: float | None = None) -> c.Material:
-    """The solid as a case states it. An uptake that somebody measured, or a data sheet states, holds what arrives as vapour too: the liquid is the rest of it, as the
-    library's own entries are."""
-    drawn = measured_kg_m2s05
-    if drawn is None and solid.sources.get("a_value_kg_m2s05", "").startswith(DATA_SHEET):
-        drawn = solid.a_value_kg_m2s05
-    if drawn is None:
-        return case_material(solid)
-    whole = case_material(solid, drawn)
-    liquid = liquid_part(whole.model_dump_json(), drawn)
-    return (
-        case_material(solid, liquid) if liquid > 0.0 else whole.model_copy(update={"liquid": c.LiquidNone(form="none")})
-    )
-
-
-def _as_built(layer: BuildUpLayer, entry: Solid, flow: HeatFlow) -> Solid:
-    """The solid as it is built in: squeezed, aged, settled; what it holds of water by its density then."""
-    if layer.product is None:
-        return entry
-    conductivity, density = as_built_conductivity(layer, flow), as_built_density(layer)
-    by = conductivity / entry.conductivity_w_mk
-    rows = entry.conductivity_by_temperature_c
-    return entry.model_copy(
-        update={
-            "conductivity_w_mk": conductivity,
-            "conductivity_by_temperature_c": [(t, value * by) for t, value in rows] if rows else None,
-            "density_kg_m3": density,
-            "w80_kg_m3": entry.w80_kg_m3 * density / entry.density_kg_m3,
-            "w50_kg_m3": None if entry.w50_kg_m3 is None else entry.w50_kg_m3 * density / entry.density_kg_m3,
-        }
-    )
-
-
-@dataclass(frozen=True)
-class WatchPoint:
-    """A plane of the case and how mould is judged there. role: weathered face, inside masonry, inside, a cavity toward
-    the room, room face. bonded: in full contact in lime, reported and not judged."""
-
-    name: str
-    role: Role
-    mould_class: MouldClass
-    judged: bool
-    why_not: str
-    after_layer_id: str
-    bonded: bool = False
-
-
-@dataclass(frozen=True)
-class WoodLayer:
-    """A wood-based layer: which entry of the case, what kind of wood, its dry density [kg/m³], whether it is judged, its durability (EN 350)."""
-
-    entry: int
-    layer_id: str
-    name: str
-    kind: Literal["solid", "sheet", "fibre"]
-    density: float
-    judged: bool
-    durability: int | None = None
-
-
-@dataclass(frozen=True)
-class MetalPlace:
-    """Stated metal at a watch point."""
-
-    plane: str
-    layer_id: str
-    metal: Metal
-
-
-@dataclass(frozen=True)
-class Model:
-    """A case with what the criteria need to know about it."""
-
-    case: c.Case
-    watch_points: list[WatchPoint]
-    wood: list[WoodLayer]
-    layer_of_entry: list[str]
-    groups: list[str]
-    judged_from: int = 0
-    frost_proof: frozenset[str] = frozenset()
-    metal: tuple[MetalPlace, ...] = ()
-
-    def masonry(self, entry: int) -> bool:
-        """Whether an entry of the case is masonry or plaster in its place outside."""
-        return self.groups[entry] in ("masonry", "plaster")
-
-    @property
-    def insulation(self) -> list[int]:
-        """Entries of the case that insulate, inboard of the weather."""
-        return [index for index, group in enumerate(self.groups) if group == "insulation" and index >= self.judged_from]
-
-
-@dataclass(frozen=True)
-class LayerState:
-    """Depth from the layer's outer face [m], temperature [°C] and suction [Pa] of one layer at the day of the works."""
-
-    depth_m: tuple[float, ...]
-    temperature_c: tuple[float, ...]
-    suction_pa: tuple[float, ...]
-
-
-StartState = dict[str, LayerState]
-"""By layer id: how the layers that are there already stand on the day of the works."""
 
 
 def why_no_transient(build_up: BuildUp, place: Place) -> str:
@@ -201,135 +82,6 @@ def run_key(case: c.Case, as_found: c.Case | None) -> str:
     if as_found is None:
         return case.hash
     return hashlib.sha256(f"{case.hash}|from|{as_found.hash}".encode()).hexdigest()
-
-
-class _Stack:
-    """The entries of a case as they are laid on one another, with what the criteria need of each."""
-
-    def __init__(self, place: Place, start: StartState | None, new: bool) -> None:
-        self.place, self.start, self.new = place, start, new
-        self.entries: list[c.Layer | c.Membrane] = []
-        self.layer_of_entry: list[str] = []
-        self.entry_of: dict[str, int] = {}
-        self.groups: list[str] = []
-        self.wood: list[WoodLayer] = []
-        self.materials: dict[str, c.Material] = {}
-
-    def _add(self, layer: BuildUpLayer, entry: c.Layer | c.Membrane, group: str) -> None:
-        self.entry_of[layer.id] = len(self.entries)
-        self.entries.append(entry)
-        self.layer_of_entry.append(layer.id)
-        self.groups.append(group)
-
-    def _initial(self, layer: BuildUpLayer) -> c.Initial | None:
-        return _initial(layer, self.place, self.start, self.new, _reach(self.entries))
-
-    def coat(self, layer: BuildUpLayer) -> None:
-        """A mineral coat in the rain, as the thin capillary layer it is."""
-        sheet = layer.entry
-        assert isinstance(sheet, Sheet) and sheet.mineral is not None
-        self.materials[layer.material] = coat_material(sheet.name, sheet.mineral)
-        entry = c.Layer(
-            name=sheet.name, material=layer.material, thickness_m=sheet.mineral.thickness_mm / 1000.0, cells=COAT_CELLS, stretch=1.0,
-            initial=self._initial(layer),
-        )  # fmt: skip
-        self._add(layer, entry, "plaster")
-
-    def sheet(self, layer: BuildUpLayer) -> None:
-        """A membrane; one that lies on another is one with it, as thick to vapour as both."""
-        sheet = layer.entry
-        assert isinstance(sheet, Sheet)
-        entry = c.Membrane(kind="membrane", name=sheet.name, sd_m=sheet.sd_m, sd_by_rh=sheet.sd_by_rh, rh_of="mean")
-        if self.entries and isinstance(self.entries[-1], c.Membrane):
-            self.entries[-1] = _together(self.entries[-1], entry)
-            self.layer_of_entry[-1] = layer.id
-            self.entry_of[layer.id] = len(self.entries) - 1
-            return
-        self._add(layer, entry, sheet.group)
-
-    def air(self, layer: BuildUpLayer, resistance: float) -> None:
-        """A cavity: one material for each layer, since conductivity and μ follow from thickness and faces."""
-        entry = layer.entry
-        assert isinstance(entry, AirLayer)
-        own = f"{layer.material}@{layer.id}"
-        still = resistance * (2.0 if 500.0 < entry.opening_mm2_m <= 1500.0 else 1.0)
-        self.materials[own] = still_air_material(entry.name, layer.thickness, still)
-        # Air stores next to nothing: three cells hold its straight line, and the one in the middle what moves.
-        made = c.Layer(
-            name=entry.name,
-            material=own,
-            thickness_m=layer.thickness,
-            cells=3,
-            stretch=1.0,
-            initial=self._initial(layer),
-        )
-        self._add(layer, made, entry.group)
-
-    def film(self) -> None:
-        """A few millimetres of still air on a variable sheet that is a face itself: it needs the air it follows on both sides."""
-        self.materials[FILM_NAME] = still_air_material("air at the face", FILM_M, FILM_R)
-        self.entries.append(
-            c.Layer(name="air at the face", material=FILM_NAME, thickness_m=FILM_M, cells=3, stretch=1.0)
-        )
-        self.layer_of_entry.append(FILM_NAME)
-        self.groups.append("air")
-
-    def solid(self, layer: BuildUpLayer, judged: bool) -> None:
-        entry = layer.entry
-        assert isinstance(entry, Solid)
-        otherwise = layer.a_value_kg_m2s05 is not None or layer.product is not None
-        own = f"{layer.material}@{layer.id}" if otherwise else layer.material
-        self.materials[own] = drawing_material(
-            _as_built(layer, entry, heat_flow(self.place.kind)), layer.a_value_kg_m2s05
-        )
-        made = c.Layer(name=entry.name, material=own, thickness_m=layer.thickness, initial=self._initial(layer))
-        self._add(layer, made, entry.group)
-        kind = "fibre" if entry.wood_fibre else entry.timber
-        if kind is not None:
-            self.wood.append(
-                WoodLayer(
-                    len(self.entries) - 1,
-                    layer.id,
-                    entry.name,
-                    kind,
-                    entry.density_kg_m3,
-                    judged,
-                    entry.durability_class,
-                )
-            )
-
-
-FILM_NAME, FILM_M, FILM_R = (
-    "air at the face",
-    0.005,
-    0.002,
-)  # R as good as nothing: the film of the end is there already
-
-
-def _together(outer: c.Membrane, inner: c.Membrane) -> c.Membrane:
-    """Two sheets on each other: their sd added, at every RH where one of them follows it."""
-    name = f"{outer.name} and {inner.name}"
-    if outer.sd_m is not None and inner.sd_m is not None:
-        return c.Membrane(kind="membrane", name=name, sd_m=outer.sd_m + inner.sd_m, sd_by_rh=None, rh_of="mean")
-
-    def at(sheet: c.Membrane, rh: float) -> float:
-        if sheet.sd_m is not None:
-            return sheet.sd_m
-        rows = sheet.sd_by_rh or []
-        return float(np.interp(rh, [row[0] for row in rows], [row[1] for row in rows]))
-
-    grid = sorted({row[0] for sheet in (outer, inner) for row in sheet.sd_by_rh or []})
-    return c.Membrane(
-        kind="membrane",
-        name=name,
-        sd_m=None,
-        sd_by_rh=[(rh, at(outer, rh) + at(inner, rh)) for rh in grid],
-        rh_of="mean",
-    )
-
-
-def _is_variable(layer: BuildUpLayer) -> bool:
-    return isinstance(layer.entry, Sheet) and layer.entry.sd_m is None
 
 
 @dataclass(frozen=True)
@@ -380,7 +132,7 @@ def model_of(
     thin = _thin_outside(place, stack.entries[behind])
     if thin:
         stack.entries[behind] = stack.entries[behind].model_copy(update={"cells": THIN_CELLS, "stretch": THIN_STRETCH})
-    watch = _watch_points(build_up, faces.layers, place, judged_from, behind, stack.entry_of)
+    watch = watch_points(build_up, faces.layers, place, judged_from, behind, stack.entry_of)
     beside = (place.beside_after if new else place.beside_found) if place.adjoining == "unheated" else ""
     indoor = _indoor(place, faces.inner_sd)
     absorptance = absorptance_of(build_up, place, new)
@@ -420,13 +172,13 @@ def model_of(
 
 def _laid(
     build_up: BuildUp, place: Place, faces: _Faces, start: StartState | None, new: bool
-) -> tuple[_Stack, int, int]:
+) -> tuple[Stack, int, int]:
     """(the stack, how many coats and films stand before the layers, index of the first layer that is judged)."""
     layers = faces.layers
-    stack = _Stack(place, start, new)
+    stack = Stack(place, start, new)
     for coat in faces.coats:
         stack.coat(coat)
-    if _is_variable(layers[0]):
+    if is_variable(layers[0]):
         stack.film()
     behind = len(stack.entries)
     judged_from = _judged_from(build_up, place, layers)
@@ -438,7 +190,7 @@ def _laid(
             stack.air(layer, resistance[index])
         else:
             stack.solid(layer, index >= judged_from)
-    if _is_variable(layers[-1]):
+    if is_variable(layers[-1]):
         stack.film()
     return stack, behind, judged_from
 
@@ -491,38 +243,6 @@ def found_model(as_found: BuildUp | None, place: Place) -> Model | None:
         return model_of(as_found, place, "as found")
     except CoreError:
         return None
-
-
-def _reach(entries: list[c.Layer | c.Membrane]) -> float:
-    """Depth at which the next layer begins [m]: a case counts depths from the outer face of the wall."""
-    total = 0.0
-    for entry in entries:
-        if isinstance(entry, c.Layer):
-            assert isinstance(entry.thickness_m, float)
-            total += entry.thickness_m
-    return total
-
-
-def _initial(layer: BuildUpLayer, place: Place, start: StartState | None, new: bool, begins: float) -> c.Initial | None:
-    """How one layer starts: as typed; as it stands; as delivered; None for as the place says. begins: its depth [m]."""
-    if layer.start_rh is not None:
-        return c.Initial(temperature_c=START_C, rh=layer.start_rh)
-    if start is not None and layer.id in start:
-        state = start[layer.id]
-        depth = layer.thickness or state.depth_m[-1]
-        scale = depth / state.depth_m[-1] if state.depth_m[-1] > 0.0 else 1.0
-        return c.Initial(
-            temperature_c=[(begins + d * scale, t) for d, t in zip(state.depth_m, state.temperature_c, strict=True)],
-            suction_pa=[
-                (begins + d * scale, max(s, 0.0)) for d, s in zip(state.depth_m, state.suction_pa, strict=True)
-            ],
-        )
-    if not new or (start is None and layer.existing):
-        return None
-    entry = layer.entry
-    if isinstance(entry, Solid) and entry.fresh_water_kg_m3 is not None:
-        return c.Initial(temperature_c=START_C, w_kg_m3=entry.fresh_water_kg_m3)
-    return c.Initial(temperature_c=START_C, rh=DELIVERED_RH)
 
 
 def _judged_from(build_up: BuildUp, place: Place, layers: list[BuildUpLayer]) -> int:
@@ -585,7 +305,7 @@ def _outside(
     )
 
 
-def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: _Stack) -> c.Air:
+def _air(build_up: BuildUp, place: Place, layers: list[BuildUpLayer], stack: Stack) -> c.Air:
     """Cavities by their openings, and the leaks of air and rain the build-up states."""
     cavities, leaks, rain = [], [], []
     inlets = Leaks(build_up, place)
@@ -659,80 +379,3 @@ def _leaking(stated: AirLeakage, place: Place, q50: float) -> c.StackAndWind:
             "inside_steady_pa": house.steady_pa,
         }
     )
-
-
-def _watch_points(
-    build_up: BuildUp, layers: list[BuildUpLayer], place: Place, judged_from: int, behind: int, entry_of: dict[str, int]
-) -> list[tuple[WatchPoint, int, Literal["outer", "inner"]]]:
-    """Every face between layers, both sides of a membrane, and the room face, with their entry in the case.
-
-    judged_from: the first layer that is judged; behind: how many coats stand before the layers in the case; entry_of: where each layer
-    lies in it.
-    """
-    render = Anatomy(build_up, place).thin_render
-    rendered = build_up.layers[render].id if render is not None else None
-    out: list[tuple[WatchPoint, int, Literal["outer", "inner"]]] = []
-    first = layers[0].entry
-    weathered = "a weathered face" if place.adjoining == "outside" else "the cold side's own face"
-    outer_name = f"outer face of {first.name}"
-    out.append((WatchPoint(outer_name, "face", first.mould_class, False, weathered, ""), behind - 1, "outer"))
-    names: dict[str, int] = {}
-    insulation = [i for i, layer in enumerate(layers) if layer.entry.group == "insulation"]
-    outside = (
-        "on the earth's side"
-        if place.adjoining == "ground"
-        else "outside the gap or sheet that ends the weather's side"
-    )
-
-    def unique(name: str) -> str:
-        names[name] = names.get(name, 0) + 1
-        return name if names[name] == 1 else f"{name} ({names[name]})"
-
-    for index in range(len(layers) - 1):
-        here, beyond = layers[index].entry, layers[index + 1].entry
-        if isinstance(here, Sheet) and isinstance(beyond, Sheet):
-            continue  # two sheets on each other are one
-        if isinstance(here, Sheet):
-            name = unique(f"room side of {here.name}")
-        elif isinstance(beyond, Sheet):
-            name = unique(f"outer side of {beyond.name}")
-        else:
-            name = unique(f"{here.name} / {beyond.name}")
-        bonded = _bonded(here, beyond)
-        why = "bonded in lime without air" if bonded else ""
-        judged = not bonded
-        role: Role = "inside"
-        if here.group == beyond.group == "masonry":
-            role, judged, why, bonded = "masonry", False, "inside the masonry", False
-        # the face between a gap or a sheet that ends a side and what lies inboard of it belongs to what lies inboard
-        if index < judged_from - 1:
-            role, judged, why, bonded = "face", False, outside, False
-        elif here.family == "soil" and beyond.mould_class not in SENSITIVE_TO_SOIL:
-            role, judged, why, bonded = "face", False, "against the soil", False
-        elif index == judged_from - 1 and place.adjoining == "ground" and beyond.family in INERT:
-            role, judged, why, bonded = "face", False, "between the sheet and what holds no water", False
-        elif layers[index].id == rendered:
-            role, judged, why, bonded = "face", False, BEHIND_RENDER, False
-        elif role == "inside" and insulation and index > insulation[-1] and AirLayer in (type(here), type(beyond)):
-            role = "cavity"
-        mould = _worse(here.mould_class, beyond.mould_class)
-        if index == judged_from - 1:
-            mould = beyond.mould_class
-        point = WatchPoint(name, role, mould, judged, why, layers[index].id, bonded and not judged)
-        out.append((point, entry_of[layers[index].id], "inner"))
-    last = layers[-1].entry
-    room = WatchPoint(f"room face of {last.name}", "room", last.mould_class, True, "", layers[-1].id)
-    out.append((room, entry_of[layers[-1].id] + (1 if _is_variable(layers[-1]) else 0), "inner"))
-    return out
-
-
-def _worse(first: MouldClass, second: MouldClass) -> MouldClass:
-    return max(first, second, key=MOULD_RANK.index)
-
-
-def _bonded(here: Solid | Sheet | AirLayer, beyond: Solid | Sheet | AirLayer) -> bool:
-    """Full contact in lime: one side lime-bound, the other mineral or a capillary-active board."""
-    if not (isinstance(here, Solid) and isinstance(beyond, Solid)):
-        return False
-    pairs = ((here, beyond), (beyond, here))
-    return any(a.lime_bound and (b.lime_bound or b.capillary_active) for a, b in pairs)

@@ -14,17 +14,8 @@ from numpy.typing import NDArray
 
 from core.physics.constants import GAS_CONSTANT_VAPOUR, ROOM_K, STANDARD_PRESSURE, ZERO_CELSIUS
 from core.physics.moist_air import saturation_pressure, vapour_by_air
-from core.zones.hourly import (
-    DELTA_AIR,
-    HOUR,
-    VAPOUR_FILM,
-    AirFlow,
-    Buffer,
-    Building,
-    Chain,
-    Zone,
-    zone_year,
-)
+from core.zones.hourly import zone_year
+from core.zones.model import DELTA_AIR, HOUR, VAPOUR_FILM, AirFlow, Buffer, Building, Chain, Zone
 
 CELLS, GROWS, DEEP_M, STEP_S = 60, 1.12, 0.06, 300.0
 VOLUME_M3, AIR_KG_H, WARM_C, OUTSIDE_PA = 250.0, 90.0, 20.0, 1170.0

@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from core.assembly.to_case import Model, model_of, why_no_transient
+from core.assembly.model import Model
+from core.assembly.to_case import model_of, why_no_transient
 from core.buildup.model import BuildUp, Place
 from core.moisture.transient.outcome import Outcome
 from core.moisture.transient.solve import simulate

@@ -14,8 +14,9 @@ from core.physics.constants import AIR_HEAT as AIR_HEAT_J
 from core.physics.constants import GRAVITY
 from core.physics.moist_air import dry_air_density as density
 from core.physics.moist_air import saturation_pressure
-from core.zones.hourly import AirFlow, Chain, Zone, zone_year
-from core.zones.hourly import Building as ZonesBuilding
+from core.zones.hourly import zone_year
+from core.zones.model import AirFlow, Chain, Zone
+from core.zones.model import Building as ZonesBuilding
 from core.zones.monthly import utilisation
 
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 from scipy.optimize import brentq
 
-from core.assembly.to_case import drawing_material
+from core.assembly.stack import drawing_material
 from core.case import Case, Material, case_from_dict
 from core.cases import examples
 from core.cases.compared import Found, Row, picture, row_of, worst

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.case import Strict
 from core.climate.data import DAYS_IN_MONTHS, MONTHS, first_hour, month_of_hours
 from core.moisture.transient.outcome import Outcome

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from pydantic import SerializeAsAny, field_validator
 
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.case import Strict
 from core.climate.data import MONTHS
 from core.criteria.findings import Day, Finding, Point, Run

@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from core.assembly.to_case import WoodLayer
+from core.assembly.model import WoodLayer
 from core.case import Strict
 from core.criteria.findings import Day, Finding, Peak, Phase, Run, longest_spell
 from core.criteria.judging import Criterion, Judgement, Limit, LimitValues, Stated, state_of

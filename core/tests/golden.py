@@ -24,7 +24,8 @@ from core.moisture.transient.outcome import SOLVER, Outcome
 from core.moisture.transient.solve import simulate
 from core.tests.test_whole import state
 from core.zones.assemble import HOUSE, building_year
-from core.zones.hourly import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, zone_year
+from core.zones.hourly import zone_year
+from core.zones.model import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone
 
 KEPT = Path(__file__).with_name("golden.json")
 CLOSE = 2e-4  # relative: more than machines differ by their order of adding up, less than any change of a formula

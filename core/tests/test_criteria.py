@@ -8,7 +8,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.buildup.model import BuildUp, BuildUpLayer, Metal, Place
 from core.cases.practice import BRICK, STONE, Rows, build_up
 from core.climate.data import shipped

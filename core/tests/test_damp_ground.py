@@ -22,7 +22,7 @@ from core.tests.test_whole import SHAPE, state
 from core.zones.assemble import DampGround, State, building_year
 from core.zones.balance import brief_asks, monthly, taken_of_spaces
 from core.zones.factors import space_losses
-from core.zones.hourly import DELTA_AIR, VAPOUR_FILM
+from core.zones.model import DELTA_AIR, VAPOUR_FILM
 from core.zones.stated import AirStated, Energy
 
 

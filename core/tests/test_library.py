@@ -9,7 +9,8 @@ import numpy as np
 from pydantic import ValidationError
 
 from core import case as c
-from core.assembly.to_case import drawing_material, model_of
+from core.assembly.stack import drawing_material
+from core.assembly.to_case import model_of
 from core.buildup.model import BuildUp, BuildUpLayer, Place
 from core.cases.verify_walls import drawn, uptake_case
 from core.materials.bounds import BOUNDS, outside_bounds

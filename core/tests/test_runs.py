@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 
 from core import case as c
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.buildup.model import AirLeakage, BuildUp, Place, RainLeakage
 from core.case import case_from_dict
 from core.cases.practice import build_up as of

@@ -8,7 +8,8 @@ from unittest import TestCase
 import numpy as np
 from numpy.typing import NDArray
 
-from core.assembly.to_case import Model, model_of
+from core.assembly.model import Model
+from core.assembly.to_case import model_of
 from core.buildup.model import Place
 from core.case import Case
 from core.cases.practice import build_up

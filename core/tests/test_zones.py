@@ -13,17 +13,8 @@ from core.climate.data import shipped
 from core.errors import OutOfRange
 from core.physics.constants import AIR_HEAT, STANDARD_PRESSURE, ZERO_CELSIUS
 from core.physics.moist_air import saturation_pressure, saturation_pressure_over_ice, vapour_by_air
-from core.zones.hourly import (
-    VAPOUR_FILM,
-    AirFlow,
-    Buffer,
-    Building,
-    Chain,
-    ColdSurface,
-    WetSource,
-    Zone,
-    zone_year,
-)
+from core.zones.hourly import zone_year
+from core.zones.model import VAPOUR_FILM, AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone
 
 HOURS = 8760
 Array = NDArray[np.float64]

@@ -42,7 +42,8 @@ from core.thermal.iso13370 import (
     below_ground,
     slab_heat,
 )
-from core.zones.hourly import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear, zone_year
+from core.zones.hourly import zone_year
+from core.zones.model import AirFlow, Buffer, Building, Chain, ColdSurface, WetSource, Zone, ZoneYear
 from core.zones.stated import PERSON_W, AirStated, SpaceStated, vapour_kg_day
 
 Array = NDArray[np.float64]

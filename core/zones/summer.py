@@ -13,10 +13,6 @@ from core.say import Said, air_flow, resistance, said, say
 from core.zones.assemble import HOUSE, Part, State, building_year
 
 Array = NDArray[np.float64]
-MOST_AIRING = 2000.0
-ENOUGH = 0.95  # of the fresh air needed: closer than that nobody knows it
-DAMP_RH = 0.45  # below it no wall is the worse for it
-FLUE_PA = 4.0  # what an open flue in a house stands, as codes commonly say
 
 
 @dataclass(frozen=True)

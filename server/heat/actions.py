@@ -102,6 +102,7 @@ def take_leaks(user: User, project_id: int) -> int:
     climate = shipped(project.climate)
     rows = {row.key: row for row in made.rows}
     changed: dict[str, tuple[Any, Any]] = {}
+    houses: dict[tuple[str, bool], HouseAt] = {}  # the same for every option of an element in one state
     for element in shown.elements:
         row = rows.get(key_of(element))
         if row is None or not element.has_build_up:
@@ -113,11 +114,11 @@ def take_leaks(user: User, project_id: int) -> int:
             if at is None or not at.area_m2:
                 continue
             q50 = (row.open_m3_h if at is row.after and not late else at.q50_m3_h) / at.area_m2
-            year, state = (years[1], after) if at is row.after else (years[0], found)
-            house = None
-            if q50 >= LEAST_Q50:
-                house = _house_of(row.key, at.slices[-1], year, climate, state)
-            differs = _give(option, q50, house)
+            side = row.key, at is row.after
+            if q50 >= LEAST_Q50 and side not in houses:
+                year, state = (years[1], after) if at is row.after else (years[0], found)
+                houses[side] = _house_of(row.key, at.slices[-1], year, climate, state)
+            differs = _give(option, q50, houses[side] if q50 >= LEAST_Q50 else None)
             if differs is not None:
                 changed[f"{element.name}: {option.name}"] = differs
     words = f"{len(changed)} build-ups take their leaks from the ledger"

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
-from core.assembly.to_case import Model, StartState
+from core.assembly.model import Model, StartState
 from core.buildup.model import BuildUp, Place
 from core.buildup.planes import SensitivePlane
 from core.criteria.run_findings import RunFindings

@@ -9,7 +9,7 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.brief import facing_word
 from core.buildup.model import Place
 from core.climate.data import first_hour, shipped

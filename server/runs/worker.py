@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from core.assembly.to_case import Model, StartState
+    from core.assembly.model import Model, StartState
     from core.buildup.model import BuildUp, Place
     from core.moisture.transient.outcome import Outcome
     from core.runs import Found

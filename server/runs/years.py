@@ -8,7 +8,7 @@ import numpy as np
 from ninja import Schema
 from numpy.typing import NDArray
 
-from core.assembly.to_case import Model
+from core.assembly.model import Model
 from core.buildup.model import BuildUp, Place
 from core.criteria.findings import Run as Finished
 from core.criteria.mould import LIMIT_OF_ROLE, mould_index
